@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Http\Middleware\EnvironmentInHand;
+use App\Http\Middleware\SecurityHeaders;
+use Illuminate\Foundation\Application;
+use Illuminate\Foundation\Configuration\Exceptions;
+use Illuminate\Foundation\Configuration\Middleware;
+use Illuminate\Http\Middleware\HandleCors;
+use Illuminate\Console\Scheduling\Schedule;
+
+return Application::configure(basePath: dirname(__DIR__))
+    ->withRouting(web: __DIR__.'/../routes/web.php')
+    ->withMiddleware(function (Middleware $middleware): void {
+        $middleware->remove(HandleCors::class);
+        $middleware->prepend(SecurityHeaders::class);
+        $middleware->web(append: [EnvironmentInHand::class]);
+        $middleware->redirectGuestsTo(fn () => route('sign-in'));
+        $middleware->redirectUsersTo(fn () => route('watershed'));
+        $middleware->trimStrings(except: [fn ($request) => $request->is('sources/*', 'queries*')]);
+        $middleware->convertEmptyStringsToNull(except: [fn ($request) => true]);
+    })
+    ->withSchedule(function (Schedule $schedule): void {
+        $schedule->command('spring:tidy')->everyFiveMinutes()->withoutOverlapping();
+    })
+    ->withExceptions(function (Exceptions $exceptions): void {
+        $exceptions->dontFlash(['password', 'secret', 'secrets', 'token']);
+    })
+    ->create();

@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+return [
+    // Where this instance keeps what it writes, relative to the root.
+    'var' => env('SPRING_VAR', 'var'),
+
+    // The key that secrets are encrypted with; a file, so that a copy of the database holds none.
+    'secrets_key_file' => env('SPRING_SECRETS_KEY', env('SPRING_VAR', 'var').'/keys/secrets.key'),
+
+    'demo' => [
+        'password' => env('SPRING_DEMO_PASSWORD'),
+        'standins' => env('SPRING_STANDINS', 'http://127.0.0.1:8401'),
+    ],
+
+    'limits' => [
+        // Bytes of one answer that are read before the transport stops.
+        'answer_bytes' => 64 * 1024 * 1024,
+        // Bytes of an answer's body that are kept as evidence.
+        'evidence_bytes' => 2 * 1024 * 1024,
+        // Rejects kept with their value for each run and table; all of them are counted.
+        'rejects_kept' => 500,
+    ],
+
+    'query' => [
+        'seconds' => (int) env('SPRING_QUERY_SECONDS', 30),
+        'rows' => (int) env('SPRING_QUERY_ROWS', 1000),
+        'export_rows' => 1_000_000,
+    ],
+];

@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Access;
+
+use GuzzleHttp\Psr7\Uri;
+use Psr\Http\Message\RequestInterface;
+
+/**
+ * A key under a name that the API chose, in a header, the query or a cookie.
+ */
+final readonly class ApiKey implements Scheme
+{
+    public function __construct(private string $in, private string $name, private Value $value, private string $prefix = '') {}
+
+    public function apply(RequestInterface $request, Secrets $secrets): RequestInterface
+    {
+        $value = $this->prefix.$this->value->reveal($secrets);
+        if ($this->in === 'query') {
+            return $request->withUri(Uri::withQueryValue($request->getUri(), rawurlencode($this->name), rawurlencode($value)));
+        }
+        $value = HeaderValue::checked($value, 'key');
+        if ($this->in === 'cookie') {
+            $cookies = $request->getHeaderLine('cookie');
+
+            return $request->withHeader('cookie', ($cookies === '' ? '' : $cookies.'; ').$this->name.'='.$value);
+        }
+
+        return $request->withHeader($this->name, $value);
+    }
+
+    public function sensitive(Secrets $secrets): array
+    {
+        return [$this->value->reveal($secrets)];
+    }
+
+    public function secretNames(): array
+    {
+        return $this->value->secretNames();
+    }
+
+    public function label(): string
+    {
+        return $this->in === 'query' ? 'key in the query' : "key in a {$this->in}";
+    }
+
+    public function header(): ?string
+    {
+        return match ($this->in) {
+            'header' => strtolower($this->name),
+            'cookie' => 'cookie',
+            default => null,
+        };
+    }
+}

@@ -1,0 +1,13 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\JsonPath\Expression;
+
+/**
+ * ValueType of RFC 9535 §2.4.1: a JSON value, or `Nothing::Here`.
+ */
+interface Comparable
+{
+    public function value(mixed $current, mixed $root): mixed;
+}

@@ -1,0 +1,13 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\JsonPath\Expression;
+
+/**
+ * LogicalType of RFC 9535 §2.4.1: true or false for a current node.
+ */
+interface Logical
+{
+    public function holds(mixed $current, mixed $root): bool;
+}

@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\JsonPath;
+
+/**
+ * A compiled JSONPath (RFC 9535). Documents are values of `json_decode` with objects as `stdClass`.
+ */
+final readonly class JsonPath
+{
+    private ?FastPath $fast;
+
+    private function __construct(public string $text, private Query $query)
+    {
+        $this->fast = FastPath::of($query);
+    }
+
+    /**
+     * @throws InvalidJsonPath
+     */
+    public static function parse(string $text): self
+    {
+        return new self($text, (new Parser($text))->query());
+    }
+
+    /**
+     * Whether it finds at most one value, whatever the document.
+     */
+    public function isSingular(): bool
+    {
+        return $this->query->isSingular();
+    }
+
+    /**
+     * @return list<mixed>
+     */
+    public function values(mixed $document): array
+    {
+        if ($this->fast !== null) {
+            return $this->fast->values($document);
+        }
+
+        return array_map(static fn (Node $node): mixed => $node->value, $this->query->nodes($document, $document));
+    }
+
+    /**
+     * @return list<Node>
+     */
+    public function nodes(mixed $document): array
+    {
+        return $this->query->nodes($document, $document);
+    }
+
+    /**
+     * The names from the root, when the path is nothing but names: `$.a.b` → ['a', 'b'].
+     *
+     * @return list<string>|null
+     */
+    public function names(): ?array
+    {
+        return $this->fast?->names();
+    }
+
+    public function __toString(): string
+    {
+        return $this->text;
+    }
+}

@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\JsonPath;
+
+use DeepSpring\Answer\JsonPath\Selector\Selector;
+
+/**
+ * One step of a query: selectors applied to the children of a node, or to it and all its descendants.
+ */
+final readonly class Segment
+{
+    /**
+     * @param  non-empty-list<Selector>  $selectors
+     */
+    public function __construct(public array $selectors, public bool $descendant) {}
+
+    /**
+     * Whether it finds at most one node (RFC 9535 §2.3.5.1).
+     */
+    public function isSingular(): bool
+    {
+        return ! $this->descendant && count($this->selectors) === 1 && $this->selectors[0]->isSingular();
+    }
+
+    /**
+     * @param  list<Node>  $nodes
+     * @return list<Node>
+     */
+    public function apply(array $nodes, mixed $root): array
+    {
+        $found = [];
+        foreach ($nodes as $node) {
+            if ($this->descendant) {
+                $this->descend($node, $root, $found);
+            } else {
+                $this->select($node, $root, $found);
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * @param  list<Node>  $found
+     */
+    private function select(Node $node, mixed $root, array &$found): void
+    {
+        foreach ($this->selectors as $selector) {
+            $selector->select($node, $root, $found);
+        }
+    }
+
+    /**
+     * @param  list<Node>  $found
+     */
+    private function descend(Node $node, mixed $root, array &$found): void
+    {
+        $this->select($node, $root, $found);
+        if (is_array($node->value) || is_object($node->value)) {
+            foreach ((array) $node->value as $step => $value) {
+                $step = is_object($node->value) ? (string) $step : (int) $step;
+                $this->descend(new Node($value, $node->location->child($step)), $root, $found);
+            }
+        }
+    }
+}

@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\JsonPath\Selector;
+
+use DeepSpring\Answer\JsonPath\Node;
+
+/**
+ * One element of an array, counted from the end when negative (§2.3.3).
+ */
+final readonly class IndexSelector implements Selector
+{
+    public function __construct(public int $index) {}
+
+    public function select(Node $node, mixed $root, array &$found): void
+    {
+        if (! is_array($node->value)) {
+            return;
+        }
+        $index = $this->index < 0 ? count($node->value) + $this->index : $this->index;
+        if ($index >= 0 && $index < count($node->value)) {
+            $found[] = new Node($node->value[$index], $node->location->child($index));
+        }
+    }
+
+    public function isSingular(): bool
+    {
+        return true;
+    }
+}

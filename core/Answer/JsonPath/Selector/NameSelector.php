@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\JsonPath\Selector;
+
+use DeepSpring\Answer\JsonPath\Node;
+
+/**
+ * One member of an object (§2.3.1).
+ */
+final readonly class NameSelector implements Selector
+{
+    public function __construct(public string $name) {}
+
+    public function select(Node $node, mixed $root, array &$found): void
+    {
+        if (is_object($node->value) && property_exists($node->value, $this->name)) {
+            $found[] = new Node($node->value->{$this->name}, $node->location->child($this->name));
+        }
+    }
+
+    public function isSingular(): bool
+    {
+        return true;
+    }
+}

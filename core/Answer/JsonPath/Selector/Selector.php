@@ -1,0 +1,20 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\JsonPath\Selector;
+
+use DeepSpring\Answer\JsonPath\Node;
+
+/**
+ * Chooses children of a node (RFC 9535 §2.3).
+ */
+interface Selector
+{
+    /**
+     * @param  list<Node>  $found  chosen children are added at the end
+     */
+    public function select(Node $node, mixed $root, array &$found): void;
+
+    public function isSingular(): bool;
+}

@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\JsonPath\Selector;
+
+use DeepSpring\Answer\JsonPath\Node;
+
+/**
+ * All elements of an array, all members of an object (§2.3.2).
+ */
+final readonly class WildcardSelector implements Selector
+{
+    public function select(Node $node, mixed $root, array &$found): void
+    {
+        if (is_array($node->value)) {
+            foreach ($node->value as $index => $value) {
+                $found[] = new Node($value, $node->location->child((int) $index));
+            }
+        } elseif (is_object($node->value)) {
+            foreach (get_object_vars($node->value) as $name => $value) {
+                $found[] = new Node($value, $node->location->child((string) $name));
+            }
+        }
+    }
+
+    public function isSingular(): bool
+    {
+        return false;
+    }
+}

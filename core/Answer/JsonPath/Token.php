@@ -1,0 +1,18 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\JsonPath;
+
+final readonly class Token
+{
+    public function __construct(
+        public TokenKind $kind,
+        /** What was written; for a string, what it means once unescaped. */
+        public string $text,
+        /** Offset in bytes, from 0. */
+        public int $position,
+        /** Whether blank space stands before it: some places allow none. */
+        public bool $spaced,
+    ) {}
+}

@@ -1,0 +1,93 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Ask;
+
+use DeepSpring\Access\MissingSecret;
+use DeepSpring\Access\Scheme;
+use DeepSpring\Access\Secrets;
+use GuzzleHttp\Psr7\Request;
+use GuzzleHttp\Psr7\Uri;
+use Psr\Http\Message\RequestInterface;
+
+/**
+ * Endpoint + inputs + access → the request. Paths are filled as RFC 6570 level 1; everything is
+ * percent-encoded as RFC 3986 §2 says, so that only unreserved characters stay as they are.
+ */
+final readonly class RequestBuilder
+{
+    /**
+     * @param  array<string, string>  $headers  those of the source, sent with every request
+     * @param  array<string, string>  $query  likewise
+     * @param  list<Scheme>  $access
+     */
+    public function __construct(private string $base, private array $headers, private array $query, private array $access) {}
+
+    /**
+     * @param  array<string, list<string>>  $given  values by input name
+     *
+     * @throws InvalidInput
+     * @throws MissingSecret
+     */
+    public function build(AskDefinition $ask, array $given, Secrets $secrets, PageRequest $page = new PageRequest): RequestInterface
+    {
+        $this->refuseUnknown($ask, $given);
+        $path = [];
+        $pairs = array_map(null, array_keys($this->query), array_values($this->query));
+        $headers = array_change_key_case($ask->headers) + array_change_key_case($this->headers);
+
+        foreach ($ask->inputs as $input) {
+            $values = $input->values($given[$input->name] ?? null);
+            if ($input->in === Place::Path) {
+                $path['{'.$input->name.'}'] = rawurlencode(($input->many ?? Many::Comma)->joined($values));
+            } elseif ($values !== []) {
+                if ($input->in === Place::Query) {
+                    array_push($pairs, ...($input->many ?? Many::Comma)->pairs($input->name, $values));
+                } else {
+                    $headers[strtolower($input->name)] = ($input->many ?? Many::Comma)->joined($values);
+                }
+            }
+        }
+
+        $uri = $page->uri ?? rtrim($this->base, '/').$this->path(strtr($ask->path, $path)).$this->queryString($pairs, $page->query);
+        $request = new Request($ask->method, new Uri($uri), $headers);
+        foreach ($this->access as $scheme) {
+            $request = $scheme->apply($request, $secrets);
+        }
+
+        return $request;
+    }
+
+    private function path(string $path): string
+    {
+        return $path === '' || $path === '/' ? $path : '/'.ltrim($path, '/');
+    }
+
+    /**
+     * @param  list<array{string, string}>  $pairs
+     * @param  array<string, string>  $page  replaces members of the same name
+     */
+    private function queryString(array $pairs, array $page): string
+    {
+        $pairs = array_filter($pairs, static fn (array $pair): bool => ! array_key_exists($pair[0], $page));
+        foreach ($page as $name => $value) {
+            $pairs[] = [(string) $name, $value];
+        }
+
+        return $pairs === [] ? '' : '?'.implode('&', array_map(static fn (array $pair): string => rawurlencode((string) $pair[0]).'='.rawurlencode((string) $pair[1]), $pairs));
+    }
+
+    /**
+     * @param  array<string, list<string>>  $given
+     */
+    private function refuseUnknown(AskDefinition $ask, array $given): void
+    {
+        $known = array_map(static fn (Input $input): string => $input->name, array_filter($ask->inputs, static fn (Input $input): bool => $input->fixed === null));
+        foreach (array_keys($given) as $name) {
+            if (! in_array((string) $name, $known, true)) {
+                throw InvalidInput::unknown((string) $name, implode(', ', $known));
+            }
+        }
+    }
+}

@@ -1,0 +1,20 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Diagnose;
+
+/**
+ * How sending a request can fail before there is an answer.
+ */
+enum Failing: string
+{
+    case Name = 'name';
+    case Refused = 'refused';
+    case ConnectTimeout = 'connect-timeout';
+    case AnswerTimeout = 'answer-timeout';
+    case Tls = 'tls';
+    case TooLarge = 'too-large';
+    case Cut = 'cut';
+    case Other = 'other';
+}

@@ -1,0 +1,17 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Flatten;
+
+/**
+ * What a page of records became.
+ */
+final class Batch
+{
+    /**
+     * @param  list<list<list<string|null>>>  $rows  rows of each table of the plan, in its order; values in the order of the columns
+     * @param  list<Reject>  $rejects
+     */
+    public function __construct(public array $rows, public array $rejects, public int $rejected) {}
+}

@@ -1,0 +1,70 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Flatten\Type;
+
+use Brick\Math\BigDecimal;
+
+/**
+ * Exact numbers with a fixed count of decimals.
+ */
+final readonly class DecimalType implements ColumnType
+{
+    /** Digits before and after the point together. */
+    public const PRECISION = 38;
+
+    private int $whole;
+
+    public function __construct(public int $scale)
+    {
+        $this->whole = self::PRECISION - $scale;
+    }
+
+    public function convert(mixed $value): string|Unfit
+    {
+        if (is_float($value)) {
+            $digits = (string) json_encode($value);
+            if (strlen($digits) > 17) {
+                return new Unfit('more digits than a JSON number surely keeps; ask the API for text');
+            }
+        } elseif (is_int($value) || is_string($value)) {
+            $digits = (string) $value;
+        } else {
+            return is_bool($value) ? new Unfit('true or false where a number was expected') : Unfit::structure($value);
+        }
+        if (preg_match('/^-?(0|[1-9]\d*)(?:\.(\d+))?$/D', $digits, $part) !== 1) {
+            return $this->unusual($digits);
+        }
+        $decimals = $part[2] ?? '';
+        if (strlen($decimals) > $this->scale && rtrim(substr($decimals, $this->scale), '0') !== '') {
+            return new Unfit('has '.strlen(rtrim($decimals, '0'))." decimals, the column keeps {$this->scale}");
+        }
+
+        return strlen($part[1]) > $this->whole ? new Unfit("more than {$this->whole} digits before the point") : $digits;
+    }
+
+    private function unusual(string $digits): string|Unfit
+    {
+        if (preg_match('/^-?(?:0|[1-9]\d*)(?:\.\d+)?[eE][+-]?\d{1,3}$/D', $digits) === 1) {
+            return $this->convert((string) BigDecimal::of($digits)->strippedOfTrailingZeros());
+        }
+
+        return match (true) {
+            $digits === '' => new Unfit('an empty string where a number was expected'),
+            preg_match('/^-?0\d/', $digits) === 1 => new Unfit('its leading zero would be lost; keep it as text'),
+            str_starts_with($digits, '+') => new Unfit('its plus sign would be lost; keep it as text'),
+            default => new Unfit('not a number'),
+        };
+    }
+
+    public function name(): string
+    {
+        return 'decimal';
+    }
+
+    public function label(): string
+    {
+        return "decimal, {$this->scale} places";
+    }
+}

@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Flatten\Type;
+
+/**
+ * Whole numbers of 64 bits with a sign.
+ */
+final readonly class IntegerType implements ColumnType
+{
+    public function convert(mixed $value): string|Unfit
+    {
+        if (is_int($value)) {
+            return (string) $value;
+        }
+        if (is_string($value)) {
+            return $this->fromText($value);
+        }
+        if (is_float($value)) {
+            return match (true) {
+                floor($value) !== $value => new Unfit('not a whole number'),
+                abs($value) > 9007199254740991.0 => new Unfit('a number with an exponent beyond 2^53, whose last digits are not known'),
+                default => (string) (int) $value,
+            };
+        }
+
+        return is_bool($value) ? new Unfit('true or false where a whole number was expected') : Unfit::structure($value);
+    }
+
+    private function fromText(string $value): string|Unfit
+    {
+        if (preg_match('/^-?(?:0|[1-9]\d*)$/D', $value) === 1) {
+            return filter_var($value, FILTER_VALIDATE_INT) === false && $value !== '-0' ? new Unfit('beyond the 64 bits of a whole number') : ($value === '-0' ? '0' : $value);
+        }
+
+        return match (true) {
+            $value === '' => new Unfit('an empty string where a whole number was expected'),
+            preg_match('/^-?0\d+$/D', $value) === 1 => new Unfit('its leading zero would be lost; keep it as text'),
+            preg_match('/^\+\d+$/D', $value) === 1 => new Unfit('its plus sign would be lost; keep it as text'),
+            default => new Unfit('not a whole number'),
+        };
+    }
+
+    public function name(): string
+    {
+        return 'integer';
+    }
+
+    public function label(): string
+    {
+        return 'whole number';
+    }
+}

@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Flatten\Type;
+
+/**
+ * Text as it came; numbers and true/false in the form that JSON writes.
+ */
+final readonly class TextType implements ColumnType
+{
+    /** What a MEDIUMTEXT column holds, in bytes. */
+    public const LONGEST = 16777215;
+
+    /**
+     * @param  int|null  $length  characters that a key column holds
+     */
+    public function __construct(public ?int $length = null) {}
+
+    public function convert(mixed $value): string|Unfit
+    {
+        $text = match (true) {
+            is_string($value) => $value,
+            is_int($value) => (string) $value,
+            is_bool($value) => $value ? 'true' : 'false',
+            is_float($value) => (string) json_encode($value),
+            default => null,
+        };
+        if ($text === null) {
+            return Unfit::structure($value);
+        }
+        if ($this->length !== null && strlen($text) > $this->length && mb_strlen($text, 'UTF-8') > $this->length) {
+            return new Unfit("longer than the {$this->length} characters a key column holds");
+        }
+
+        return strlen($text) > self::LONGEST ? new Unfit('longer than 16 MB') : $text;
+    }
+
+    public function name(): string
+    {
+        return 'text';
+    }
+
+    public function label(): string
+    {
+        return 'text';
+    }
+}

@@ -1,0 +1,18 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Flatten\Type;
+
+/**
+ * A value that does not fit its column, and why.
+ */
+final readonly class Unfit
+{
+    public function __construct(public string $reason) {}
+
+    public static function structure(mixed $value): self
+    {
+        return new self(is_array($value) ? 'an array where one value was expected' : 'an object where one value was expected');
+    }
+}

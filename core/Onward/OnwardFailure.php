@@ -1,0 +1,51 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Onward;
+
+/**
+ * Paging that cannot be right. It fails the run, since what was read is not the whole list.
+ */
+final class OnwardFailure extends \RuntimeException
+{
+    private function __construct(string $message, public readonly int $page, public readonly ?string $hint = null)
+    {
+        parent::__construct($message);
+    }
+
+    public static function repeatedPage(int $page, int $earlier, string $parameter): self
+    {
+        return new self("Page $page holds the same records as page $earlier.", $page, "The API seems to ignore \"$parameter\": check how its documentation spells that parameter.");
+    }
+
+    public static function repeatedCursor(int $page, string $cursor): self
+    {
+        return new self('Page '.$page.' hands back a cursor that was used before: "'.mb_strimwidth($cursor, 0, 60, '…', 'UTF-8').'".', $page, 'Following it would read the same pages for ever. Check that the right member is taken as the cursor, and that it is sent back under the right name.');
+    }
+
+    public static function repeatedLink(int $page, string $link): self
+    {
+        return new self("Page $page links to a page that was read before: $link.", $page, 'Following it would read the same pages for ever. Check that the right member is taken as the link.');
+    }
+
+    public static function cursorMissing(int $page, string $next, string $more): self
+    {
+        return new self("Page $page says there is more ($more is true), but $next finds no cursor to go on with.", $page, 'Check the path of the cursor.');
+    }
+
+    public static function notACursor(int $page, string $next): self
+    {
+        return new self("What $next finds on page $page is neither a text nor a number, so it cannot be sent as a cursor.", $page);
+    }
+
+    public static function otherOrigin(int $page, string $link, string $origin): self
+    {
+        return new self("Page $page links to another origin: $link. Credentials for $origin are not sent there.", $page, 'If that host is the same service, make it the base address.');
+    }
+
+    public static function notALink(int $page, string $path): self
+    {
+        return new self("What $path finds on page $page is not a link.", $page);
+    }
+}

@@ -1,0 +1,165 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\SourceFile;
+
+use DeepSpring\Answer\JsonPath\InvalidJsonPath;
+use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Flatten\SafeNames;
+
+/**
+ * What must fit together in a document that the schema accepts: paths that parse, names that
+ * exist, names that occur once.
+ */
+final class Coherence
+{
+    /** @var list<Fault> */
+    private array $faults = [];
+
+    /**
+     * @param  array<string, mixed>  $document
+     */
+    public function __construct(private readonly array $document) {}
+
+    /**
+     * @return list<Fault>
+     */
+    public function faults(): array
+    {
+        $this->faults = [];
+        $slugs = [];
+        $tables = [];
+        foreach ($this->document['endpoints'] ?? [] as $number => $endpoint) {
+            $at = "endpoints[$number]";
+            if (isset($slugs[$endpoint['slug']])) {
+                $this->fault("$at.slug", "\"{$endpoint['slug']}\" is the slug of endpoints[{$slugs[$endpoint['slug']]}] already.");
+            }
+            $slugs[$endpoint['slug']] = $number;
+            $this->ask($endpoint['ask'], "$at.ask");
+            $this->path($endpoint['answer']['records'] ?? null, "$at.answer.records");
+            foreach (['next', 'more', 'link', 'total', 'pages'] as $name) {
+                $this->path($endpoint['onward'][$name] ?? null, "$at.onward.$name");
+            }
+            if (isset($endpoint['onward']['size']) !== isset($endpoint['onward']['size_as'])) {
+                $this->fault("$at.onward", 'size and size_as go together: how many, and under which name it is sent.');
+            }
+            if (isset($endpoint['flatten'])) {
+                $this->flatten($endpoint, $at, $tables);
+            }
+        }
+        $test = $this->document['source']['test']['endpoint'] ?? null;
+        if ($test !== null && ! isset($slugs[$test])) {
+            $this->fault('source.test.endpoint', "There is no endpoint \"$test\".");
+        }
+
+        return $this->faults;
+    }
+
+    /**
+     * @param  array<string, mixed>  $ask
+     */
+    private function ask(array $ask, string $at): void
+    {
+        $inPath = [];
+        $seen = [];
+        foreach ($ask['inputs'] ?? [] as $number => $input) {
+            if (isset($seen[$input['name']])) {
+                $this->fault("$at.inputs[$number].name", "There are two inputs named \"{$input['name']}\".");
+            }
+            $seen[$input['name']] = true;
+            if ($input['in'] === 'path') {
+                $inPath[$input['name']] = $number;
+            }
+            if ($input['in'] === 'header' && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $input['name']) !== 1) {
+                $this->fault("$at.inputs[$number].name", "\"{$input['name']}\" cannot be the name of a header.");
+            }
+        }
+        preg_match_all('/\{([^{}]*)\}/', $ask['path'], $found);
+        foreach ($found[1] as $name) {
+            if (! isset($inPath[$name])) {
+                $this->fault("$at.path", "The path holds {{$name}}, but no input of that name goes in the path.");
+            }
+            unset($inPath[$name]);
+        }
+        foreach ($inPath as $name => $number) {
+            $this->fault("$at.inputs[$number]", "The input \"$name\" goes in the path, but the path has no {{$name}}.");
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @param  array<string, string>  $tables
+     */
+    private function flatten(array $endpoint, string $at, array &$tables): void
+    {
+        $inputs = array_column($endpoint['ask']['inputs'] ?? [], 'name');
+        $flatten = $endpoint['flatten'];
+        $all = ["$at.flatten" => $flatten];
+        foreach ($flatten['branches'] ?? [] as $number => $branch) {
+            $all["$at.flatten.branches[$number]"] = $branch;
+            $this->path($branch['from'], "$at.flatten.branches[$number].from");
+        }
+        foreach ($all as $place => $table) {
+            $safe = SafeNames::clean($table['table']);
+            if (isset($tables[$safe])) {
+                $this->fault("$place.table", "\"{$table['table']}\" is made by {$tables[$safe]} already.");
+            }
+            $tables[$safe] = $place;
+            $this->columns($table, $place, $inputs, $place !== "$at.flatten");
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $table
+     * @param  list<string>  $inputs
+     */
+    private function columns(array $table, string $place, array $inputs, bool $isBranch): void
+    {
+        $names = [];
+        foreach ($table['columns'] as $number => $column) {
+            $at = "$place.columns[$number]";
+            if (in_array($column['name'], $names, true)) {
+                $this->fault("$at.name", "There are two columns named \"{$column['name']}\".");
+            }
+            $names[] = $column['name'];
+            $sources = array_intersect_key($column, ['from' => 1, 'parent' => 1, 'position' => 1, 'input' => 1]);
+            if (count($sources) !== 1) {
+                $this->fault($at, 'A column has exactly one of '.($isBranch ? 'from, parent, position, input.' : 'from, input.'));
+            }
+            if (! $isBranch && (isset($column['parent']) || isset($column['position']))) {
+                $this->fault($at, 'parent and position are for the columns of a branch.');
+            }
+            $this->path($column['from'] ?? null, "$at.from");
+            $this->path($column['parent'] ?? null, "$at.parent");
+            if (isset($column['input']) && ! in_array($column['input'], $inputs, true)) {
+                $this->fault("$at.input", "There is no input \"{$column['input']}\".");
+            }
+            if (isset($column['zone']) && ! in_array($column['zone'], [...\DateTimeZone::listIdentifiers(), 'UTC'], true) && preg_match('/^[+-]\d\d:\d\d$/D', $column['zone']) !== 1) {
+                $this->fault("$at.zone", "\"{$column['zone']}\" is no time zone, like UTC or +01:00.");
+            }
+        }
+        foreach ($table['key'] ?? [] as $number => $name) {
+            if (! in_array($name, $names, true)) {
+                $this->fault("$place.key[$number]", "The key names \"$name\", which is no column of this table.");
+            }
+        }
+    }
+
+    private function path(?string $path, string $at): void
+    {
+        if ($path === null) {
+            return;
+        }
+        try {
+            JsonPath::parse($path);
+        } catch (InvalidJsonPath $invalid) {
+            $this->fault($at, $invalid->getMessage());
+        }
+    }
+
+    private function fault(string $path, string $message): void
+    {
+        $this->faults[] = new Fault($path, $message);
+    }
+}

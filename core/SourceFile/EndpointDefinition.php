@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\SourceFile;
+
+use DeepSpring\Answer\AnswerDefinition;
+use DeepSpring\Ask\AskDefinition;
+use DeepSpring\Flatten\Plan;
+use DeepSpring\Onward\OnwardDefinition;
+
+final readonly class EndpointDefinition
+{
+    public string $slug;
+
+    public string $name;
+
+    /**
+     * @param  array<string, mixed>  $endpoint  valid by the schema
+     */
+    public function __construct(public array $endpoint)
+    {
+        $this->slug = $endpoint['slug'];
+        $this->name = $endpoint['name'];
+    }
+
+    public function ask(): AskDefinition
+    {
+        return AskDefinition::of($this->endpoint['ask']);
+    }
+
+    public function answer(): AnswerDefinition
+    {
+        return AnswerDefinition::of($this->endpoint['answer'] ?? []);
+    }
+
+    public function onward(): OnwardDefinition
+    {
+        return OnwardDefinition::of($this->endpoint['onward'] ?? []);
+    }
+
+    public function plan(): ?Plan
+    {
+        return isset($this->endpoint['flatten']) ? Plan::of($this->endpoint['flatten']) : null;
+    }
+}

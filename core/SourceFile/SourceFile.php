@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\SourceFile;
+
+use Symfony\Component\Yaml\Yaml;
+
+/**
+ * A valid document of version 1 (`docs/schema/source-1.json`).
+ */
+final readonly class SourceFile
+{
+    /**
+     * @param  array<string, mixed>  $document
+     */
+    private function __construct(public array $document) {}
+
+    /**
+     * @param  array<string, mixed>  $document
+     *
+     * @throws InvalidSourceFile
+     */
+    public static function of(array $document): self
+    {
+        $faults = (new Validator)->faults($document);
+
+        return $faults === [] ? new self($document) : throw InvalidSourceFile::because($faults);
+    }
+
+    /**
+     * YAML or JSON.
+     *
+     * @throws InvalidSourceFile
+     */
+    public static function read(string $text): self
+    {
+        return (new Reader)->read($text);
+    }
+
+    public function slug(): string
+    {
+        return $this->document['source']['slug'];
+    }
+
+    public function source(): SourceDefinition
+    {
+        return new SourceDefinition($this->document['source']);
+    }
+
+    /**
+     * @return list<EndpointDefinition>
+     */
+    public function endpoints(): array
+    {
+        return array_map(static fn (array $endpoint): EndpointDefinition => new EndpointDefinition($endpoint), $this->document['endpoints'] ?? []);
+    }
+
+    public function endpoint(string $slug): ?EndpointDefinition
+    {
+        foreach ($this->endpoints() as $endpoint) {
+            if ($endpoint->slug === $slug) {
+                return $endpoint;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * Names of all secrets that are asked for.
+     *
+     * @return list<string>
+     */
+    public function secretNames(): array
+    {
+        $names = [];
+        foreach ($this->source()->access() as $scheme) {
+            array_push($names, ...$scheme->secretNames());
+        }
+
+        return array_values(array_unique($names));
+    }
+
+    public function yaml(): string
+    {
+        return Yaml::dump($this->document, 8, 2, Yaml::DUMP_EMPTY_ARRAY_AS_SEQUENCE | Yaml::DUMP_MULTI_LINE_LITERAL_BLOCK | Yaml::DUMP_COMPACT_NESTED_MAPPING);
+    }
+}
