@@ -1,0 +1,86 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+use App\Models\Environment;
+use App\Models\Role;
+use App\Models\Run;
+use App\Models\RunState;
+use App\Models\SavedQuery;
+use App\Models\Source;
+use App\Models\User;
+use App\Runs\Refresh;
+use App\Runs\Runs;
+use App\Runs\Tries;
+use App\Secrets\Vault;
+use App\Sources\SourceStore;
+use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Console\Command;
+
+/**
+ * Brings the database up to date; on an empty one, adds the demo of the Saltmarsh Circle.
+ */
+final class Prepare extends Command
+{
+    protected $signature = 'spring:prepare {--no-demo : Environments only}';
+
+    protected $description = 'Migrates the database and adds the demo data when it is empty';
+
+    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh): int
+    {
+        $this->callSilently('migrate', ['--force' => true]);
+        foreach (['production' => 'Production', 'trial' => 'Trial'] as $slug => $name) {
+            Environment::query()->firstOrCreate(['slug' => $slug], ['name' => $name, 'position' => Environment::query()->count()]);
+        }
+        $runs->buryDead();
+        if ($this->option('no-demo') || User::query()->exists()) {
+            return self::SUCCESS;
+        }
+        $trial = Environment::named('trial') ?? throw new \LogicException('Trial was just made.');
+        $builder = $this->people($trial);
+        $secrets = ['loans-desk' => ['token' => 'ld-demo-71c0a9d4e25b3f2a'], 'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446']];
+        foreach ($secrets as $slug => $values) {
+            $text = str_replace('http://127.0.0.1:8401', (string) config('spring.demo.standins'), (string) file_get_contents(database_path("demo/$slug.yaml")));
+            $file = SourceFile::read($text);
+            $source = $store->draft($file, $builder);
+            $store->publish($source, $builder);
+            foreach ($values as $name => $value) {
+                $vault->put($source, $trial, $name, $value, $builder);
+            }
+            $this->fill(Source::query()->findOrFail($source->id), $trial, $builder, $tries, $runs, $refresh);
+        }
+        SavedQuery::query()->create(['user_id' => User::query()->where('role', Role::Analyst)->value('id'), 'name' => 'Cover by borrower', 'sql' => (string) file_get_contents(database_path('demo/cover-by-borrower.sql'))]);
+
+        return self::SUCCESS;
+    }
+
+    private function people(Environment $trial): User
+    {
+        $password = (string) config('spring.demo.password');
+        foreach ([['Ines Varga', 'ines', Role::Builder], ['Tomas Reyl', 'tomas', Role::Analyst], ['Maren Osk', 'maren', Role::Administrator]] as [$name, $mail, $role]) {
+            User::query()->create(['name' => $name, 'email' => "$mail@saltmarsh.example", 'password' => $password, 'role' => $role, 'environment_id' => $trial->id]);
+        }
+
+        return User::query()->where('role', Role::Builder)->firstOrFail();
+    }
+
+    private function fill(Source $source, Environment $environment, User $builder, Tries $tries, Runs $runs, Refresh $refresh): void
+    {
+        $file = $source->published() ?? throw new \LogicException('It was just published.');
+        foreach ($source->endpoints as $endpoint) {
+            $definition = $file->endpoint($endpoint->slug);
+            if ($definition === null) {
+                continue;
+            }
+            $tries->endpoint($endpoint, $file, $definition, $environment, $builder);
+            if ($definition->plan() !== null) {
+                $run = $refresh->run($runs->ask($endpoint, $environment, $builder));
+                if ($run->state !== RunState::Done) {
+                    $this->warn("{$endpoint->name}: ".($run->diagnosis['what'] ?? 'not kept'));
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,58 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Local\Command;
+
+use App\Local\Instance;
+use App\Local\Ports;
+use App\Local\State;
+use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Input\InputArgument;
+use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Output\OutputInterface;
+
+final class Bench extends Command
+{
+    private const ALL = ['ingest', 'pages'];
+
+    public function __construct(private readonly string $root)
+    {
+        parent::__construct('bench');
+    }
+
+    protected function configure(): void
+    {
+        $this->setDescription('Runs the benchmarks')
+            ->addArgument('name', InputArgument::OPTIONAL, implode(' or ', self::ALL).'; all of them without it');
+    }
+
+    protected function execute(InputInterface $input, OutputInterface $output): int
+    {
+        $name = $input->getArgument('name');
+        if ($name !== null && ! in_array($name, self::ALL, true)) {
+            $output->writeln('The benchmarks are '.implode(' and ', self::ALL).'.');
+
+            return 2;
+        }
+        State::of("$this->root/var/bench")?->stop();
+        $instance = new Instance($this->root, 'var/bench', Ports::freeFrom(8600), static function (string $text): void {
+            fwrite(STDERR, "$text\n");
+        });
+        try {
+            $instance->database();
+            $instance->application(3);
+            foreach (is_string($name) ? [$name] : self::ALL as $one) {
+                $process = proc_open([...$instance->php("$this->root/bench/$one.php")], [STDIN, STDOUT, STDERR], $pipes, $this->root, $instance->env + getenv());
+                $code = is_resource($process) ? proc_close($process) : 1;
+                if ($code !== 0) {
+                    return $code;
+                }
+            }
+        } finally {
+            $instance->stop();
+        }
+
+        return 0;
+    }
+}

@@ -1,0 +1,64 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Local;
+
+/**
+ * Settings and passwords of an instance, made once and readable by their owner only.
+ */
+final class EnvFile
+{
+    public function __construct(private readonly string $file) {}
+
+    /**
+     * @return array<string, string>
+     */
+    public function read(): array
+    {
+        $values = [];
+        foreach (is_file($this->file) ? (array) file($this->file, FILE_IGNORE_NEW_LINES | FILE_SKIP_EMPTY_LINES) : [] as $line) {
+            if (preg_match('/^([A-Z][A-Z0-9_]*)=(.*)$/D', (string) $line, $part) === 1) {
+                $values[$part[1]] = trim($part[2], '"');
+            }
+        }
+
+        return $values;
+    }
+
+    /**
+     * Keeps what is there, adds what is missing, and sets what is given.
+     *
+     * @param  array<string, string>  $set
+     * @return array<string, string>
+     */
+    public function settle(array $set): array
+    {
+        $values = $this->read();
+        $values += [
+            'APP_ENV' => 'production',
+            'APP_KEY' => 'base64:'.base64_encode(random_bytes(32)),
+            'DB_APP_PASSWORD' => bin2hex(random_bytes(18)),
+            'DB_KEEPER_PASSWORD' => bin2hex(random_bytes(18)),
+            'DB_ROOT_PASSWORD' => bin2hex(random_bytes(18)),
+            'SPRING_DEMO_PASSWORD' => implode('-', [self::word(), self::word(), self::word()]),
+        ];
+        $values = $set + $values;
+        $text = '';
+        foreach ($values as $name => $value) {
+            $text .= "$name=\"$value\"\n";
+        }
+        if (@file_put_contents("{$this->file}.new", $text) === false || ! chmod("{$this->file}.new", 0600) || ! rename("{$this->file}.new", $this->file)) {
+            throw new Trouble("{$this->file} cannot be written: is the disk full, or the folder not yours?");
+        }
+
+        return $values;
+    }
+
+    private static function word(): string
+    {
+        $letters = ['bdfgklmnprstv', 'aeiou', 'bdfgklmnprstv', 'aeiou', 'lnrst'];
+
+        return implode('', array_map(static fn (string $from): string => $from[random_int(0, strlen($from) - 1)], $letters));
+    }
+}

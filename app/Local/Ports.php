@@ -1,0 +1,53 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Local;
+
+/**
+ * Four ports in a row: web, stand-ins, private stand-ins, database.
+ */
+final readonly class Ports
+{
+    private function __construct(public int $web, public int $standins, public int $private, public int $database) {}
+
+    public static function from(int $web): self
+    {
+        if ($web < 1024 || $web > 65532) {
+            throw new Trouble('A port lies between 1024 and 65532.');
+        }
+
+        return new self($web, $web + 1, $web + 2, $web + 3);
+    }
+
+    /**
+     * The first four free ones in a row, at or after a port.
+     */
+    public static function freeFrom(int $first): self
+    {
+        for ($port = $first; $port < $first + 400; $port += 4) {
+            $ports = self::from($port);
+            if ($ports->taken() === null) {
+                return $ports;
+            }
+        }
+
+        throw new Trouble("No four free ports in a row between $first and ".($first + 400).'.');
+    }
+
+    /**
+     * The first of them that something listens on.
+     */
+    public function taken(): ?int
+    {
+        foreach ([$this->web, $this->standins, $this->private, $this->database] as $port) {
+            $server = @stream_socket_server("tcp://127.0.0.1:$port");
+            if ($server === false) {
+                return $port;
+            }
+            fclose($server);
+        }
+
+        return null;
+    }
+}

@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Database\Eloquent\Relations\HasMany;
+
+/**
+ * @property int $id
+ * @property int $source_id
+ * @property string $slug
+ * @property string $name
+ * @property Source $source
+ */
+final class Endpoint extends Model
+{
+    protected $guarded = [];
+
+    public function getRouteKeyName(): string
+    {
+        return 'slug';
+    }
+
+    /**
+     * @return BelongsTo<Source, $this>
+     */
+    public function source(): BelongsTo
+    {
+        return $this->belongsTo(Source::class);
+    }
+
+    /**
+     * @return HasMany<KeptTable, $this>
+     */
+    public function tables(): HasMany
+    {
+        return $this->hasMany(KeptTable::class);
+    }
+
+    public function lastTry(Environment $environment): ?Tryout
+    {
+        return Tryout::query()->where('endpoint_id', $this->id)->where('environment_id', $environment->id)->latest('id')->first();
+    }
+
+    public function lastRun(Environment $environment): ?Run
+    {
+        return Run::query()->where('endpoint_id', $this->id)->where('environment_id', $environment->id)->latest('id')->first();
+    }
+}

@@ -1,0 +1,50 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+
+/**
+ * A request and its answer as evidence, without secrets.
+ *
+ * @property int $id
+ * @property int|null $try_id
+ * @property int|null $run_id
+ * @property int $number counts from 1
+ * @property string $request start line and header lines as sent
+ * @property int|null $status
+ * @property string $headers header lines as received
+ * @property int $bytes of the body
+ * @property int|null $records
+ * @property array<string, int|float|string|null> $timing milliseconds
+ * @property string|null $error
+ * @property string|null $body deflated
+ */
+final class Exchange extends Model
+{
+    protected $guarded = [];
+
+    protected $casts = ['timing' => 'array'];
+
+    protected $hidden = ['body'];
+
+    /**
+     * The body as it came, or null when none was kept.
+     */
+    public function text(): ?string
+    {
+        if ($this->body === null) {
+            return null;
+        }
+        $text = gzinflate($this->body);
+
+        return $text === false ? null : $text;
+    }
+
+    public function header(string $name): ?string
+    {
+        return preg_match('/^'.preg_quote($name, '/').':[ \t]*(.*)$/mi', $this->headers, $found) === 1 ? trim($found[1]) : null;
+    }
+}

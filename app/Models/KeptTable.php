@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use App\Reservoir\KeptColumn;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Support\Carbon;
+
+/**
+ * A table that queries can read.
+ *
+ * @property int $id
+ * @property int $endpoint_id
+ * @property int $environment_id
+ * @property int|null $run_id the run that filled it
+ * @property string $name as the database knows it
+ * @property string $given_name as the source file says it
+ * @property bool $is_branch
+ * @property list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string}> $columns
+ * @property list<string> $key names of columns
+ * @property int $rows
+ * @property Carbon $refreshed_at
+ * @property Endpoint $endpoint
+ * @property Environment $environment
+ */
+final class KeptTable extends Model
+{
+    protected $guarded = [];
+
+    protected $casts = ['columns' => 'array', 'key' => 'array', 'is_branch' => 'boolean', 'refreshed_at' => 'datetime'];
+
+    protected $dateFormat = 'Y-m-d H:i:s.u';
+
+    public function getRouteKeyName(): string
+    {
+        return 'name';
+    }
+
+    /**
+     * @return BelongsTo<Endpoint, $this>
+     */
+    public function endpoint(): BelongsTo
+    {
+        return $this->belongsTo(Endpoint::class);
+    }
+
+    /**
+     * @return BelongsTo<Environment, $this>
+     */
+    public function environment(): BelongsTo
+    {
+        return $this->belongsTo(Environment::class);
+    }
+
+    /**
+     * @return list<KeptColumn>
+     */
+    public function keptColumns(): array
+    {
+        return array_map(KeptColumn::fromArray(...), $this->columns);
+    }
+}

@@ -1,0 +1,28 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+
+/**
+ * @property int $id
+ * @property int $run_id
+ * @property string $table
+ * @property string $column
+ * @property string $path
+ * @property string $value JSON
+ * @property string $reason
+ * @property bool $whole_record
+ */
+final class RejectedValue extends Model
+{
+    public $timestamps = false;
+
+    protected $table = 'rejects';
+
+    protected $guarded = [];
+
+    protected $casts = ['whole_record' => 'boolean'];
+}

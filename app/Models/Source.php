@@ -1,0 +1,76 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Database\Eloquent\Relations\HasMany;
+use Illuminate\Support\Carbon;
+
+/**
+ * @property int $id
+ * @property string $slug
+ * @property string $name
+ * @property int|null $owner_id
+ * @property int|null $published_version
+ * @property Carbon $updated_at
+ * @property User|null $owner
+ * @property \Illuminate\Database\Eloquent\Collection<int, Endpoint> $endpoints
+ */
+final class Source extends Model
+{
+    protected $guarded = [];
+
+    public function getRouteKeyName(): string
+    {
+        return 'slug';
+    }
+
+    /**
+     * @return BelongsTo<User, $this>
+     */
+    public function owner(): BelongsTo
+    {
+        return $this->belongsTo(User::class);
+    }
+
+    /**
+     * @return HasMany<Endpoint, $this>
+     */
+    public function endpoints(): HasMany
+    {
+        return $this->hasMany(Endpoint::class);
+    }
+
+    /**
+     * @return HasMany<SourceDocument, $this>
+     */
+    public function documents(): HasMany
+    {
+        return $this->hasMany(SourceDocument::class);
+    }
+
+    public function draft(): ?SourceDocument
+    {
+        return $this->documents()->whereNull('version')->first();
+    }
+
+    /**
+     * What its builders see: the draft, or what is published when there is none.
+     */
+    public function inHand(): SourceFile
+    {
+        return $this->draft()?->file() ?? $this->published() ?? throw new \LogicException("The source {$this->slug} has no document.");
+    }
+
+    /**
+     * What everybody else uses.
+     */
+    public function published(): ?SourceFile
+    {
+        return $this->published_version === null ? null : $this->documents()->where('version', $this->published_version)->first()?->file();
+    }
+}

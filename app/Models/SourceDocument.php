@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Support\Carbon;
+
+/**
+ * @property int $id
+ * @property int $source_id
+ * @property int|null $version
+ * @property string $document JSON of a source file
+ * @property int|null $author_id
+ * @property Carbon $created_at
+ */
+final class SourceDocument extends Model
+{
+    protected $guarded = [];
+
+    public function file(): SourceFile
+    {
+        return SourceFile::of(json_decode($this->document, true, 512, JSON_THROW_ON_ERROR));
+    }
+}

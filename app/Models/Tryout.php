@@ -1,0 +1,42 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\HasMany;
+use Illuminate\Support\Carbon;
+
+/**
+ * One try of an endpoint (or of a source, without one), with its exchanges.
+ *
+ * @property int $id
+ * @property int $source_id
+ * @property int|null $endpoint_id
+ * @property int $environment_id
+ * @property bool $succeeded
+ * @property int $milliseconds
+ * @property int $records
+ * @property string|null $ended
+ * @property array{code: string, what: string, advice: string, where: string}|null $diagnosis
+ * @property array<string, string> $strata what each stratum was when it was tried, as a hash
+ * @property Carbon $created_at
+ * @property \Illuminate\Database\Eloquent\Collection<int, Exchange> $exchanges
+ */
+final class Tryout extends Model
+{
+    protected $table = 'tries';
+
+    protected $guarded = [];
+
+    protected $casts = ['succeeded' => 'boolean', 'diagnosis' => 'array', 'strata' => 'array'];
+
+    /**
+     * @return HasMany<Exchange, $this>
+     */
+    public function exchanges(): HasMany
+    {
+        return $this->hasMany(Exchange::class, 'try_id')->orderBy('number');
+    }
+}

@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Providers;
+
+use App\Models\Run;
+use App\Models\SavedQuery;
+use App\Models\Source;
+use App\Policies\RunPolicy;
+use App\Policies\SavedQueryPolicy;
+use App\Policies\SourcePolicy;
+use App\Reservoir\ReaderAccounts;
+use App\Secrets\Vault;
+use App\Transport\Transport;
+use Illuminate\Cache\RateLimiting\Limit;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Gate;
+use Illuminate\Support\Facades\RateLimiter;
+use Illuminate\Support\ServiceProvider;
+
+final class AppServiceProvider extends ServiceProvider
+{
+    public function register(): void
+    {
+        $this->app->singleton(Vault::class, static fn (): Vault => new Vault(base_path(config('spring.secrets_key_file'))));
+        $this->app->singleton(Transport::class);
+        $this->app->singleton(ReaderAccounts::class);
+    }
+
+    public function boot(): void
+    {
+        Model::preventLazyLoading(false);
+        Model::preventSilentlyDiscardingAttributes();
+        Gate::policy(Source::class, SourcePolicy::class);
+        Gate::policy(SavedQuery::class, SavedQueryPolicy::class);
+        Gate::policy(Run::class, RunPolicy::class);
+        RateLimiter::for('sign-in', static fn (Request $request): array => [
+            Limit::perMinute(5)->by('name '.mb_strtolower((string) $request->input('email')).' '.$request->ip()),
+            Limit::perMinute(30)->by('address '.$request->ip()),
+        ]);
+    }
+}

@@ -1,0 +1,125 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Queries;
+
+use App\Models\Environment;
+use App\Models\QueryRun;
+use App\Models\SavedQuery;
+use App\Models\User;
+use App\Reservoir\ReaderAccounts;
+
+/**
+ * Runs one reading statement as the person's own account of the database.
+ */
+final class QueryRunner
+{
+    public function __construct(private readonly ReaderAccounts $accounts) {}
+
+    /**
+     * The first rows, and a line of history.
+     *
+     * @throws QueryRefused
+     */
+    public function run(User $user, Environment $environment, string $sql, ?SavedQuery $query = null): Result
+    {
+        $most = (int) config('spring.query.rows');
+        $begun = microtime(true);
+        $rows = [];
+        $cut = false;
+        try {
+            [$columns, $stream] = $this->stream($user, $environment, $sql);
+            foreach ($stream as $row) {
+                if (count($rows) === $most) {
+                    $cut = true;
+
+                    break;
+                }
+                $rows[] = $row;
+            }
+        } catch (QueryRefused $refused) {
+            $this->remember($user, $environment, $sql, $query, null, $begun, $refused->getMessage());
+
+            throw $refused;
+        }
+        $this->remember($user, $environment, $sql, $query, count($rows), $begun, null);
+
+        return new Result($columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)));
+    }
+
+    /**
+     * All rows, one at a time as the database gives them.
+     *
+     * @return array{list<ResultColumn>, \Generator<int, list<string|null>>}
+     *
+     * @throws QueryRefused
+     */
+    public function stream(User $user, Environment $environment, string $sql, ?int $seconds = null): array
+    {
+        $sql = SqlGuard::checked($sql);
+        $pdo = $this->accounts->connect($user, $environment, $seconds ?? (int) config('spring.query.seconds'));
+        try {
+            $statement = $pdo->query($sql);
+        } catch (\PDOException $exception) {
+            throw $this->explain($exception, $environment);
+        }
+        if ($statement === false) {
+            throw QueryRefused::because('The database gave no result.');
+        }
+        $columns = [];
+        for ($place = 0; $place < $statement->columnCount(); $place++) {
+            $columns[] = ResultColumn::fromMeta((array) $statement->getColumnMeta($place));
+        }
+
+        return [$columns, $this->rows($pdo, $statement, $environment)];
+    }
+
+    /**
+     * @return \Generator<int, list<string|null>>
+     */
+    private function rows(\PDO $pdo, \PDOStatement $statement, Environment $environment): \Generator
+    {
+        $done = false;
+        try {
+            while (($row = $statement->fetch(\PDO::FETCH_NUM)) !== false) {
+                yield $row;
+            }
+            $done = true;
+        } catch (\PDOException $exception) {
+            $done = true;
+
+            throw $this->explain($exception, $environment);
+        } finally {
+            if (! $done) {
+                // Rows nobody wants would still be sent: end the statement at the database.
+                $this->accounts->abandon($pdo);
+            }
+        }
+    }
+
+    private function explain(\PDOException $exception, Environment $environment): QueryRefused
+    {
+        $number = (int) ($exception->errorInfo[1] ?? 0);
+        $said = (string) ($exception->errorInfo[2] ?? $exception->getMessage());
+        $seconds = (int) config('spring.query.seconds');
+
+        return QueryRefused::because(match ($number) {
+            1969, 3024 => "The query ran longer than $seconds s and was stopped. Narrow it with a condition, or join on key columns.",
+            1142, 1143, 1044, 1046 => "That table is not one you can read in {$environment->name}: ".(preg_match("/table `?[^`.]*`?\.?`([^`]+)`/", $said, $table) === 1 ? "\"$table[1]\"" : $said).'. The kept tables are listed beside the editor.',
+            1054 => (preg_match("/Unknown column '([^']+)'/", $said, $column) === 1 ? "There is no column \"$column[1]\"" : $said).'. Ctrl+Space in the editor lists the columns.',
+            1064 => 'The database does not understand the query '.(preg_match("/near '(.*)' at line (\d+)/s", $said, $near) === 1 ? 'at line '.$near[2].', near "'.mb_strimwidth($near[1], 0, 60, '…').'".' : "($said)."),
+            1226 => 'Too many of your queries run at once. Wait for one to end.',
+            1227 => 'The query asks for a right that reading does not need.',
+            default => "The database says: $said.",
+        }, $exception);
+    }
+
+    private function remember(User $user, Environment $environment, string $sql, ?SavedQuery $query, ?int $rows, float $begun, ?string $error): void
+    {
+        QueryRun::query()->create([
+            'user_id' => $user->id, 'environment_id' => $environment->id, 'query_id' => $query?->id, 'sql' => $sql,
+            'rows' => $rows, 'milliseconds' => (int) round(1000 * (microtime(true) - $begun)), 'error' => $error,
+        ]);
+    }
+}

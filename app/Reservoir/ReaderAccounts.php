@@ -1,0 +1,115 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Reservoir;
+
+use App\Models\Environment;
+use App\Models\KeptTable;
+use App\Models\User;
+use App\Secrets\Vault;
+use Illuminate\Database\Connection;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Each person who queries has an account of the database for each environment, with SELECT on
+ * exactly the tables they may see. The database itself refuses the rest.
+ */
+final class ReaderAccounts
+{
+    /** @var array<int, int> */
+    private array $connections = [];
+
+    public function __construct(private readonly Vault $vault) {}
+
+    /**
+     * A new connection as this person's account, its rights brought up to date first.
+     */
+    public function connect(User $user, Environment $environment, int $seconds): \PDO
+    {
+        $account = $this->account($user, $environment);
+        $password = $this->vault->derive("reader $account");
+        $this->settle($account, $password, $environment);
+        $config = config('database.connections.keeper');
+        $pdo = new \PDO("mysql:host={$config['host']};port={$config['port']}{$this->chosen($environment)};charset=utf8mb4", $account, $password, [
+            \PDO::ATTR_ERRMODE => \PDO::ERRMODE_EXCEPTION,
+            \PDO::ATTR_EMULATE_PREPARES => true,
+            \PDO::ATTR_STRINGIFY_FETCHES => true,
+            \PDO::MYSQL_ATTR_MULTI_STATEMENTS => false,
+            \PDO::MYSQL_ATTR_LOCAL_INFILE => false,
+            \PDO::MYSQL_ATTR_USE_BUFFERED_QUERY => false,
+        ]);
+        $this->connections[spl_object_id($pdo)] = (int) $pdo->query('select connection_id()')?->fetchColumn();
+        $pdo->exec("SET SESSION max_statement_time = $seconds, sql_mode = 'STRICT_ALL_TABLES,ONLY_FULL_GROUP_BY', time_zone = '+00:00', tx_read_only = 1");
+
+        return $pdo;
+    }
+
+    /**
+     * Ends what a connection is still doing.
+     */
+    public function abandon(\PDO $pdo): void
+    {
+        $id = $this->connections[spl_object_id($pdo)] ?? null;
+        if ($id !== null) {
+            unset($this->connections[spl_object_id($pdo)]);
+            try {
+                $this->keeper()->unprepared("KILL CONNECTION $id");
+            } catch (\Illuminate\Database\QueryException) {
+                // It has ended by itself.
+            }
+        }
+    }
+
+    public function drop(User $user): void
+    {
+        foreach (Environment::query()->get() as $environment) {
+            $this->keeper()->statement('DROP USER IF EXISTS '.$this->quoted($this->account($user, $environment)));
+        }
+    }
+
+    private function settle(string $account, string $password, Environment $environment): void
+    {
+        $keeper = $this->keeper();
+        $schema = $environment->schema();
+        $who = $this->quoted($account);
+        $allowed = KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->all();
+        $granted = array_map(
+            static fn (object $row): string => (string) $row->name,
+            $keeper->select('select Table_name as name from mysql.tables_priv where User = ? and Host = ? and Db = ?', [$account, '127.0.0.1', $schema], false),
+        );
+        if ($granted === [] || $keeper->selectOne('select 1 from mysql.global_priv where User = ? and Host = ?', [$account, '127.0.0.1'], false) === null) {
+            $keeper->unprepared("CREATE USER IF NOT EXISTS $who");
+            $keeper->unprepared("ALTER USER $who IDENTIFIED BY ".$keeper->getPdo()->quote($password).' WITH MAX_USER_CONNECTIONS 6');
+        }
+        foreach (array_diff($allowed, $granted) as $table) {
+            $keeper->unprepared('GRANT SELECT ON '.Sql::table($schema, (string) $table)." TO $who");
+        }
+        foreach (array_diff($granted, $allowed) as $table) {
+            $keeper->unprepared('REVOKE ALL PRIVILEGES ON '.Sql::table($schema, $table)." FROM $who");
+        }
+    }
+
+    /**
+     * An account with no table to read may not choose the schema.
+     */
+    private function chosen(Environment $environment): string
+    {
+        return KeptTable::query()->where('environment_id', $environment->id)->exists() ? ";dbname={$environment->schema()}" : '';
+    }
+
+    private function account(User $user, Environment $environment): string
+    {
+        return 'ds_'.substr(hash('xxh32', $environment->schema()), 0, 8).'_reader_'.$user->id;
+    }
+
+    private function quoted(string $account): string
+    {
+        return "'$account'@'127.0.0.1'";
+    }
+
+    private function keeper(): Connection
+    {
+        return DB::connection('keeper');
+    }
+}

@@ -1,0 +1,18 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Reservoir;
+
+final class Sql
+{
+    public static function name(string $name): string
+    {
+        return '`'.str_replace('`', '``', $name).'`';
+    }
+
+    public static function table(string $schema, string $table): string
+    {
+        return self::name($schema).'.'.self::name($table);
+    }
+}

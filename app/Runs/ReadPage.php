@@ -1,0 +1,18 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Runs;
+
+use App\Transport\Sent;
+
+/**
+ * An answer and the records in it.
+ */
+final readonly class ReadPage
+{
+    /**
+     * @param  list<mixed>  $records
+     */
+    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent) {}
+}

@@ -1,0 +1,7 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Secrets;
+
+final class UnreadableSecret extends \RuntimeException {}

@@ -1,0 +1,70 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Sources;
+
+use App\Models\Endpoint;
+use App\Models\Source;
+use App\Models\User;
+use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Where source files are kept: one draft, and numbered versions that never change. The rows of
+ * `endpoints` follow the document by slug, so that what hangs on an endpoint survives an edit.
+ */
+final class SourceStore
+{
+    /**
+     * Stores a file under its slug as the draft of a new source, or of the one that has that slug.
+     */
+    public function draft(SourceFile $file, ?User $by, ?Source $source = null): Source
+    {
+        return DB::transaction(function () use ($file, $by, $source): Source {
+            $source ??= Source::query()->where('slug', $file->slug())->lockForUpdate()->first() ?? new Source(['owner_id' => $by?->id]);
+            $source->fill(['slug' => $file->slug(), 'name' => $file->source()->name])->save();
+            $this->followEndpoints($source, $file);
+            $json = json_encode($file->document, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR);
+            if ($source->published()?->document === $file->document) {
+                $source->documents()->whereNull('version')->delete();
+            } else {
+                $source->documents()->updateOrCreate(['version' => null], ['document' => $json, 'author_id' => $by?->id]);
+            }
+
+            return $source;
+        });
+    }
+
+    /**
+     * Makes the draft the next version. Without a draft nothing changes.
+     *
+     * @return int the version in use
+     */
+    public function publish(Source $source, ?User $by): int
+    {
+        return DB::transaction(function () use ($source, $by): int {
+            $source = Source::query()->lockForUpdate()->findOrFail($source->id);
+            $draft = $source->draft();
+            if ($draft === null) {
+                return $source->published_version ?? throw new \LogicException("The source {$source->slug} has no document.");
+            }
+            $version = (int) $source->documents()->max('version') + 1;
+            $draft->fill(['version' => $version, 'author_id' => $by?->id])->save();
+            $source->fill(['published_version' => $version])->save();
+
+            return $version;
+        });
+    }
+
+    private function followEndpoints(Source $source, SourceFile $file): void
+    {
+        $slugs = [];
+        foreach ($file->endpoints() as $endpoint) {
+            Endpoint::query()->updateOrCreate(['source_id' => $source->id, 'slug' => $endpoint->slug], ['name' => $endpoint->name]);
+            $slugs[] = $endpoint->slug;
+        }
+        // An endpoint with tables is kept for them, even when the document no longer has it.
+        Endpoint::query()->where('source_id', $source->id)->whereNotIn('slug', $slugs)->whereDoesntHave('tables')->delete();
+    }
+}

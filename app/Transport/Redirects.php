@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Transport;
+
+use GuzzleHttp\Promise\PromiseInterface;
+use GuzzleHttp\Psr7\Uri;
+use GuzzleHttp\Psr7\UriComparator;
+use GuzzleHttp\Psr7\UriResolver;
+use Psr\Http\Message\RequestInterface;
+use Psr\Http\Message\ResponseInterface;
+
+/**
+ * Follows a redirect of a reading request (RFC 9110 §15.4) within its origin. One that leads to
+ * another origin is handed back as the answer, so that no credentials travel there.
+ */
+final readonly class Redirects
+{
+    private const MOST = 5;
+
+    public static function middleware(): \Closure
+    {
+        return static fn (callable $handler): \Closure => self::follow($handler, self::MOST);
+    }
+
+    private static function follow(callable $handler, int $left): \Closure
+    {
+        return static function (RequestInterface $request, array $options) use ($handler, $left): PromiseInterface {
+            return $handler($request, $options)->then(static function (ResponseInterface $response) use ($handler, $request, $options, $left): ResponseInterface|PromiseInterface {
+                if (! in_array($response->getStatusCode(), [301, 302, 303, 307, 308], true) || ! $response->hasHeader('location') || $left === 0 || $request->getMethod() !== 'GET') {
+                    return $response;
+                }
+                try {
+                    $to = UriResolver::resolve($request->getUri(), new Uri($response->getHeaderLine('location')));
+                } catch (\InvalidArgumentException) {
+                    return $response;
+                }
+                if (UriComparator::isCrossOrigin($request->getUri(), $to)) {
+                    return $response;
+                }
+                $options['sink'] = new CappedStream($options['spring_bytes']);
+
+                return self::follow($handler, $left - 1)($request->withUri($to), $options);
+            });
+        };
+    }
+}

@@ -1,0 +1,121 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Transport;
+
+use DeepSpring\Access\Mask;
+use DeepSpring\Diagnose\Failing;
+use GuzzleHttp\Client;
+use GuzzleHttp\Exception\ConnectException;
+use GuzzleHttp\Exception\RequestException;
+use GuzzleHttp\Exception\TransferException;
+use GuzzleHttp\Handler\CurlHandler;
+use GuzzleHttp\HandlerStack;
+use GuzzleHttp\TransferStats;
+use Psr\Http\Message\RequestInterface;
+use Psr\Http\Message\ResponseInterface;
+
+/**
+ * Sends requests over curl and keeps the connection for the next one.
+ */
+final class Transport
+{
+    private readonly Client $client;
+
+    public function __construct()
+    {
+        $stack = new HandlerStack(new CurlHandler);
+        $stack->push(Redirects::middleware(), 'redirects');
+        $this->client = new Client(['handler' => $stack, 'http_errors' => false]);
+    }
+
+    /**
+     * @param  (\Closure(int): bool)|null  $pause  waits that many milliseconds; false to give up
+     */
+    public function send(RequestInterface $request, Limits $limits, Mask $mask, ?\Closure $pause = null): Sent
+    {
+        if (! $request->hasHeader('user-agent')) {
+            $request = $request->withHeader('user-agent', 'DeepSpring/1');
+        }
+        $waited = 0;
+        for ($attempt = 1; ; $attempt++) {
+            $sent = $this->once($request, $limits, $mask, $waited, $attempt);
+            $wait = Retries::wait($sent, $attempt, $limits->tries, time());
+            if ($wait === null || ($pause !== null && ! $pause($wait))) {
+                return $sent;
+            }
+            if ($pause === null) {
+                usleep($wait * 1000);
+            }
+            $waited += $wait;
+        }
+    }
+
+    private function once(RequestInterface $request, Limits $limits, Mask $mask, int $waited, int $attempt): Sent
+    {
+        $sink = new CappedStream($limits->bytes);
+        $stats = null;
+        $from = microtime(true);
+        $last = $request;
+        $options = [
+            'sink' => $sink, 'spring_bytes' => $limits->bytes,
+            'timeout' => $limits->timeout, 'connect_timeout' => min(10, $limits->timeout), 'decode_content' => 'gzip',
+            'curl' => [CURLOPT_PATH_AS_IS => true],
+            'on_stats' => static function (TransferStats $of) use (&$stats, &$last): void {
+                $stats = $of;
+                $last = $of->getRequest();
+            },
+        ];
+        $failing = null;
+        $detail = '';
+        $response = null;
+        try {
+            $response = $this->client->send($request, $options);
+        } catch (TransferException $exception) {
+            [$failing, $detail] = $this->failure($exception, $sink, $limits);
+            $response = $exception instanceof RequestException && $failing !== Failing::TooLarge && $failing !== Failing::Cut ? $exception->getResponse() : null;
+        } catch (\InvalidArgumentException $exception) {
+            [$failing, $detail] = [Failing::Other, $exception->getMessage()];
+        }
+        $timing = Timing::fromCurl($stats?->getHandlerStats() ?? [], microtime(true) - $from, $waited, $attempt);
+
+        return $this->sent($last, $response, $failing, $mask->apply($detail), $timing);
+    }
+
+    private function sent(RequestInterface $request, ?ResponseInterface $response, ?Failing $failing, string $detail, Timing $timing): Sent
+    {
+        $headers = [];
+        foreach ($response?->getHeaders() ?? [] as $name => $values) {
+            $headers[strtolower((string) $name)] = implode(', ', $values);
+        }
+
+        return new Sent(
+            $request, $response?->getStatusCode(), $response?->getReasonPhrase() ?? '', $response?->getProtocolVersion() ?? '1.1',
+            $headers, $failing === null ? (string) $response?->getBody() : '', $failing, $detail, $timing,
+        );
+    }
+
+    /**
+     * @return array{Failing, string}
+     */
+    private function failure(TransferException $exception, CappedStream $sink, Limits $limits): array
+    {
+        $context = $exception instanceof ConnectException || $exception instanceof RequestException ? $exception->getHandlerContext() : [];
+        $number = (int) ($context['errno'] ?? 0);
+        $detail = (string) ($context['error'] ?? $exception->getMessage());
+        $detail = (string) preg_replace('/ \(see https:\/\/curl[^)]*\).*$/', '', $detail);
+        if ($sink->overflowed) {
+            return [Failing::TooLarge, 'more than '.intdiv($limits->bytes, 1048576).' MB'];
+        }
+
+        return [match (true) {
+            $number === CURLE_COULDNT_RESOLVE_HOST => Failing::Name,
+            $number === CURLE_COULDNT_CONNECT => Failing::Refused,
+            $number === CURLE_OPERATION_TIMEOUTED => ((float) ($context['connect_time'] ?? 0)) > 0 ? Failing::AnswerTimeout : Failing::ConnectTimeout,
+            in_array($number, [CURLE_SSL_CONNECT_ERROR, CURLE_SSL_PEER_CERTIFICATE, 51, 58, 60, 77, 83], true) => Failing::Tls,
+            in_array($number, [CURLE_PARTIAL_FILE, CURLE_GOT_NOTHING, CURLE_RECV_ERROR, CURLE_SEND_ERROR, 92], true) => Failing::Cut,
+            default => Failing::Other,
+        }, $detail];
+    }
+}

@@ -1,0 +1,8 @@
+<?php
+
+declare(strict_types=1);
+
+require_once __DIR__.'/Loans.php';
+require_once __DIR__.'/LoansDesk.php';
+
+return new StandIns\LoansDesk\LoansDesk(new StandIns\LoansDesk\Loans);

@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+use StandIns\Faults;
+use StandIns\Request;
+use StandIns\Response;
+
+/*
+ * One process serves the public stand-ins, another (STANDINS=private) those that only a relay
+ * should reach.
+ */
+foreach (['Request', 'Response', 'Faults', 'Service', 'Words'] as $class) {
+    require_once __DIR__."/shared/$class.php";
+}
+
+$sets = ['public' => ['loans-desk', 'stores'], 'private' => ['conservation-lab']];
+$names = $sets[getenv('STANDINS') ?: 'public'] ?? $sets['public'];
+$request = Request::current();
+
+if ($request->path === '/') {
+    Response::html('<!doctype html><html lang="en"><title>Stand-ins</title><h1>Stand-ins</h1><ul>'.implode('', array_map(static fn (string $name): string => "<li><a href=\"/$name/\">$name</a>", $names)).'</ul></html>')->send();
+
+    return;
+}
+
+$name = explode('/', $request->path)[1];
+if (! in_array($name, $names, true)) {
+    Response::json(['error' => 'not_found', 'message' => 'No such service.'], 404)->send();
+
+    return;
+}
+
+$request = $request->below("/$name");
+$faults = new Faults($name);
+if ($request->path === '/_faults' && $request->method === 'PUT') {
+    $faults->set($request->body);
+    Response::json(['ok' => true])->send();
+
+    return;
+}
+if ($request->path === '/' || $request->path === '') {
+    Response::html((string) file_get_contents(__DIR__."/$name/docs.html"))->send();
+
+    return;
+}
+$service = require __DIR__."/$name/service.php";
+$faults->apply($request, static fn (): Response => $service->answer($request))->send();

@@ -1,0 +1,80 @@
+<?php
+
+declare(strict_types=1);
+
+namespace StandIns;
+
+/**
+ * What goes wrong on request: for one call by the query, for all by a file that `_faults` writes.
+ */
+final class Faults
+{
+    private readonly string $file;
+
+    public function __construct(string $service)
+    {
+        $folder = getenv('STANDINS_STATE') ?: sys_get_temp_dir();
+        $this->file = "$folder/standin-$service.json";
+    }
+
+    public function set(string $json): void
+    {
+        $set = json_decode($json, true);
+        file_put_contents($this->file, json_encode(is_array($set) ? $set : []), LOCK_EX);
+        @unlink($this->file.'.count');
+    }
+
+    /**
+     * @param  \Closure(): Response  $answer
+     */
+    public function apply(Request $request, \Closure $answer): Response
+    {
+        usleep(1000 * min(60_000, (int) ($request->query['slow'] ?? 0)));
+        $set = is_file($this->file) ? json_decode((string) file_get_contents($this->file), true) : [];
+        $fault = $request->query['fault'] ?? '';
+        if ($fault === 'outage' || ($set['outage_until'] ?? 0) > time()) {
+            return Response::json(['error' => 'unavailable', 'message' => 'Down for maintenance.'], 503, ['Retry-After' => '5']);
+        }
+        if (isset($set['per_minute']) && $this->count() > $set['per_minute']) {
+            return Response::json(['error' => 'rate_limited', 'message' => 'Slow down.'], 429, ['Retry-After' => (string) (60 - time() % 60)]);
+        }
+
+        return match ($fault) {
+            'html' => Response::html('<!doctype html><html><head><title>Sign in to the Circle</title></head><body>Please sign in.</body></html>'),
+            'empty' => new Response(200, ['Content-Type' => 'application/json'], ''),
+            'error' => Response::json(['error' => 'internal', 'message' => 'The ledger is locked by another clerk.'], 500),
+            'redirect' => new Response(302, ['Location' => 'http://elsewhere.saltmarsh.example/v2/loans'], ''),
+            'truncated' => $this->cut($answer(), false),
+            'cut' => $this->cut($answer(), true),
+            'huge' => new Response(200, ['Content-Type' => 'application/json'], '["'.str_repeat('0123456789abcdef', 4_400_000).'"]'),
+            default => $answer(),
+        };
+    }
+
+    private function cut(Response $whole, bool $promiseAll): Response
+    {
+        $headers = $promiseAll ? ['Content-Length' => (string) strlen($whole->body)] : [];
+
+        return new Response($whole->status, $headers + $whole->headers, substr($whole->body, 0, intdiv(strlen($whole->body), 2)));
+    }
+
+    /**
+     * Requests of this minute, this one among them.
+     */
+    private function count(): int
+    {
+        $handle = fopen($this->file.'.count', 'c+');
+        if ($handle === false || ! flock($handle, LOCK_EX)) {
+            return 0;
+        }
+        [$minute, $count] = explode(' ', (string) stream_get_contents($handle).' 0');
+        $now = intdiv(time(), 60);
+        $count = (int) $minute === $now ? (int) $count + 1 : 1;
+        ftruncate($handle, 0);
+        rewind($handle);
+        fwrite($handle, "$now $count");
+        fclose($handle);
+
+        return $count;
+    }
+}
