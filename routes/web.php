@@ -1,1 +1,69 @@
 <?php
+
+declare(strict_types=1);
+
+use App\Http\Controllers\EndpointController;
+use App\Http\Controllers\EnvironmentController;
+use App\Http\Controllers\FindController;
+use App\Http\Controllers\QueryController;
+use App\Http\Controllers\RunController;
+use App\Http\Controllers\SignInController;
+use App\Http\Controllers\SourceController;
+use App\Http\Controllers\SourceFileController;
+use App\Http\Controllers\TableController;
+use App\Http\Controllers\TryController;
+use App\Http\Controllers\WatershedController;
+use Illuminate\Support\Facades\Route;
+
+Route::middleware('guest')->group(function (): void {
+    Route::get('/sign-in', [SignInController::class, 'show'])->name('sign-in');
+    Route::post('/sign-in', [SignInController::class, 'store'])->middleware('throttle:sign-in')->name('sign-in.store');
+});
+
+Route::middleware('auth')->group(function (): void {
+    Route::post('/sign-out', [SignInController::class, 'destroy'])->name('sign-out');
+    Route::get('/', WatershedController::class)->name('watershed');
+    Route::post('/environment', EnvironmentController::class)->name('environment');
+    Route::get('/find', FindController::class)->name('find');
+
+    Route::get('/sources', [SourceController::class, 'index'])->name('sources.index');
+    Route::get('/sources/new', [SourceController::class, 'create'])->name('sources.create');
+    Route::post('/sources', [SourceController::class, 'store'])->name('sources.store');
+    Route::post('/sources/import', [SourceFileController::class, 'import'])->name('sources.import');
+    Route::get('/sources/{source}', [SourceController::class, 'show'])->name('sources.show');
+    Route::post('/sources/{source}', [SourceController::class, 'update'])->name('sources.update');
+    Route::delete('/sources/{source}', [SourceController::class, 'destroy'])->name('sources.destroy');
+    Route::post('/sources/{source}/test', [SourceController::class, 'test'])->name('sources.test');
+    Route::post('/sources/{source}/secrets', [SourceController::class, 'secret'])->name('sources.secret');
+    Route::post('/sources/{source}/publish', [SourceController::class, 'publish'])->name('sources.publish');
+    Route::get('/sources/{source}/file', [SourceFileController::class, 'show'])->name('sources.file');
+    Route::post('/sources/{source}/file', [SourceFileController::class, 'update'])->name('sources.file.update');
+    Route::get('/sources/{source}/export', [SourceFileController::class, 'export'])->name('sources.export');
+
+    Route::get('/sources/{source}/endpoints/new', [EndpointController::class, 'create'])->name('endpoints.create');
+    Route::post('/sources/{source}/endpoints', [EndpointController::class, 'store'])->name('endpoints.store');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}', [EndpointController::class, 'show'])->scopeBindings()->name('endpoints.show');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}', [EndpointController::class, 'update'])->scopeBindings()->name('endpoints.update');
+    Route::delete('/sources/{source}/endpoints/{endpoint:slug}', [EndpointController::class, 'destroy'])->scopeBindings()->name('endpoints.destroy');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/try', [EndpointController::class, 'try'])->scopeBindings()->name('endpoints.try');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/keep', [EndpointController::class, 'keep'])->scopeBindings()->name('endpoints.keep');
+    Route::get('/tries/{tryout}/{number}/body', [TryController::class, 'body'])->whereNumber('number')->name('tries.body');
+
+    Route::get('/tables', [TableController::class, 'index'])->name('tables.index');
+    Route::get('/tables/{name}', [TableController::class, 'show'])->name('tables.show');
+    Route::post('/tables/{name}/refresh', [TableController::class, 'refresh'])->name('tables.refresh');
+
+    Route::get('/queries', [QueryController::class, 'index'])->name('queries.index');
+    Route::get('/queries/new', [QueryController::class, 'create'])->name('queries.create');
+    Route::post('/queries/run', [QueryController::class, 'run'])->name('queries.run');
+    Route::post('/queries/export', [QueryController::class, 'export'])->name('queries.export');
+    Route::post('/queries', [QueryController::class, 'store'])->name('queries.store');
+    Route::get('/queries/{query}', [QueryController::class, 'show'])->name('queries.show');
+    Route::post('/queries/{query}', [QueryController::class, 'update'])->name('queries.update');
+    Route::delete('/queries/{query}', [QueryController::class, 'destroy'])->name('queries.destroy');
+
+    Route::get('/runs', [RunController::class, 'index'])->name('runs.index');
+    Route::get('/runs/{run}', [RunController::class, 'show'])->name('runs.show');
+    Route::get('/runs/{run}/progress', [RunController::class, 'progress'])->name('runs.progress');
+    Route::post('/runs/{run}/stop', [RunController::class, 'stop'])->name('runs.stop');
+});

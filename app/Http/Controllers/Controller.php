@@ -1,0 +1,36 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Environment;
+use App\Models\User;
+use Illuminate\Foundation\Auth\Access\AuthorizesRequests;
+
+abstract class Controller
+{
+    use AuthorizesRequests;
+
+    protected function person(): User
+    {
+        $user = request()->user();
+
+        return $user instanceof User ? $user : throw new \LogicException('Only for those who signed in.');
+    }
+
+    /**
+     * The environment in hand.
+     */
+    protected function environment(): Environment
+    {
+        return app(Environment::class);
+    }
+
+    protected function word(string $name): string
+    {
+        $value = request()->input($name);
+
+        return is_string($value) ? trim($value) : '';
+    }
+}

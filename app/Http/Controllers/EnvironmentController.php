@@ -1,0 +1,24 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Environment;
+use Illuminate\Http\RedirectResponse;
+
+/**
+ * Takes another environment in hand.
+ */
+final class EnvironmentController extends Controller
+{
+    public function __invoke(): RedirectResponse
+    {
+        $environment = Environment::named($this->word('environment'));
+        if ($environment !== null) {
+            $this->person()->forceFill(['environment_id' => $environment->id])->save();
+        }
+
+        return redirect()->back();
+    }
+}

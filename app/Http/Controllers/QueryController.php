@@ -1,0 +1,143 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\KeptTable;
+use App\Models\QueryRun;
+use App\Models\SavedQuery;
+use App\Queries\QueryRefused;
+use App\Queries\QueryRunner;
+use App\Queries\ResultColumn;
+use DeepSpring\Export\Csv;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Validation\ValidationException;
+use Symfony\Component\HttpFoundation\Response;
+
+final class QueryController extends Controller
+{
+    private const PAGE = 25;
+
+    public function __construct(private readonly QueryRunner $runner) {}
+
+    public function index(): View
+    {
+        $search = $this->word('q');
+        $queries = SavedQuery::query()->with('user')
+            ->when($search !== '', fn ($query) => $query->whereRaw('(name collate utf8mb4_general_ci like ? or `sql` collate utf8mb4_general_ci like ?)', array_fill(0, 2, '%'.addcslashes($search, '%_\\').'%')))
+            ->orderBy('name')->paginate(self::PAGE)->withQueryString();
+        $history = QueryRun::query()->where('user_id', $this->person()->id)->latest('id')->paginate(15, pageName: 'history')->withQueryString();
+
+        return view('queries.index', ['queries' => $queries, 'history' => $history, 'search' => $search]);
+    }
+
+    public function create(): View
+    {
+        $run = QueryRun::query()->where('user_id', $this->person()->id)->find($this->word('again'));
+        $table = $this->word('table');
+
+        return $this->editor(null, $run !== null ? $run->sql : ($table !== '' ? "select *\nfrom $table\nlimit 100" : ''));
+    }
+
+    public function show(SavedQuery $query): View
+    {
+        $this->authorize('view', $query);
+
+        return $this->editor($query, $query->sql);
+    }
+
+    public function store(): RedirectResponse
+    {
+        $query = SavedQuery::query()->create($this->given() + ['user_id' => $this->person()->id]);
+
+        return redirect()->route('queries.show', $query);
+    }
+
+    public function update(SavedQuery $query): RedirectResponse
+    {
+        $this->authorize('update', $query);
+        $query->fill($this->given())->save();
+
+        return redirect()->route('queries.show', $query);
+    }
+
+    public function destroy(SavedQuery $query): RedirectResponse
+    {
+        $this->authorize('update', $query);
+        $query->delete();
+
+        return redirect()->route('queries.index');
+    }
+
+    public function run(): View
+    {
+        $sql = $this->sql();
+        try {
+            return view('queries.result', ['result' => $this->runner->run($this->person(), $this->environment(), $sql), 'fault' => null, 'sql' => $sql]);
+        } catch (QueryRefused $refused) {
+            return view('queries.result', ['result' => null, 'fault' => $refused->getMessage(), 'sql' => $sql]);
+        }
+    }
+
+    /**
+     * All rows as CSV, written as the database gives them.
+     */
+    public function export(): Response
+    {
+        $most = (int) config('spring.query.export_rows');
+        try {
+            [$columns, $rows] = $this->runner->stream($this->person(), $this->environment(), $this->sql(), 10 * (int) config('spring.query.seconds'));
+        } catch (QueryRefused $refused) {
+            return response($refused->getMessage()."\n", 422, ['Content-Type' => 'text/plain; charset=utf-8']);
+        }
+        $csv = new Csv($this->word('exact') !== '1');
+
+        return response()->streamDownload(static function () use ($columns, $rows, $csv, $most): void {
+            $isText = array_map(static fn (ResultColumn $column): bool => $column->isText, $columns);
+            echo $csv->line(array_map(static fn (ResultColumn $column): string => $column->name, $columns));
+            $count = 0;
+            try {
+                foreach ($rows as $row) {
+                    if ($count++ === $most) {
+                        echo $csv->line(["The export ends here, after $most rows; there are more."]);
+
+                        break;
+                    }
+                    echo $csv->line($row, $isText);
+                    if ($count % 2000 === 0) {
+                        flush();
+                    }
+                }
+            } catch (QueryRefused $refused) {
+                echo $csv->line(["The export broke off after $count rows: {$refused->getMessage()}"]);
+            }
+        }, 'query-'.now()->format('Y-m-d-His').'.csv', ['Content-Type' => 'text/csv; charset=utf-8', 'X-Accel-Buffering' => 'no']);
+    }
+
+    private function editor(?SavedQuery $query, string $sql): View
+    {
+        $tables = KeptTable::query()->with('endpoint.source')->where('environment_id', $this->environment()->id)->orderBy('name')->get();
+
+        return view('queries.show', ['query' => $query, 'sql' => $sql, 'tables' => $tables, 'mayChange' => $query === null || $this->person()->can('update', $query)]);
+    }
+
+    /**
+     * @return array{name: string, sql: string}
+     */
+    private function given(): array
+    {
+        $name = $this->word('name');
+        $sql = $this->sql();
+
+        return $name === '' || $sql === '' ? throw ValidationException::withMessages(['name' => $sql === '' ? 'There is no query to keep yet.' : 'Give the query a name to keep it.']) : ['name' => mb_substr($name, 0, 190), 'sql' => $sql];
+    }
+
+    private function sql(): string
+    {
+        $sql = request()->input('sql');
+
+        return is_string($sql) ? trim($sql) : '';
+    }
+}

@@ -1,0 +1,67 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Source;
+use App\Sources\SourceStore;
+use DeepSpring\SourceFile\Fault;
+use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+
+/**
+ * A source as its file: the same object that the sheets edit.
+ */
+final class SourceFileController extends Controller
+{
+    public function show(Source $source): View
+    {
+        $this->authorize('view', $source);
+
+        return view('sources.file', ['source' => $source, 'text' => $source->inHand()->yaml(), 'faults' => []]);
+    }
+
+    public function update(Source $source, SourceStore $store): View|RedirectResponse
+    {
+        $this->authorize('update', $source);
+        $text = is_string(request('text')) ? request('text') : '';
+        try {
+            $file = SourceFile::read($text);
+            $taken = Source::query()->where('slug', $file->slug())->whereKeyNot($source->id)->exists();
+            if ($taken) {
+                throw InvalidSourceFile::because([new Fault('source.slug', "\"{$file->slug()}\" belongs to another source.")]);
+            }
+            $store->draft($file, $this->person(), $source);
+        } catch (InvalidSourceFile $invalid) {
+            return view('sources.file', ['source' => $source, 'text' => $text, 'faults' => $invalid->faults]);
+        }
+
+        return redirect()->route('sources.show', $source->refresh());
+    }
+
+    public function import(Request $request, SourceStore $store): View|RedirectResponse
+    {
+        $this->authorize('create', Source::class);
+        $upload = $request->file('file');
+        $text = $upload instanceof \Illuminate\Http\UploadedFile ? (string) $upload->get() : (is_string($request->input('text')) ? $request->input('text') : '');
+        try {
+            $source = $store->draft(SourceFile::read($text), $this->person());
+        } catch (InvalidSourceFile $invalid) {
+            return view('sources.create', ['text' => $text, 'faults' => $invalid->faults]);
+        }
+
+        return redirect()->route('sources.show', $source);
+    }
+
+    public function export(Source $source): Response
+    {
+        $this->authorize('view', $source);
+
+        return response($source->inHand()->yaml(), 200, ['Content-Type' => 'application/yaml; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$source->slug}.yaml\""]);
+    }
+}

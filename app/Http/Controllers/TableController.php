@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\KeptTable;
+use App\Models\Source;
+use App\Reservoir\KeepFailed;
+use App\Reservoir\Order;
+use App\Reservoir\TableReader;
+use App\Runs\Runs;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+
+final class TableController extends Controller
+{
+    private const PAGE = 25;
+
+    private const SORTS = ['name' => 'asc', 'rows' => 'desc', 'refreshed_at' => 'desc'];
+
+    public function index(): View
+    {
+        $search = $this->word('q');
+        $sort = isset(self::SORTS[$this->word('sort')]) ? $this->word('sort') : 'name';
+        $tables = KeptTable::query()->with('endpoint.source')->where('environment_id', $this->environment()->id)
+            ->when($search !== '', fn ($query) => $query->where('name', 'like', '%'.addcslashes(mb_strtolower($search), '%_\\').'%'))
+            ->orderBy($sort, self::SORTS[$sort])->paginate(self::PAGE)->withQueryString();
+
+        return view('tables.index', ['tables' => $tables, 'search' => $search, 'sort' => $sort]);
+    }
+
+    public function show(string $name, TableReader $reader): View
+    {
+        $table = $this->table($name);
+        $order = new Order($this->word('sort') ?: null, $this->word('dir') === 'desc');
+        try {
+            $page = $reader->page($table, $order, $this->word('from') ?: null, $this->word('q'));
+            $fault = null;
+        } catch (KeepFailed $failed) {
+            $page = null;
+            $fault = $failed->getMessage();
+        }
+        $siblings = KeptTable::query()->where('endpoint_id', $table->endpoint_id)->where('environment_id', $table->environment_id)->whereKeyNot($table->id)->get();
+
+        return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->word('q'), 'siblings' => $siblings, 'run' => $table->endpoint->lastRun($this->environment())]);
+    }
+
+    public function refresh(string $name, Runs $runs): RedirectResponse
+    {
+        $table = $this->table($name);
+        $this->authorize('update', $table->endpoint->source);
+
+        return redirect()->route('runs.show', $runs->queue($table->endpoint, $this->environment(), $this->person()));
+    }
+
+    private function table(string $name): KeptTable
+    {
+        return KeptTable::query()->with(['endpoint.source', 'environment'])->where('environment_id', $this->environment()->id)->where('name', $name)->first() ?? abort(404, "There is no table \"$name\" in {$this->environment()->name}.");
+    }
+}

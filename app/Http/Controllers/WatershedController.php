@@ -1,0 +1,23 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Source;
+use App\Runs\Runs;
+use App\View\WatershedMap;
+use Illuminate\Contracts\View\View;
+
+final class WatershedController extends Controller
+{
+    public function __invoke(Runs $runs): View
+    {
+        $runs->buryDead();
+
+        return view('watershed', [
+            'map' => new WatershedMap($this->environment(), $this->person()->can('viewAny', Source::class), $this->word('q')),
+            'search' => $this->word('q'),
+        ]);
+    }
+}

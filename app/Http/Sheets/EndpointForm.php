@@ -1,0 +1,233 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Sheets;
+
+/**
+ * What the sheet of an endpoint sends → the endpoint of a source file. What the form does not show
+ * stays as the document has it.
+ *
+ * @phpstan-type Row array<string, mixed>
+ */
+final readonly class EndpointForm
+{
+    /**
+     * @param  array<string, mixed>  $endpoint  as the document has it
+     */
+    public function __construct(private array $endpoint) {}
+
+    /**
+     * @param  array<string, mixed>  $form
+     * @return array<string, mixed>
+     */
+    public function apply(array $form): array
+    {
+        $endpoint = $this->endpoint;
+        $endpoint['name'] = self::text($form, 'name') ?: $endpoint['name'];
+        $endpoint['ask'] = $this->ask($form, $endpoint['ask']);
+        $answer = $endpoint['answer'] ?? [];
+        $records = self::text($form, 'records');
+        $endpoint['answer'] = $records === '' ? array_diff_key($answer, ['records' => 1]) : ['records' => $records] + $answer;
+        if ($endpoint['answer'] === []) {
+            unset($endpoint['answer']);
+        }
+        if (isset($form['onward']) && is_array($form['onward'])) {
+            $endpoint['onward'] = $this->onward($form['onward'], $endpoint['onward'] ?? []);
+        }
+        if (isset($form['tables']) && is_array($form['tables'])) {
+            $endpoint['flatten'] = $this->flatten($form['tables'], $endpoint['flatten'] ?? []);
+            if ($endpoint['flatten'] === []) {
+                unset($endpoint['flatten']);
+            }
+        }
+
+        return $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $form
+     * @param  array<string, mixed>  $ask
+     * @return array<string, mixed>
+     */
+    private function ask(array $form, array $ask): array
+    {
+        $ask['path'] = self::text($form, 'path');
+        $inputs = [];
+        foreach (self::rows($form, 'inputs') as $row) {
+            $name = self::text($row, 'name');
+            if ($name === '') {
+                continue;
+            }
+            $was = $ask['inputs'][(int) self::text($row, 'was')] ?? [];
+            $input = ['name' => $name, 'in' => self::text($row, 'in')] + (self::text($row, 'was') === '' ? [] : $was);
+            $input = array_diff_key($input, ['fixed' => 1, 'try' => 1, 'type' => 1, 'required' => 1]);
+            $type = self::text($row, 'type');
+            $value = self::text($row, 'value');
+            $values = isset($input['many']) && $value !== '' ? array_map(trim(...), explode(',', $value)) : $value;
+            $input += $type === '' || $type === 'text' ? [] : ['type' => $type];
+            $input += self::text($row, 'filled') === 'fixed' ? ['fixed' => $values] : ($value === '' ? [] : ['try' => $values]);
+            if ($input['in'] === 'path') {
+                $input['required'] = true;
+            } elseif (($was['required'] ?? false) === true && self::text($row, 'filled') !== 'fixed') {
+                $input['required'] = true;
+            }
+            $inputs[] = $input;
+        }
+        $ask['inputs'] = $inputs;
+        if ($inputs === []) {
+            unset($ask['inputs']);
+        }
+
+        return $ask;
+    }
+
+    /**
+     * @param  array<string, mixed>  $form
+     * @param  array<string, mixed>  $was
+     * @return array<string, mixed>
+     */
+    private function onward(array $form, array $was): array
+    {
+        $style = self::text($form, 'style') ?: 'none';
+        $onward = ['style' => $style];
+        $fields = ['page' => ['send_as', 'first', 'size_as', 'size', 'pages', 'total', 'max_pages'], 'cursor' => ['send_as', 'next', 'more', 'size_as', 'size', 'max_pages'], 'next-link' => ['link', 'size_as', 'size', 'max_pages']][$style] ?? [];
+        foreach ($fields as $field) {
+            $value = self::text($form, $field);
+            if ($value !== '') {
+                $onward[$field] = in_array($field, ['first', 'size', 'max_pages'], true) && preg_match('/^\d{1,9}$/D', $value) === 1 ? (int) $value : $value;
+            }
+        }
+        foreach (['short_page_ends', 'any_origin', 'max_records'] as $kept) {
+            if (($was['style'] ?? '') === $style && isset($was[$kept])) {
+                $onward[$kept] = $was[$kept];
+            }
+        }
+        // A style just chosen starts with what most APIs use, for the person to correct.
+        if (($was['style'] ?? 'none') !== $style) {
+            $onward += ['page' => ['send_as' => 'page'], 'cursor' => ['send_as' => 'after', 'next' => '$.next'], 'next-link' => ['link' => '$.next']][$style] ?? [];
+        }
+
+        return $onward;
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $tables  the main one first
+     * @param  array<string, mixed>  $was
+     * @return array<string, mixed>
+     */
+    private function flatten(array $tables, array $was): array
+    {
+        $flatten = [];
+        foreach (array_values(array_filter($tables, is_array(...))) as $number => $form) {
+            $old = $number === 0 ? $was : ($was['branches'][(int) self::text($form, 'was')] ?? []);
+            $table = $this->table($form, $old);
+            if ($number === 0) {
+                $flatten = $table;
+            } elseif ($table['columns'] !== []) {
+                $flatten['branches'][] = $table;
+            }
+        }
+
+        return ($flatten['columns'] ?? []) === [] ? [] : $flatten;
+    }
+
+    /**
+     * @param  array<string, mixed>  $form
+     * @param  array<string, mixed>  $was
+     * @return array<string, mixed>
+     */
+    private function table(array $form, array $was): array
+    {
+        $columns = [];
+        $key = [];
+        foreach (self::rows($form, 'columns') as $row) {
+            $name = self::text($row, 'name');
+            $from = trim(self::text($row, 'from'));
+            if ($name === '' && $from === '') {
+                continue;
+            }
+            $old = self::text($row, 'was') === '' ? [] : ($was['columns'][(int) self::text($row, 'was')] ?? []);
+            $columns[] = $this->column($row, $name, $from, $old);
+            if (self::text($row, 'key') === '1') {
+                $key[] = $name;
+            }
+        }
+        $table = ['table' => self::text($form, 'table')];
+        if (isset($was['from'])) {
+            $table['from'] = self::text($form, 'from') ?: $was['from'];
+        }
+
+        return $table + ['key' => $key, 'columns' => $columns] + array_diff_key($was, ['branches' => isset($was['branches']), 'key' => 1, 'columns' => 1, 'table' => 1]);
+    }
+
+    /**
+     * @param  array<string, mixed>  $row
+     * @param  array<string, mixed>  $was
+     * @return array<string, mixed>
+     */
+    private function column(array $row, string $name, string $from, array $was): array
+    {
+        $column = array_diff_key($was, ['name' => 1, 'from' => 1, 'parent' => 1, 'position' => 1, 'input' => 1, 'type' => 1]);
+        $source = match (true) {
+            $from === 'position' => ['position' => 1],
+            preg_match('/^parent\s+(\$.*)$/sD', $from, $part) === 1 => ['parent' => $part[1]],
+            preg_match('/^input\s+(\S+)$/D', $from, $part) === 1 => ['input' => $part[1]],
+            default => ['from' => str_starts_with($from, '$') ? $from : '$.'.$from],
+        };
+        $type = self::text($row, 'type') ?: 'text';
+        $column = ['name' => $name] + $source + ['type' => $type] + $column;
+        foreach (['many', 'with', 'on_bad', 'zone', 'read_as'] as $field) {
+            if (array_key_exists($field, $row)) {
+                $value = is_string($row[$field]) ? $row[$field] : '';
+                if ($value === '') {
+                    unset($column[$field]);
+                } else {
+                    $column[$field] = $value;
+                }
+            }
+        }
+        if ($type === 'decimal') {
+            $column['scale'] = preg_match('/^\d{1,2}$/D', self::text($row, 'scale')) === 1 ? (int) self::text($row, 'scale') : ($was['scale'] ?? 2);
+        } else {
+            unset($column['scale']);
+        }
+        if ($type !== 'datetime') {
+            unset($column['zone'], $column['read_as']);
+        }
+
+        return $column;
+    }
+
+    /**
+     * What stands in the field "from" for a column of the document.
+     *
+     * @param  array<string, mixed>  $column
+     */
+    public static function fromOf(array $column): string
+    {
+        return match (true) {
+            isset($column['position']) => 'position',
+            isset($column['parent']) => 'parent '.$column['parent'],
+            isset($column['input']) => 'input '.$column['input'],
+            default => (string) ($column['from'] ?? ''),
+        };
+    }
+
+    /**
+     * @param  array<string, mixed>  $form
+     */
+    private static function text(array $form, string $name): string
+    {
+        return is_string($form[$name] ?? null) ? trim($form[$name]) : '';
+    }
+
+    /**
+     * @param  array<string, mixed>  $form
+     * @return list<array<string, mixed>>
+     */
+    private static function rows(array $form, string $name): array
+    {
+        return array_values(array_filter(is_array($form[$name] ?? null) ? $form[$name] : [], is_array(...)));
+    }
+}

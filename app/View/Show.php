@@ -1,0 +1,93 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\View;
+
+use Carbon\CarbonInterface;
+use Illuminate\Support\HtmlString;
+
+/**
+ * Values as a person reads them.
+ */
+final class Show
+{
+    /**
+     * A whole number with thin spaces between groups of three.
+     */
+    public static function number(int|string $number): string
+    {
+        return number_format((float) $number, 0, '.', "\u{2009}");
+    }
+
+    public static function count(int $number, string $one, ?string $many = null): string
+    {
+        return self::number($number).' '.($number === 1 ? $one : ($many ?? $one.'s'));
+    }
+
+    public static function bytes(int $bytes): string
+    {
+        return match (true) {
+            $bytes < 1024 => "$bytes bytes",
+            $bytes < 1_048_576 => round($bytes / 1024).' KB',
+            default => round($bytes / 1_048_576, 1).' MB',
+        };
+    }
+
+    public static function duration(int|float $milliseconds): string
+    {
+        return match (true) {
+            $milliseconds < 1000 => round($milliseconds).' ms',
+            $milliseconds < 60_000 => round($milliseconds / 1000, 1).' s',
+            default => floor($milliseconds / 60_000).' min '.round(fmod($milliseconds / 1000, 60)).' s',
+        };
+    }
+
+    public static function ago(?CarbonInterface $moment): string
+    {
+        if ($moment === null) {
+            return 'never';
+        }
+        $seconds = max(0, (int) $moment->diffInSeconds(now()));
+
+        return match (true) {
+            $seconds < 5 => 'just now',
+            $seconds < 90 => "$seconds s ago",
+            $seconds < 5400 => round($seconds / 60).' min ago',
+            $seconds < 129_600 => round($seconds / 3600).' h ago',
+            default => $moment->format('Y-m-d H:i'),
+        };
+    }
+
+    /**
+     * A value of a table cell: null as a dash, an empty text as two quotes, numbers in groups, long
+     * text cut with the whole of it on hover.
+     */
+    public static function cell(?string $value, string $type): HtmlString
+    {
+        if ($value === null) {
+            return new HtmlString('<span class="dim" title="no value (null)">—</span>');
+        }
+        if ($value === '') {
+            return new HtmlString('<span class="dim" title="an empty text">""</span>');
+        }
+        $shown = match ($type) {
+            'decimal' => self::grouped($value),
+            'boolean' => $value === '1' ? 'true' : 'false',
+            'datetime' => (string) preg_replace('/\.0+$/', '', $value),
+            default => $value,
+        };
+        $short = mb_strimwidth(str_replace(["\r\n", "\n", "\r"], ' ⏎ ', $shown), 0, 120, '…', 'UTF-8');
+
+        return new HtmlString($short === $shown ? e($shown) : '<span title="'.e(mb_strimwidth($value, 0, 2000, '…', 'UTF-8')).'">'.e($short).'</span>');
+    }
+
+    private static function grouped(string $value): string
+    {
+        if (preg_match('/^(-?)(\d+)(\.\d+)?$/D', $value, $part) !== 1) {
+            return $value;
+        }
+
+        return $part[1].strrev(implode("\u{2009}", str_split(strrev($part[2]), 3))).($part[3] ?? '');
+    }
+}

@@ -1,0 +1,42 @@
+// The keyboard: Ctrl+Enter tries or runs, / finds, [ and ] go from stratum to stratum, ? lists.
+const typing = (target) => target.closest('input, textarea, select, [contenteditable=true]');
+
+const toStratum = (step) => {
+    const strata = [...document.querySelectorAll('[data-stratum]')];
+    if (strata.length === 0) return;
+    const here = strata.findIndex((one) => one.contains(document.activeElement));
+    const next = strata[Math.min(strata.length - 1, Math.max(0, here + step))];
+    next.focus();
+    next.scrollIntoView({ block: 'nearest' });
+};
+
+document.addEventListener('keydown', (event) => {
+    if ((event.ctrlKey || event.metaKey) && event.key === 'Enter') {
+        const go = document.querySelector('[data-go]');
+        if (go) {
+            event.preventDefault();
+            go.click();
+        }
+        return;
+    }
+    if (event.key === 'Escape') {
+        document.querySelectorAll('dialog[open]').forEach((one) => one.close());
+        document.querySelectorAll('details.menu[open]').forEach((one) => { one.open = false; });
+    }
+    if (typing(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === '/') {
+        const find = document.querySelector('[data-find]');
+        if (find) {
+            event.preventDefault();
+            find.tagName === 'A' ? find.click() : find.focus();
+        }
+    }
+    if (event.key === '[') toStratum(-1);
+    if (event.key === ']') toStratum(1);
+    if (event.key === '?') document.getElementById('keys')?.showModal();
+});
+
+document.addEventListener('click', (event) => {
+    if (event.target.closest('[data-keys]')) document.getElementById('keys')?.showModal();
+    if (event.target.closest('[data-close]')) event.target.closest('dialog')?.close();
+});

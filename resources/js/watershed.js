@@ -1,0 +1,23 @@
+// Hovering or focusing a box lights its whole course, up and down the stream.
+const reach = (bands, start, from, to) => {
+    const found = new Set([start]);
+    for (const id of found) {
+        bands.filter((band) => band.dataset[from] === id).forEach((band) => found.add(band.dataset[to]));
+    }
+    return found;
+};
+
+const light = (chart, id) => {
+    const bands = [...chart.querySelectorAll('[data-from]')];
+    const lit = new Set([...reach(bands, id, 'from', 'to'), ...reach(bands, id, 'to', 'from')]);
+    chart.classList.add('is-lit');
+    chart.querySelectorAll('[data-box]').forEach((box) => box.classList.toggle('lit', lit.has(box.dataset.box)));
+    bands.forEach((band) => band.classList.toggle('lit', lit.has(band.dataset.from) && lit.has(band.dataset.to)));
+};
+
+document.querySelectorAll('svg.watershed').forEach((chart) => {
+    chart.querySelectorAll('[data-box]').forEach((box) => {
+        ['mouseenter', 'focus'].forEach((kind) => box.addEventListener(kind, () => light(chart, box.dataset.box)));
+        ['mouseleave', 'blur'].forEach((kind) => box.addEventListener(kind, () => chart.classList.remove('is-lit')));
+    });
+});

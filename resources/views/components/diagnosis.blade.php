@@ -1,0 +1,4 @@
+@props(['of'])
+<div class="diagnosis" role="alert">
+    <strong>{{ $of['what'] }}</strong> {{ $of['advice'] }}
+</div>

@@ -1,0 +1,10 @@
+@include('endpoints.parts.state', ['oob' => true])
+<div id="happened-head" hx-swap-oob="true">@include('endpoints.parts.head')</div>
+@foreach (['ask' => 1, 'answer' => 2, 'onward' => 3, 'flatten' => 4, 'keep' => 5] as $stratum => $number)
+    @include('endpoints.parts.node', ['oob' => true])
+    <div class="cell @if ($stratum === 'keep') last @endif" id="happened-{{ $stratum }}" hx-swap-oob="true">@include("endpoints.parts.$stratum")</div>
+    @if ($stratum !== 'keep')
+        <div id="faults-{{ $stratum }}" role="status" hx-swap-oob="true">@foreach ($sheet->faultsAt($stratum) as $sentence)<p class="fault mt-1">{{ ucfirst(trim($sentence)) }}</p>@endforeach</div>
+    @endif
+@endforeach
+<button type="button" class="btn small ml-auto" id="propose" hx-swap-oob="true" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="propose" @disabled($sheet->records === [])>{{ isset($sheet->endpoint['flatten']) ? 'Propose anew' : 'Propose columns' }}</button>

@@ -1,0 +1,7 @@
+@extends('layouts.app')
+@section('title', $sheet->definition->name)
+@section('go', 'try it')
+@section('strata', 'yes')
+@section('content')
+@include('endpoints.sheet')
+@endsection

@@ -1,0 +1,54 @@
+@extends('layouts.plain')
+
+@section('page')
+@php($course = ['watershed' => 'Watershed', 'sources' => 'Sources', 'tables' => 'Tables', 'queries' => 'Queries', 'runs' => 'Runs'])
+@php($mayBuild = auth()->user()->role->mayBuild())
+<a class="visually-hidden" href="#content">Skip to the content</a>
+<header class="band">
+    <a class="word" href="{{ route('watershed') }}"><x-mark />Deep Spring</a>
+    <nav class="course" aria-label="Course">
+        @foreach ($course as $key => $label)
+            @if ($mayBuild || ! in_array($key, ['sources', 'runs'], true))
+                <a href="{{ route($key === 'watershed' ? $key : "$key.index") }}" @if (request()->routeIs($key, "$key.*") || ($key === 'sources' && request()->routeIs('endpoints.*'))) aria-current="page" @endif>{{ $label }}</a>
+            @endif
+        @endforeach
+    </nav>
+    <div class="r">
+        <form method="post" action="{{ route('environment') }}">
+            @csrf
+            <label>Working in
+                <select name="environment" data-submits>
+                    @foreach ($environments as $one)
+                        <option value="{{ $one->slug }}" @selected($one->id === $environment->id)>{{ $one->name }}</option>
+                    @endforeach
+                </select>
+            </label>
+        </form>
+        <a href="{{ route('find') }}" data-find>Find <span class="keyb">/</span></a>
+        <details class="menu">
+            <summary>{{ auth()->user()->name }}</summary>
+            <div>
+                <p class="s">{{ ucfirst(auth()->user()->role->value) }}</p>
+                <p><button type="button" data-keys>Keys of this screen</button></p>
+                <form method="post" action="{{ route('sign-out') }}">@csrf<button>Sign out</button></form>
+            </div>
+        </details>
+    </div>
+</header>
+<div id="notice" role="alert" hidden></div>
+<main id="content">
+    @yield('content')
+</main>
+<dialog id="keys" aria-labelledby="keys-title">
+    <h2 id="keys-title">Keys of this screen</h2>
+    <table class="grid my-3">
+        <tbody>
+        <tr><td><span class="keyb">/</span></td><td>find a source, table or query</td></tr>
+        @hasSection('go')<tr><td><span class="keyb">Ctrl Enter</span></td><td>@yield('go')</td></tr>@endif
+        @hasSection('strata')<tr><td><span class="keyb">[</span> <span class="keyb">]</span></td><td>to the stratum above, below</td></tr>@endif
+        <tr><td><span class="keyb">?</span></td><td>this list</td></tr>
+        </tbody>
+    </table>
+    <button type="button" class="btn" data-close>Close</button>
+</dialog>
+@endsection

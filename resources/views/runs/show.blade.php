@@ -1,0 +1,37 @@
+@extends('layouts.app')
+@section('title', "Run {$run->id}")
+@section('content')
+<div class="head">
+    <div>
+        <nav class="crumbs"><a href="{{ route('runs.index') }}">Runs</a> › {{ $run->id }}</nav>
+        <h1>{{ $run->endpoint->name }} <span class="tag">{{ $run->environment->name }}</span></h1>
+        <small>version {{ $run->version }} of {{ $run->endpoint->source->name }}{{ $run->user ? ', asked for by '.$run->user->name : '' }}, {{ ($run->started_at ?? $run->created_at)->format('Y-m-d H:i:s') }} UTC</small>
+    </div>
+    <div class="acts"><a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}">Open the endpoint</a></div>
+</div>
+<div class="body">
+    @include('runs.progress')
+    @if ($run->ladder)
+        <h2 class="mb-2 mt-5">Pages in time</h2>
+        @include('components.ladder', ['ladder' => \App\View\Ladder::of($run->ladder)])
+    @endif
+    @if ($exchange)
+        <h2 class="mb-2 mt-5">The exchange that ended it</h2>
+        <pre class="ev">{{ trim($exchange->request) }}</pre>
+        <pre class="ev tall mt-2">@if ($exchange->status){{ $exchange->status }}
+@endif{{ trim($exchange->headers) }}{{ $exchange->error }}
+
+{{ mb_strimwidth(mb_scrub((string) $exchange->text(), 'UTF-8'), 0, 3000, '…', 'UTF-8') }}</pre>
+    @endif
+    @if ($rejects->total() > 0)
+        <h2 class="mb-2 mt-5">What did not fit</h2>
+        <p class="s mb-1">{{ \App\View\Show::count($run->rejects, 'value') }} in all; the first {{ $rejects->total() }} are kept with their value.</p>
+        <table class="grid"><thead><tr><th>column</th><th>where</th><th>value</th><th>why</th><th>left out</th></tr></thead><tbody>
+        @foreach ($rejects as $reject)
+            <tr><td class="m">{{ $reject->table }}.{{ $reject->column }}</td><td class="m">{{ $reject->path }}</td><td class="m">{{ mb_strimwidth($reject->value, 0, 80, '…') }}</td><td class="wrap">{{ $reject->reason }}</td><td>{{ $reject->whole_record ? 'the record' : 'the value' }}</td></tr>
+        @endforeach
+        </tbody></table>
+        <x-pages :of="$rejects" one="value" />
+    @endif
+</div>
+@endsection

@@ -1,0 +1,43 @@
+@extends('layouts.app')
+@section('title', 'Sources')
+@section('content')
+<div class="head">
+    <div><h1>Sources</h1><small>the APIs that feed your tables</small></div>
+    <div class="acts">
+        <form method="get" role="search"><label class="visually-hidden" for="q">A part of a name</label><input class="f" id="q" name="q" value="{{ $search }}" placeholder="a part of a name"></form>
+        <a class="btn go" href="{{ route('sources.create') }}">Add a source</a>
+    </div>
+</div>
+@if ($sources->isEmpty())
+    <div class="empty">
+        @if ($search !== '')
+            <h2>No source is named like “{{ $search }}”</h2><p class="mt-2"><a href="{{ route('sources.index') }}">Show all sources</a></p>
+        @else
+            <h2>No source yet</h2>
+            <p class="mt-2 mb-3">A source is one API: its address, and how it knows who is asking.</p>
+            <a class="btn go" href="{{ route('sources.create') }}">Add a source</a>
+        @endif
+    </div>
+@else
+<div class="body">
+    <table class="grid">
+        <thead><tr><th><a href="?{{ http_build_query(['q' => $search, 'sort' => 'name']) }}">Name @if ($sort === 'name')↓@endif</a></th><th>Short name</th><th>State in {{ $environment->name }}</th><th class="n">Endpoints</th><th>Published</th><th>Owner</th><th><a href="?{{ http_build_query(['q' => $search, 'sort' => 'updated_at']) }}">Changed @if ($sort === 'updated_at')↓@endif</a></th></tr></thead>
+        <tbody>
+        @foreach ($sources as $source)
+            @php($try = $last[$source->id] ?? null)
+            <tr>
+                <td><a href="{{ route('sources.show', $source) }}"><strong>{{ $source->name }}</strong></a></td>
+                <td class="m">{{ $source->slug }}</td>
+                <td>@if ($try === null)<span class="tag">not tried</span>@elseif ($try->succeeded)<span class="tag g">proven</span> <small>{{ \App\View\Show::ago($try->created_at) }}</small>@else<span class="tag i">failed</span> <small>{{ $try->diagnosis['what'] ?? '' }}</small>@endif</td>
+                <td class="n">{{ $source->endpoints_count }}</td>
+                <td>{{ $source->published_version === null ? 'not yet' : "version {$source->published_version}" }}</td>
+                <td>{{ $source->owner?->name ?? '—' }}</td>
+                <td>{{ \App\View\Show::ago($source->updated_at) }}</td>
+            </tr>
+        @endforeach
+        </tbody>
+    </table>
+    <x-pages :of="$sources" one="source" />
+</div>
+@endif
+@endsection

@@ -1,0 +1,7 @@
+@extends('layouts.app')
+@section('title', $source->name)
+@section('go', 'tests the source')
+@section('strata', 'yes')
+@section('content')
+@include('sources.sheet')
+@endsection

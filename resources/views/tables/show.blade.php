@@ -1,0 +1,53 @@
+@extends('layouts.app')
+@section('title', $table->name)
+@section('content')
+@php($columns = $table->keptColumns())
+@php($link = fn (array $with) => '?'.http_build_query(array_filter($with + ['sort' => $order->column, 'dir' => $order->descending ? 'desc' : null, 'q' => $search])))
+<div class="head">
+    <div>
+        <nav class="crumbs"><a href="{{ route('tables.index') }}">Tables</a></nav>
+        <h1 class="m !text-xl">{{ $table->name }} @if ($run?->state === \App\Models\RunState::Failed)<span class="tag i">last refresh failed</span>@else<span class="tag g">fresh {{ \App\View\Show::ago($table->refreshed_at) }}</span>@endif</h1>
+        <small>{{ \App\View\Show::count($table->rows, 'row') }} · {{ count($columns) }} columns · from {{ $table->endpoint->source->name }} › {{ $table->endpoint->name }}@if ($siblings->isNotEmpty()) · with @foreach ($siblings as $one)<a class="m" href="{{ route('tables.show', $one->name) }}">{{ $one->name }}</a>@unless ($loop->last), @endunless @endforeach @endif</small>
+    </div>
+    <div class="acts">
+        <form method="get" role="search"><label class="visually-hidden" for="q">Find in the texts of this table</label><input class="f" id="q" name="q" value="{{ $search }}" placeholder="find in the rows"></form>
+        <a class="btn" href="{{ route('queries.create', ['table' => $table->name]) }}">Query it</a>
+        @can('update', $table->endpoint->source)
+            <a class="btn" href="{{ route('endpoints.show', [$table->endpoint->source, $table->endpoint]) }}">Open the endpoint</a>
+            <form method="post" action="{{ route('tables.refresh', $table->name) }}">@csrf<button class="btn go">Refresh</button></form>
+        @endcan
+    </div>
+</div>
+<div class="body">
+    @if ($fault)<div class="diagnosis" role="alert">{{ $fault }}</div>@endif
+    <details class="mb-3"><summary class="s">Columns and their types</summary>
+        <table class="grid mt-1 max-w-[900px]"><thead><tr><th>column</th><th>type</th><th>key</th>@can('view', $table->endpoint->source)<th>comes from</th>@endcan</tr></thead><tbody>
+        @foreach ($columns as $column)<tr><td class="m">{{ $column->name }}@if ($column->given !== $column->name) <span class="tag o">named {{ $column->given }} in the source</span>@endif</td><td>{{ $column->label }}</td><td>{{ in_array($column->name, $table->key, true) ? 'yes' : '' }}</td>@can('view', $table->endpoint->source)<td class="m">{{ $column->from }}</td>@endcan</tr>@endforeach
+        </tbody></table>
+    </details>
+    @if ($page !== null)
+        <div class="scroll" tabindex="0" role="region" aria-label="Rows of {{ $table->name }}">
+        <table class="grid">
+            <thead><tr>
+            @foreach ($columns as $column)
+                @php($isSort = $order->column === $column->name)
+                <th @class(['n' => $column->isNumber()]) @if ($isSort) aria-sort="{{ $order->descending ? 'descending' : 'ascending' }}" @endif><a href="{{ $link(['sort' => $column->name, 'dir' => $isSort && ! $order->descending ? 'desc' : null]) }}">{{ $column->name }}{{ $isSort ? ($order->descending ? ' ↓' : ' ↑') : '' }}</a></th>
+            @endforeach
+            </tr></thead>
+            <tbody>
+            @forelse ($page->rows as $row)
+                <tr>@foreach ($row as $place => $value)<td @class(['n' => $columns[$place]->isNumber(), 'm' => in_array($columns[$place]->type, ['date', 'datetime', 'json'], true)])>{{ \App\View\Show::cell($value, $columns[$place]->type) }}</td>@endforeach</tr>
+            @empty
+                <tr><td colspan="{{ count($columns) }}">{{ $search !== '' ? "No row has “{$search}” in it." : 'The table is empty.' }}</td></tr>
+            @endforelse
+            </tbody>
+        </table>
+        </div>
+        <nav class="mt-2 flex gap-4 text-sm" aria-label="Pages">
+            <span class="s">{{ \App\View\Show::count(count($page->rows), 'row') }} shown{{ $search === '' ? ' of '.\App\View\Show::number($table->rows) : '' }}</span>
+            @if ($page->before)<a href="{{ $link(['from' => null]) }}">First</a><a href="{{ $link(['from' => $page->before]) }}" rel="prev">Before</a>@endif
+            @if ($page->after)<a href="{{ $link(['from' => $page->after]) }}" rel="next">After</a>@endif
+        </nav>
+    @endif
+</div>
+@endsection
