@@ -13,7 +13,7 @@ use Illuminate\Support\HtmlString;
  */
 final class JsonTree
 {
-    private const ELEMENTS = 12;
+    private const ELEMENTS = 6;
 
     private const MEMBERS = 200;
 

@@ -88,6 +88,6 @@ final class Show
             return $value;
         }
 
-        return $part[1].strrev(implode("\u{2009}", str_split(strrev($part[2]), 3))).($part[3] ?? '');
+        return $part[1].preg_replace('/\B(?=(?:\d{3})+$)/D', "\u{2009}", $part[2]).($part[3] ?? '');
     }
 }

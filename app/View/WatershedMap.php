@@ -26,7 +26,7 @@ final class WatershedMap
     /** Hours after which a table is called ageing. */
     private const AGEING = 24;
 
-    /** @var list<array{id: string, kind: string, x: int, y: int, w: int, h: int, title: string, sub: string, url: string|null, state: string}> */
+    /** @var list<array{id: string, kind: string, x: int, y: int, w: int, h: int, title: string, mono: bool, sub: string, url: string|null, state: string}> */
     public array $boxes = [];
 
     /** @var list<array{from: string, to: string, d: string, width: float, state: string}> */
@@ -94,8 +94,8 @@ final class WatershedMap
         foreach ($queries as $query) {
             $read = array_filter($tables, static fn (KeptTable $table): bool => self::reads($query, $table));
             $this->box("q$query->id", 'query', $y, 48, $query->name, $read === [] ? 'reads no kept table' : 'reads '.Show::count(count($read), 'table'), route('queries.show', $query), 'none');
-            foreach ($read as $table) {
-                $this->band("t$table->id", "q$query->id", $table->rows, 'fresh');
+            foreach (array_values($read) as $place => $table) {
+                $this->band("t$table->id", "q$query->id", $table->rows, 'fresh', (int) round(48 * ($place + 1) / (count($read) + 1)));
             }
             $y += 66;
         }
@@ -109,25 +109,25 @@ final class WatershedMap
 
     private function box(string $id, string $kind, int $y, int $h, string $title, string $sub, ?string $url, string $state): void
     {
-        $this->boxes[] = ['id' => $id, 'kind' => $kind, 'x' => self::X[$kind], 'y' => $y + 1, 'w' => self::W[$kind], 'h' => $h, 'title' => mb_strimwidth($title, 0, 27, '…', 'UTF-8'), 'sub' => mb_strimwidth($sub, 0, 32, '…', 'UTF-8'), 'url' => $url, 'state' => $state];
+        $this->boxes[] = ['id' => $id, 'kind' => $kind, 'x' => self::X[$kind], 'y' => $y + 1, 'w' => self::W[$kind], 'h' => $h, 'title' => mb_strimwidth($title, 0, 27, '…', 'UTF-8'), 'mono' => $kind === 'table', 'sub' => mb_strimwidth($sub, 0, 32, '…', 'UTF-8'), 'url' => $url, 'state' => $state];
     }
 
-    private function band(string $from, string $to, int $rows, string $state): void
+    private function band(string $from, string $to, int $rows, string $state, ?int $into = null): void
     {
         $a = $this->find($from);
         $b = $this->find($to);
         $x1 = $a['x'] + $a['w'];
         $y1 = $a['y'] + intdiv($a['h'], 2);
         $x2 = $b['x'];
-        $y2 = $b['y'] + intdiv($b['h'], 2);
+        $y2 = $b['y'] + ($into ?? intdiv($b['h'], 2));
         $mid = intdiv($x1 + $x2, 2);
         // A column of tables spreads over the height of its source, so that bands do not lie on each other.
         $y1 = max($a['y'] + 14, min($a['y'] + $a['h'] - 14, $y2));
-        $this->bands[] = ['from' => $from, 'to' => $to, 'd' => "M$x1 {$y1}C$mid $y1 $mid $y2 $x2 $y2", 'width' => round(3 + 5 * log10(max(1, $rows)), 1), 'state' => $state];
+        $this->bands[] = ['from' => $from, 'to' => $to, 'd' => "M$x1 {$y1}C$mid $y1 $mid $y2 $x2 $y2", 'width' => round(3 + 3.5 * log10(max(1, $rows)), 1), 'state' => $state];
     }
 
     /**
-     * @return array{id: string, kind: string, x: int, y: int, w: int, h: int, title: string, sub: string, url: string|null, state: string}
+     * @return array{id: string, kind: string, x: int, y: int, w: int, h: int, title: string, mono: bool, sub: string, url: string|null, state: string}
      */
     private function find(string $id): array
     {

@@ -11,7 +11,7 @@
     @if ($search !== '' && $found === [])
         <p class="mt-4">Nothing in {{ $environment->name }} is named like “{{ $search }}”.</p>
     @elseif ($found !== [])
-        <table class="grid mt-4 max-w-[720px]">
+        <table class="rows mt-4 max-w-[720px]">
             <thead><tr><th>Name</th><th>is a</th><th>of</th></tr></thead>
             <tbody>
             @foreach ($found as $one)

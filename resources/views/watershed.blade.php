@@ -38,7 +38,7 @@
             @foreach ($map->boxes as $box)
                 <a @if ($box['url']) href="{{ $box['url'] }}" @else tabindex="0" role="img" aria-label="{{ $box['title'] }}" @endif data-box="{{ $box['id'] }}">
                     <rect x="{{ $box['x'] + 1 }}" y="{{ $box['y'] }}" width="{{ $box['w'] - 2 }}" height="{{ $box['h'] }}" rx="6" fill="#fffdf8" stroke="{{ $box['state'] === 'iron' ? '#a33b2a' : '#cfc8b6' }}" @if ($box['state'] === 'iron') stroke-dasharray="5 3" @endif />
-                    <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) - 4 }}" font-size="13" font-weight="600" fill="#12282b">{{ $box['title'] }}</text>
+                    <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) - 4 }}" font-size="13" @if ($box['mono']) class="m" @else font-weight="600" @endif fill="#12282b">{{ $box['title'] }}</text>
                     <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) + 13 }}" font-size="12" fill="{{ $box['state'] === 'iron' ? '#8a2b1b' : '#626860' }}">{{ $box['sub'] }}@if ($box['kind'] === 'table' && $box['state'] === 'iron') · last refresh failed @endif</text>
                 </a>
             @endforeach

@@ -90,14 +90,17 @@ final class SourceController extends Controller
         if ($this->word('do') === 'add-scheme') {
             $document['source']['access'][] = $this->newScheme($this->word('scheme'));
         }
+        // Only a button that changes the shape of the sheet is answered with the whole of it, so
+        // that nothing moves under the hand of somebody who types.
+        $view = $request->has('do') ? 'sources.sheet' : 'sources.happened';
         try {
             $file = SourceFile::of($document);
             $store->draft($file, $this->person(), $source);
         } catch (InvalidSourceFile $invalid) {
-            return $this->sheet($source, $file, $invalid->faults, $form);
+            return $this->sheet($source, $file, $invalid->faults, $form, $view);
         }
 
-        return $this->sheet($source, $file);
+        return $this->sheet($source, $file, view: $view);
     }
 
     public function test(Source $source, Tries $tries): View
@@ -144,13 +147,13 @@ final class SourceController extends Controller
      * @param  list<Fault>  $faults
      * @param  array<string, mixed>|null  $form  what was sent, when it could not be saved
      */
-    private function sheet(Source $source, SourceFile $file, array $faults = [], ?array $form = null): View
+    private function sheet(Source $source, SourceFile $file, array $faults = [], ?array $form = null, ?string $view = null): View
     {
         $environment = $this->environment();
         $shown = $form === null ? $file->document['source'] : (new SourceForm($file->document['source']))->apply($form);
         $secrets = Secret::query()->with('setBy')->where('source_id', $source->id)->where('environment_id', $environment->id)->get()->keyBy('name');
 
-        return view(request()->hasHeader('HX-Request') ? 'sources.sheet' : 'sources.show', [
+        return view($view ?? (request()->hasHeader('HX-Request') ? 'sources.sheet' : 'sources.show'), [
             'source' => $source->refresh(), 'file' => $file, 'definition' => $shown, 'faults' => $faults, 'secrets' => $secrets,
             'try' => Tryout::query()->where('source_id', $source->id)->where('environment_id', $environment->id)->latest('id')->first(),
             'workspace' => Environment::query()->orderBy('position')->get(),

@@ -95,7 +95,7 @@ final class EndpointSheet
         if ($text !== null && $this->first->error === null) {
             try {
                 $document = JsonBody::decode($text);
-                $records = $definition->answer()->records($document);
+                $records = in_array($this->first->status, $definition->answer()->ok, true) ? $definition->answer()->records($document) : [];
             } catch (UnreadableAnswer) {
                 $document = null;
             }

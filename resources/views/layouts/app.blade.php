@@ -41,7 +41,7 @@
 </main>
 <dialog id="keys" aria-labelledby="keys-title">
     <h2 id="keys-title">Keys of this screen</h2>
-    <table class="grid my-3">
+    <table class="rows my-3">
         <tbody>
         <tr><td><span class="keyb">/</span></td><td>find a source, table or query</td></tr>
         @hasSection('go')<tr><td><span class="keyb">Ctrl Enter</span></td><td>@yield('go')</td></tr>@endif

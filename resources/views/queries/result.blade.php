@@ -6,7 +6,7 @@
         <p class="s">The query is fine, and nothing matches it.</p>
     @endif
     <div class="scroll max-h-[640px] overflow-y-auto" tabindex="0" role="region" aria-label="Rows of the result">
-    <table class="grid">
+    <table class="rows">
         <thead><tr>@foreach ($result->columns as $column)<th @class(['n' => $column->isNumber])>{{ $column->name }}</th>@endforeach</tr></thead>
         <tbody>
         @foreach ($result->rows as $row)

@@ -15,7 +15,7 @@
     <div class="empty"><h2>No run {{ $search !== '' || $state ? 'like that' : 'yet' }}</h2><p class="mt-2">A run begins when an endpoint is kept as a table, or a table is refreshed.</p></div>
 @else
 <div class="body">
-    <table class="grid">
+    <table class="rows">
         <thead><tr><th>Run</th><th>Endpoint</th><th>Environment</th><th>State</th><th class="n">Pages</th><th class="n">Records</th><th class="n">Rows</th><th class="n">Did not fit</th><th class="n">Took</th><th>Began</th><th>By</th></tr></thead>
         <tbody>
         @foreach ($runs as $run)

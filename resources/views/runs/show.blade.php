@@ -26,7 +26,7 @@
     @if ($rejects->total() > 0)
         <h2 class="mb-2 mt-5">What did not fit</h2>
         <p class="s mb-1">{{ \App\View\Show::count($run->rejects, 'value') }} in all; the first {{ $rejects->total() }} are kept with their value.</p>
-        <table class="grid"><thead><tr><th>column</th><th>where</th><th>value</th><th>why</th><th>left out</th></tr></thead><tbody>
+        <table class="rows"><thead><tr><th>column</th><th>where</th><th>value</th><th>why</th><th>left out</th></tr></thead><tbody>
         @foreach ($rejects as $reject)
             <tr><td class="m">{{ $reject->table }}.{{ $reject->column }}</td><td class="m">{{ $reject->path }}</td><td class="m">{{ mb_strimwidth($reject->value, 0, 80, '…') }}</td><td class="wrap">{{ $reject->reason }}</td><td>{{ $reject->whole_record ? 'the record' : 'the value' }}</td></tr>
         @endforeach

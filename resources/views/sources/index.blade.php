@@ -20,7 +20,7 @@
     </div>
 @else
 <div class="body">
-    <table class="grid">
+    <table class="rows">
         <thead><tr><th><a href="?{{ http_build_query(['q' => $search, 'sort' => 'name']) }}">Name @if ($sort === 'name')↓@endif</a></th><th>Short name</th><th>State in {{ $environment->name }}</th><th class="n">Endpoints</th><th>Published</th><th>Owner</th><th><a href="?{{ http_build_query(['q' => $search, 'sort' => 'updated_at']) }}">Changed @if ($sort === 'updated_at')↓@endif</a></th></tr></thead>
         <tbody>
         @foreach ($sources as $source)

@@ -1,13 +1,12 @@
 @php
     $faultsAt = fn (string $prefix) => \App\Http\Sheets\SourceForm::faultsAt($faults, $prefix);
-    $exchange = $try?->exchanges->last();
+    $exchange = $try?->succeeded ? $try->exchanges->first() : $try?->exchanges->last();
     $where = $try?->diagnosis['where'] ?? null;
     $node = fn (string $stratum) => $try === null ? 'no' : ($try->succeeded ? 'ok' : match (true) {
         $stratum === 'address' => $where === 'address' || $exchange?->status === null ? 'bad' : 'ok',
         $stratum === 'access' => $where === 'access' ? 'bad' : ($where === 'address' ? 'no' : 'ok'),
         default => $where === 'address' || $where === 'access' ? 'no' : 'bad',
     });
-    $draft = $source->draft();
 @endphp
 <div id="sheet">
 <div class="head">
@@ -15,38 +14,31 @@
         <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a></nav>
         <h1>{{ $source->name }}
             @if ($try?->succeeded)<span class="tag g">works in {{ $environment->name }}</span>@elseif ($try)<span class="tag i">fails in {{ $environment->name }} since {{ $try->created_at->format('Y-m-d H:i') }}</span>@else<span class="tag">not tested in {{ $environment->name }}</span>@endif
-            @if ($draft)<span class="tag o">unpublished changes</span>@endif
+            @include('sources.state', ['oob' => false])
         </h1>
     </div>
     <div class="acts" data-slow>
         <span class="s" data-waiting role="status"></span>
         <a class="btn" href="{{ route('sources.file', $source) }}">Source file</a>
         <a class="btn" href="{{ route('sources.export', $source) }}">Export</a>
-        @if ($draft)<form method="post" action="{{ route('sources.publish', $source) }}">@csrf<button class="btn">Publish</button></form>@endif
+        @include('sources.publish', ['oob' => false])
         <button type="button" class="btn go" data-go hx-post="{{ route('sources.test', $source) }}" hx-target="#sheet" hx-swap="outerHTML" hx-disabled-elt="this">Test the source <span class="font-normal opacity-80">Ctrl ↵</span></button>
     </div>
 </div>
 <div class="cols"><div>What you set</div><div></div><div>What happened @if ($try)· {{ $try->endpoint_id === null ? 'one request to the base address' : 'its test endpoint' }}, {{ \App\View\Show::ago($try->created_at) }}, {{ \App\View\Show::duration($try->milliseconds) }}@else · not tested yet @endif</div></div>
 @error('source')<p class="diagnosis mx-6 mt-3">{{ $message }}</p>@enderror
-<form id="source-form" hx-post="{{ route('sources.update', $source) }}" hx-trigger="change, submit" hx-target="#sheet" hx-swap="outerHTML">
+<form id="source-form" hx-post="{{ route('sources.update', $source) }}" hx-trigger="change, submit" hx-swap="none">
 <div class="sheet">
     <div class="cell" data-stratum tabindex="-1">
         <div class="lab"><h2>Address</h2><small>one for each environment</small></div>
-        <div class="pair mb-2"><label for="name">Name</label><input class="f" id="name" name="name" value="{{ $definition['name'] }}"><span></span></div>
+        <div class="pair wide mb-2"><label for="name">Name</label><input class="f" id="name" name="name" value="{{ $definition['name'] }}"></div>
         @foreach ($workspace as $one)
-            <div class="pair mb-1">
+            <div class="pair wide mb-1">
                 <label for="base-{{ $one->slug }}" @class(['font-bold' => $one->id === $environment->id])>{{ $one->name }}</label>
-                <input class="f" id="base-{{ $one->slug }}" name="bases[{{ $one->slug }}]" value="{{ $definition['environments'][$one->slug]['base'] ?? '' }}" placeholder="none" @if ($faultsAt("source.environments.{$one->slug}") !== []) aria-invalid="true" @endif>
-                <span></span>
+                <input class="f" id="base-{{ $one->slug }}" name="bases[{{ $one->slug }}]" value="{{ $definition['environments'][$one->slug]['base'] ?? '' }}" placeholder="none" aria-describedby="source-faults">
             </div>
-            @foreach ($faultsAt("source.environments.{$one->slug}") as $sentence)
-                <p class="fault mb-1">{{ ucfirst($sentence) }} @if ($offer = \App\Http\Sheets\SourceForm::repaired((string) ($definition['environments'][$one->slug]['base'] ?? '')))<button type="button" class="btn small" data-fill="base-{{ $one->slug }}" data-value="{{ $offer }}">Take {{ $offer }}</button>@endif</p>
-            @endforeach
         @endforeach
-        @foreach ($faultsAt('source') as $sentence)
-            @if (! collect($workspace)->contains(fn ($one) => in_array($sentence, $faultsAt("source.environments.{$one->slug}"), true)))<p class="fault">{{ ucfirst($sentence) }}</p>@endif
-        @endforeach
-        @if ($faults !== [])<p class="fault font-bold mt-1">Not saved yet: mend this first. What you typed stays.</p>@endif
+        @include('sources.faults', ['oob' => false])
     </div>
     <div class="spine"><span class="node {{ $node('address') }}">1</span></div>
     <div class="cell">
@@ -80,7 +72,7 @@
                 <div class="flex items-center gap-2">
                     <strong>{{ ['basic' => 'User name and password', 'bearer' => 'Bearer token', 'api-key' => 'Key', 'none' => 'Nothing'][$scheme['scheme']] }}</strong>
                     <input type="hidden" name="access[{{ $number }}][scheme]" value="{{ $scheme['scheme'] }}">
-                    <button type="button" class="x ml-auto" aria-label="Remove this scheme" hx-post="{{ route('sources.update', $source) }}" hx-target="#sheet" hx-swap="outerHTML" hx-include="#source-form" hx-vals='{"access[{{ $number }}][scheme]": "none"}'>×</button>
+                    <button type="button" class="x ml-auto" aria-label="Remove this scheme" hx-post="{{ route('sources.update', $source) }}" hx-target="#sheet" hx-swap="outerHTML" hx-include="#source-form" hx-vals='{"do": "remove", "access[{{ $number }}][scheme]": "none"}'>×</button>
                 </div>
                 <div class="mt-1 flex flex-wrap items-center gap-2 text-sm">
                     @if ($scheme['scheme'] === 'api-key')
@@ -136,7 +128,7 @@
             <div class="pair mb-1">
                 <input class="f" name="headers[{{ $number }}][name]" value="{{ $name }}" placeholder="header" aria-label="Header {{ $number + 1 }}">
                 <input class="f" name="headers[{{ $number }}][value]" value="{{ $value }}" aria-label="Value of header {{ $number + 1 }}">
-                @if ($name !== '')<button type="button" class="x" aria-label="Remove {{ $name }}" hx-post="{{ route('sources.update', $source) }}" hx-include="#source-form" hx-target="#sheet" hx-swap="outerHTML" hx-vals='{"headers[{{ $number }}][name]": ""}'>×</button>@endif
+                @if ($name !== '')<button type="button" class="x" aria-label="Remove {{ $name }}" hx-post="{{ route('sources.update', $source) }}" hx-include="#source-form" hx-target="#sheet" hx-swap="outerHTML" hx-vals='{"do": "remove", "headers[{{ $number }}][name]": ""}'>×</button>@endif
             </div>
         @endforeach
         <div class="mt-2 flex items-center gap-2 text-sm"><label>wait <input class="f !w-16" name="timeout" value="{{ $definition['pace']['timeout'] ?? 30 }}" inputmode="numeric"> s</label> <label>try <input class="f !w-14" name="tries" value="{{ $definition['pace']['tries'] ?? 5 }}" inputmode="numeric"> times</label></div>
@@ -163,7 +155,7 @@
         @if ($endpoints === [])
             <p class="mb-2">None yet. An endpoint is one path of the API, like <code>/loans</code>.</p>
         @else
-            <table class="grid mb-2"><tbody>
+            <table class="rows mb-2"><tbody>
             @foreach ($endpoints as $one)
                 <tr><td><a href="{{ route('endpoints.show', [$source, $one->slug]) }}">{{ $one->name }}</a></td><td class="m">{{ $one->endpoint['ask']['method'] ?? 'GET' }} {{ $one->endpoint['ask']['path'] }}</td><td><span class="tag">reads</span></td></tr>
             @endforeach

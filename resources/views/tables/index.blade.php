@@ -13,7 +13,7 @@
 @else
 <div class="body">
     @php($head = fn (string $key, string $label) => new \Illuminate\Support\HtmlString('<a href="?'.e(http_build_query(['q' => $search, 'sort' => $key])).'">'.$label.($sort === $key ? ' ↓' : '').'</a>'))
-    <table class="grid">
+    <table class="rows">
         <thead><tr><th>{{ $head('name', 'Table') }}</th><th>From</th><th class="n">Columns</th><th class="n">{{ $head('rows', 'Rows') }}</th><th>{{ $head('refreshed_at', 'Refreshed') }}</th><th>Key</th></tr></thead>
         <tbody>
         @foreach ($tables as $table)

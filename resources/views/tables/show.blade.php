@@ -21,13 +21,13 @@
 <div class="body">
     @if ($fault)<div class="diagnosis" role="alert">{{ $fault }}</div>@endif
     <details class="mb-3"><summary class="s">Columns and their types</summary>
-        <table class="grid mt-1 max-w-[900px]"><thead><tr><th>column</th><th>type</th><th>key</th>@can('view', $table->endpoint->source)<th>comes from</th>@endcan</tr></thead><tbody>
+        <table class="rows mt-1 max-w-[900px]"><thead><tr><th>column</th><th>type</th><th>key</th>@can('view', $table->endpoint->source)<th>comes from</th>@endcan</tr></thead><tbody>
         @foreach ($columns as $column)<tr><td class="m">{{ $column->name }}@if ($column->given !== $column->name) <span class="tag o">named {{ $column->given }} in the source</span>@endif</td><td>{{ $column->label }}</td><td>{{ in_array($column->name, $table->key, true) ? 'yes' : '' }}</td>@can('view', $table->endpoint->source)<td class="m">{{ $column->from }}</td>@endcan</tr>@endforeach
         </tbody></table>
     </details>
     @if ($page !== null)
         <div class="scroll" tabindex="0" role="region" aria-label="Rows of {{ $table->name }}">
-        <table class="grid">
+        <table class="rows">
             <thead><tr>
             @foreach ($columns as $column)
                 @php($isSort = $order->column === $column->name)

@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+final class Export extends SpringCommand
+{
+    protected $signature = 'spring:export {source : Its short name} {--published : What is published, not the draft}';
+
+    protected $description = 'Writes the file of a source to standard output';
+
+    public function work(): int
+    {
+        $source = $this->source((string) $this->argument('source'));
+        $file = $this->option('published') ? $source->published() : $source->inHand();
+        if ($file === null) {
+            $this->say('Nothing of it is published yet.');
+
+            return self::REFUSED;
+        }
+        $this->give($file->yaml());
+
+        return self::DONE;
+    }
+}

@@ -1,0 +1,80 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+use App\Models\Exchange;
+use App\Models\Tryout;
+use App\Runs\Tries;
+use App\Secrets\Vault;
+use App\View\Show;
+use DeepSpring\SourceFile\EndpointDefinition;
+
+final class TryEndpoint extends SpringCommand
+{
+    protected $signature = 'spring:try {what : SOURCE/ENDPOINT, or SOURCE to test it} {--in=* : name=value of an input} {--json : The first answer on standard output} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
+
+    protected $description = 'Tries an endpoint and says what happened';
+
+    public function work(Tries $tries, Vault $vault): int
+    {
+        [$slug, $name] = explode('/', (string) $this->argument('what'), 2) + [1 => null];
+        $source = $this->source((string) $slug);
+        $environment = $this->environmentOf($source);
+        $this->takeSecrets($source, $environment, $vault);
+        $file = $source->inHand();
+        if ($name === null) {
+            $try = $tries->source($source, $file, $environment, $this->somebody());
+        } else {
+            $endpoint = $file->endpoint($name);
+            $row = $source->endpoints()->where('slug', $name)->first();
+            if ($endpoint === null || $row === null) {
+                throw new WrongUse("{$source->slug} has no endpoint \"$name\". It has: ".implode(', ', array_map(static fn (EndpointDefinition $one): string => $one->slug, $file->endpoints())).'.');
+            }
+            $given = $this->inputs($endpoint);
+            $try = $tries->endpoint($row, $file, $endpoint, $environment, $this->somebody(), $given + $endpoint->ask()->tryValues());
+        }
+
+        return $this->report($try);
+    }
+
+    /**
+     * @return array<string, list<string>>
+     */
+    private function inputs(EndpointDefinition $endpoint): array
+    {
+        $given = [];
+        foreach ((array) $this->option('in') as $pair) {
+            if (preg_match('/^([^=]+)=(.*)$/sD', (string) $pair, $part) !== 1) {
+                throw new WrongUse('An input is given as name=value.');
+            }
+            $many = false;
+            foreach ($endpoint->ask()->inputs as $input) {
+                $many = $many || ($input->name === $part[1] && $input->many !== null);
+            }
+            $given[$part[1]] = [...($given[$part[1]] ?? []), ...($many ? explode(',', $part[2]) : [$part[2]])];
+        }
+
+        return $given;
+    }
+
+    private function report(Tryout $try): int
+    {
+        foreach ($try->exchanges as $exchange) {
+            $this->say(strtok($exchange->request, "\n").'  '.($exchange->status ?? 'no answer').', '.Show::duration($exchange->timing['total'] ?? 0).', '.Show::bytes($exchange->bytes).($exchange->records === null ? '' : ', '.Show::count($exchange->records, 'record')));
+        }
+        $first = $try->exchanges->first();
+        if ($this->option('json') && $first instanceof Exchange) {
+            $this->give((string) $first->text());
+        }
+        if ($try->diagnosis !== null) {
+            $this->say($try->diagnosis['what'].' '.$try->diagnosis['advice']);
+
+            return $try->diagnosis['code'] === 'input' ? self::WRONG_USE : self::REFUSED;
+        }
+        $this->say(Show::count($try->records, 'record').'. '.($try->ended ?? 'It answers.'));
+
+        return self::DONE;
+    }
+}
