@@ -161,7 +161,7 @@ final class Instance
      */
     public function php(string ...$arguments): array
     {
-        return [PHP_BINARY, '-d', 'memory_limit=512M', ...array_values($arguments)];
+        return [PHP_BINARY, '-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', ...array_values($arguments)];
     }
 
     private function awaitHttp(int $port, string $path): void

@@ -34,15 +34,13 @@ final class RowFile
     {
         $out = '';
         foreach ($rows as $row) {
-            foreach ($this->texts as $place) {
-                $value = $row[$place];
-                if ($value !== null && strpbrk($value, "\\\t\n\r\0") !== false) {
-                    $row[$place] = strtr($value, self::ESCAPES);
-                }
+            // One look at the whole row; most need no escape.
+            if (strpbrk(implode('', $row), "\\\t\n\r\0") !== false) {
+                $row = $this->escaped($row);
             }
-            foreach ($row as $place => $value) {
-                if ($value === null) {
-                    $row[$place] = '\\N';
+            if (in_array(null, $row, true)) {
+                foreach ($row as $place => $value) {
+                    $row[$place] = $value ?? '\\N';
                 }
             }
             $out .= implode("\t", $row)."\n";
@@ -53,6 +51,22 @@ final class RowFile
         if ($this->handle === null || fwrite($this->handle, $out) !== strlen($out)) {
             throw KeepFailed::because('Rows cannot be written to the disk of this server: is it full?');
         }
+    }
+
+    /**
+     * @param  list<string|null>  $row
+     * @return list<string|null>
+     */
+    private function escaped(array $row): array
+    {
+        foreach ($this->texts as $place) {
+            $value = $row[$place];
+            if ($value !== null && strpbrk($value, "\\\t\n\r\0") !== false) {
+                $row[$place] = strtr($value, self::ESCAPES);
+            }
+        }
+
+        return $row;
     }
 
     public function close(): void

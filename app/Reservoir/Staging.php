@@ -32,11 +32,25 @@ final class Staging
 
     private bool $open = false;
 
+    private ?Loader $loader = null;
+
+    /** The file that is being loaded. */
+    private ?RowFile $loading = null;
+
+    private int $loadingTable = 0;
+
+    private readonly string $mark;
+
+    private int $fileCount = 0;
+
     /**
      * @param  string  $owner  letters and digits; what is left over of the same owner is cleared away
      */
     public function __construct(private readonly Connection $keeper, private readonly string $schema, private readonly string $owner, Plan $plan, private readonly string $folder)
     {
+        // Tables of a run have names of their own, so a loader that outlives its run by a moment
+        // can never write into those of the next one.
+        $this->mark = bin2hex(random_bytes(4));
         $this->shapes = array_map(static fn (TablePlan $table): TableShape => new TableShape($table), $plan->tables());
     }
 
@@ -55,17 +69,12 @@ final class Staging
             throw KeepFailed::because('These tables are being refreshed already.');
         }
         $this->open = true;
-        $this->keeper->statement("set session sql_mode = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE', unique_checks = 1");
         $this->clearLeftovers();
+        array_map(unlink(...), (array) glob("{$this->folder}/{$this->schema}-{$this->owner}-*.tsv"));
+        $this->loader = new Loader((array) $this->keeper->getConfig());
         foreach ($this->shapes as $number => $shape) {
             $this->keeper->statement($shape->create($this->staged($number)));
-            $texts = [];
-            foreach ($shape->columns as $place => $column) {
-                if ($column->isText()) {
-                    $texts[] = $place;
-                }
-            }
-            $this->files[$number] = new RowFile("{$this->folder}/{$this->schema}-{$this->owner}-$number.tsv", $texts);
+            $this->files[$number] = $this->newFile($number);
             $this->rowsOf[$number] = 0;
         }
     }
@@ -95,6 +104,7 @@ final class Staging
         foreach (array_keys($this->files) as $number) {
             $this->load($number);
         }
+        $this->settle();
     }
 
     /**
@@ -107,7 +117,7 @@ final class Staging
         foreach ($this->shapes as $number => $shape) {
             $table = Sql::table($this->schema, $shape->name);
             if ($this->exists($shape->name)) {
-                $old[] = $aside = Sql::table($this->schema, "stage__{$this->owner}__old_$number");
+                $old[] = $aside = Sql::table($this->schema, "stage__{$this->owner}__old_{$this->mark}_$number");
                 $moves[] = "$table TO $aside";
             }
             $moves[] = $this->staged($number)." TO $table";
@@ -127,6 +137,9 @@ final class Staging
             return;
         }
         $this->open = false;
+        $this->loader?->close();
+        $this->loader = null;
+        $this->loading?->clear();
         foreach ($this->files as $file) {
             $file->clear();
         }
@@ -141,30 +154,45 @@ final class Staging
         if ($file->rows === 0) {
             return;
         }
+        $this->settle();
         $columns = implode(', ', array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[$number]->columns));
-        $pdo = $this->keeper->getPdo();
-        $loaded = $pdo->exec('LOAD DATA LOCAL INFILE '.$pdo->quote($file->path).' INTO TABLE '.$this->staged($number)." CHARACTER SET utf8mb4 ($columns)");
-        if ($loaded === false) {
-            throw KeepFailed::because('The database did not take the rows.');
-        }
-        $this->refuseWarnings($number);
-        $this->duplicates += $file->rows - $loaded;
-        $this->rowsOf[$number] += $loaded;
-        $this->rows += $loaded;
-        $file->clear();
+        $this->loader?->begin('LOAD DATA LOCAL INFILE '.$this->keeper->getPdo()->quote($file->path).' INTO TABLE '.$this->staged($number)." CHARACTER SET utf8mb4 ($columns)");
+        $this->loading = $file;
+        $this->loadingTable = $number;
+        $this->files[$number] = $this->newFile($number);
     }
 
     /**
-     * LOAD DATA LOCAL turns errors into warnings; every value was checked before, so any warning
-     * but a key that was there already means that a value would have been changed.
+     * Waits for the file under way and counts its rows.
      */
-    private function refuseWarnings(int $number): void
+    private function settle(): void
     {
-        foreach ($this->keeper->select('show warnings limit 5000', [], false) as $warning) {
-            if (! in_array((int) $warning->Code, [1062], true)) {
-                throw KeepFailed::because("The database would have changed a value in {$this->shapes[$number]->name}: {$warning->Message}.");
+        if ($this->loading === null || $this->loader === null) {
+            return;
+        }
+        $file = $this->loading;
+        $this->loading = null;
+        try {
+            $loaded = $this->loader->result();
+        } finally {
+            $sent = $file->rows;
+            $file->clear();
+        }
+        $this->duplicates += $sent - $loaded;
+        $this->rowsOf[$this->loadingTable] += $loaded;
+        $this->rows += $loaded;
+    }
+
+    private function newFile(int $number): RowFile
+    {
+        $texts = [];
+        foreach ($this->shapes[$number]->columns as $place => $column) {
+            if ($column->isText()) {
+                $texts[] = $place;
             }
         }
+
+        return new RowFile("{$this->folder}/{$this->schema}-{$this->owner}-{$this->mark}-$number-".++$this->fileCount.'.tsv', $texts);
     }
 
     private function clearLeftovers(): void
@@ -191,6 +219,6 @@ final class Staging
 
     private function staged(int $number): string
     {
-        return Sql::table($this->schema, "stage__{$this->owner}__$number");
+        return Sql::table($this->schema, "stage__{$this->owner}__{$this->mark}_$number");
     }
 }

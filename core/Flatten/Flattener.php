@@ -4,12 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten;
 
-use DeepSpring\Flatten\Type\IntegerType;
-use DeepSpring\Flatten\Type\TextType;
-use DeepSpring\Flatten\Type\Unfit;
-
 /**
- * Records → rows, by a plan. The common ways (a path of names; a text, a whole number) run inline,
+ * Records → rows, by a plan. The commonest way (a path of names, a short text) runs inline,
  * everything else through the column's own classes.
  */
 final class Flattener
@@ -63,13 +59,14 @@ final class Flattener
     {
         $row = [];
         foreach ($table->columns as $column) {
-            if ($column->names !== null) {
+            $names = $column->names;
+            if ($names === null) {
+                $value = $this->value($column, $record, $parent, $position);
+            } else {
                 $value = $column->source === ColumnSource::Parent ? $parent : $record;
-                foreach ($column->names as $name) {
+                foreach ($names as $name) {
                     $value = is_object($value) ? $value->{$name} ?? null : null;
                 }
-            } else {
-                $value = $this->value($column, $record, $parent, $position);
             }
             if ($value === null) {
                 if ($column->inKey) {
@@ -78,29 +75,20 @@ final class Flattener
                     return null;
                 }
                 $row[] = null;
-
-                continue;
-            }
-            if (is_int($value) && $column->type instanceof IntegerType) {
-                $row[] = (string) $value;
-
-                continue;
-            }
-            if (is_string($value) && $column->type instanceof TextType && strlen($value) <= 255) {
+            } elseif ($column->takesText && is_string($value) && strlen($value) <= Column::SHORT) {
                 $row[] = $value;
-
-                continue;
-            }
-            $fit = $column->type->convert($value);
-            if ($fit instanceof Unfit) {
-                $whole = $column->inKey || $column->onBad === OnBad::RejectRecord;
-                $this->reject($table, $column, $index, $position, $value, $fit->reason, $whole);
-                if ($whole) {
-                    return null;
+            } else {
+                $fit = $column->type->convert($value);
+                if (! is_string($fit)) {
+                    $whole = $column->inKey || $column->onBad === OnBad::RejectRecord;
+                    $this->reject($table, $column, $index, $position, $value, $fit->reason, $whole);
+                    if ($whole) {
+                        return null;
+                    }
+                    $fit = null;
                 }
-                $fit = null;
+                $row[] = $fit;
             }
-            $row[] = $fit;
         }
 
         return $row;

@@ -8,16 +8,22 @@ namespace DeepSpring\Flatten\Type;
  * A moment, kept in UTC to the microsecond: ISO 8601 (RFC 3339 date-time), or seconds or
  * milliseconds since 1970. A text without an offset is read in the column's zone.
  */
-final readonly class DateTimeType implements ColumnType
+final class DateTimeType implements ColumnType
 {
     private const ISO = '/^(\d{4})-(\d\d)-(\d\d)(?:[Tt ]([01]\d|2[0-3]):([0-5]\d)(?::([0-5]\d|60)(?:[.,](\d{1,9}))?)?(?:([Zz])|([+-])(\d\d):?(\d\d)?)?)?$/D';
 
-    private \DateTimeZone $zone;
+    /** The form that most APIs send; its day is still checked. */
+    private const USUAL = '/^\d{4}-\d\d-\d\dT(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d(?:\.\d{1,6})?Z$/D';
 
-    private bool $isUtc;
+    private readonly \DateTimeZone $zone;
 
-    public function __construct(public string $readAs = 'iso', ?string $zone = null)
+    private readonly bool $isUtc;
+
+    private readonly DateType $day;
+
+    public function __construct(public readonly string $readAs = 'iso', ?string $zone = null)
     {
+        $this->day = new DateType;
         $this->zone = new \DateTimeZone($zone ?? 'UTC');
         $this->isUtc = in_array($this->zone->getName(), ['UTC', '+00:00', 'Z'], true);
     }
@@ -29,6 +35,9 @@ final readonly class DateTimeType implements ColumnType
         }
         if ($this->readAs !== 'iso') {
             return $this->fromEpoch($value);
+        }
+        if (is_string($value) && preg_match(self::USUAL, $value) === 1 && $value[0] !== '0' && is_string($day = $this->day->convert(substr($value, 0, 10)))) {
+            return $day.' '.substr($value, 11, -1);
         }
         if (! is_string($value) || preg_match(self::ISO, $value, $part, PREG_UNMATCHED_AS_NULL) !== 1) {
             return new Unfit($value === '' ? 'an empty string where a time was expected' : 'not a time like 2031-03-02T09:30:00Z');

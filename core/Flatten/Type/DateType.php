@@ -8,10 +8,19 @@ namespace DeepSpring\Flatten\Type;
  * A day (ISO 8601 calendar date, RFC 3339 full-date). A time is let go only when it is midnight
  * without a zone or in UTC.
  */
-final readonly class DateType implements ColumnType
+final class DateType implements ColumnType
 {
+    /** Days that were checked before; most tables hold few different ones. */
+    private const REMEMBERED = 4000;
+
+    /** @var array<string, true> */
+    private array $known = [];
+
     public function convert(mixed $value): string|Unfit
     {
+        if (is_string($value) && isset($this->known[$value])) {
+            return $value;
+        }
         if (! is_string($value)) {
             return is_array($value) || is_object($value) ? Unfit::structure($value) : new Unfit('a number where a date like 2031-03-02 was expected');
         }
@@ -23,6 +32,11 @@ final readonly class DateType implements ColumnType
         }
         if ($part[4] !== '' && preg_match('/^[T ]00:00(:00(\.0+)?)?Z?$/D', $part[4]) !== 1) {
             return new Unfit('has a time, which a date column would lose');
+        }
+
+        if ($part[4] === '') {
+            $this->known = count($this->known) < self::REMEMBERED ? $this->known : [];
+            $this->known[$value] = true;
         }
 
         return "$part[1]-$part[2]-$part[3]";

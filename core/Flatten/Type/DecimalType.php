@@ -25,6 +25,10 @@ final readonly class DecimalType implements ColumnType
     {
         if (is_float($value)) {
             $digits = (string) json_encode($value);
+            $point = strpos($digits, '.');
+            if ($point !== false && strlen($digits) <= 15 && strlen($digits) - $point - 1 <= $this->scale && ! str_contains($digits, 'e')) {
+                return $digits;
+            }
             if (strlen($digits) > 17) {
                 return new Unfit('more digits than a JSON number surely keeps; ask the API for text');
             }
