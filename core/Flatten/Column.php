@@ -6,7 +6,6 @@ namespace DeepSpring\Flatten;
 
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Flatten\Type\ColumnType;
-use DeepSpring\Flatten\Type\TextType;
 use DeepSpring\Flatten\Type\Types;
 
 final readonly class Column
@@ -20,12 +19,6 @@ final readonly class Column
 
     public bool $single;
 
-    /** Whether a text of at most SHORT bytes is kept as it is. */
-    public bool $takesText;
-
-    /** Bytes; no text column is narrower. */
-    public const SHORT = 255;
-
     public function __construct(
         public string $name,
         public ColumnSource $source,
@@ -38,7 +31,6 @@ final readonly class Column
         public bool $inKey,
     ) {
         $this->names = $path?->names();
-        $this->takesText = $type instanceof TextType;
         $this->single = $path === null || $path->isSingular();
     }
 

@@ -5,8 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten;
 
 /**
- * Records → rows, by a plan. The commonest way (a path of names, a short text) runs inline,
- * everything else through the column's own classes.
+ * Records → rows, by a plan that is compiled once (`RowCompiler`).
  */
 final class Flattener
 {
@@ -17,10 +16,27 @@ final class Flattener
 
     private int $rejected = 0;
 
+    /** Place of the record at work among those of its page. */
+    private int $index = 0;
+
+    /** @var list<\Closure(mixed, mixed, int, \Closure, \Closure): (list<string|null>|null)> for each table */
+    private readonly array $rows;
+
+    /** @var list<\Closure(int, mixed, int): (string|false|null)> */
+    private readonly array $fits;
+
+    /** @var list<\Closure(int, mixed, mixed, int): mixed> */
+    private readonly array $values;
+
     /**
      * @param  array<string, string|null>  $inputs  what was sent, by name
      */
-    public function __construct(private readonly Plan $plan, private readonly array $inputs = []) {}
+    public function __construct(private readonly Plan $plan, private readonly array $inputs = [])
+    {
+        $this->rows = array_map(RowCompiler::compile(...), $plan->tables());
+        $this->fits = array_map(fn (TablePlan $table): \Closure => fn (int $number, mixed $value, int $position): string|false|null => $this->fit($table, $table->columns[$number], $value, $position), $plan->tables());
+        $this->values = array_map(fn (TablePlan $table): \Closure => fn (int $number, mixed $record, mixed $parent, int $position): mixed => $this->value($table->columns[$number], $record, $parent, $position), $plan->tables());
+    }
 
     /**
      * @param  list<mixed>  $records
@@ -32,8 +48,10 @@ final class Flattener
         $this->rejects = [];
         $this->rejected = 0;
         $rows = array_fill(0, 1 + count($this->plan->branches), []);
+        $makeRow = $this->rows[0];
         foreach ($records as $index => $record) {
-            $row = $this->row($this->plan->table, $record, null, 0, $index);
+            $this->index = $index;
+            $row = $makeRow($record, null, 0, $this->fits[0], $this->values[0]);
             if ($row === null) {
                 continue;
             }
@@ -41,7 +59,7 @@ final class Flattener
             foreach ($this->plan->branches as $number => $branch) {
                 $position = 0;
                 foreach ($branch->from?->values($record) ?? [] as $child) {
-                    $row = $this->row($branch, $child, $record, ++$position, $index);
+                    $row = $this->rows[$number + 1]($child, $record, ++$position, $this->fits[$number + 1], $this->values[$number + 1]);
                     if ($row !== null) {
                         $rows[$number + 1][] = $row;
                     }
@@ -53,45 +71,23 @@ final class Flattener
     }
 
     /**
-     * @return list<string|null>|null null when the record is rejected whole
+     * @return string|false|null false when the record is to be left out
      */
-    private function row(TablePlan $table, mixed $record, mixed $parent, int $position, int $index): ?array
+    private function fit(TablePlan $table, Column $column, mixed $value, int $position): string|false|null
     {
-        $row = [];
-        foreach ($table->columns as $column) {
-            $names = $column->names;
-            if ($names === null) {
-                $value = $this->value($column, $record, $parent, $position);
-            } else {
-                $value = $column->source === ColumnSource::Parent ? $parent : $record;
-                foreach ($names as $name) {
-                    $value = is_object($value) ? $value->{$name} ?? null : null;
-                }
-            }
-            if ($value === null) {
-                if ($column->inKey) {
-                    $this->reject($table, $column, $index, $position, null, 'a key column is empty, so the record is left out', true);
+        if ($value === null) {
+            $this->reject($table, $column, $position, null, 'a key column is empty, so the record is left out', true);
 
-                    return null;
-                }
-                $row[] = null;
-            } elseif ($column->takesText && is_string($value) && strlen($value) <= Column::SHORT) {
-                $row[] = $value;
-            } else {
-                $fit = $column->type->convert($value);
-                if (! is_string($fit)) {
-                    $whole = $column->inKey || $column->onBad === OnBad::RejectRecord;
-                    $this->reject($table, $column, $index, $position, $value, $fit->reason, $whole);
-                    if ($whole) {
-                        return null;
-                    }
-                    $fit = null;
-                }
-                $row[] = $fit;
-            }
+            return false;
         }
+        $fit = $column->type->convert($value);
+        if (is_string($fit)) {
+            return $fit;
+        }
+        $whole = $column->inKey || $column->onBad === OnBad::RejectRecord;
+        $this->reject($table, $column, $position, $value, $fit->reason, $whole);
 
-        return $row;
+        return $whole ? false : null;
     }
 
     private function value(Column $column, mixed $record, mixed $parent, int $position): mixed
@@ -107,11 +103,11 @@ final class Flattener
         return $column->single ? $values[0] ?? null : $column->many->reduce($values, $column->with);
     }
 
-    private function reject(TablePlan $table, Column $column, int $index, int $position, mixed $value, string $reason, bool $whole): void
+    private function reject(TablePlan $table, Column $column, int $position, mixed $value, string $reason, bool $whole): void
     {
         $path = $table->from !== null && $column->source === ColumnSource::From ? $this->branchPath($table, $position, (string) $column->path) : $column->origin();
         $shown = mb_strimwidth((string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PARTIAL_OUTPUT_ON_ERROR), 0, 500, '…', 'UTF-8');
-        $reject = new Reject($table->name, $column->name, $index, $path, $shown, $reason, $whole);
+        $reject = new Reject($table->name, $column->name, $this->index, $path, $shown, $reason, $whole);
         if ($column->onBad === OnBad::Fail) {
             throw new FlattenFailure($reject);
         }

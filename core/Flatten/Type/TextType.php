@@ -12,6 +12,9 @@ final readonly class TextType implements ColumnType
     /** What a MEDIUMTEXT column holds, in bytes. */
     public const LONGEST = 16777215;
 
+    /** Bytes that fit every text column. */
+    public const SHORT = 255;
+
     /**
      * @param  int|null  $length  characters that a key column holds
      */
