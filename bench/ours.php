@@ -53,6 +53,7 @@ $endpoint = $source->endpoints()->firstOrFail();
 if (in_array('stages', $argv, true)) {
     $definition = $file->endpoints()[0];
     $plan = $definition->plan() ?? throw new LogicException('No plan.');
+    gc_disable();
     $stages = ['fetch' => 0.0, 'decode' => 0.0, 'flatten' => 0.0, 'write and load' => 0.0, 'swap' => 0.0];
     $clock = static function (string $stage, Closure $work) use (&$stages): mixed {
         $from = microtime(true);
@@ -69,7 +70,9 @@ if (in_array('stages', $argv, true)) {
         $sent = $clock('fetch', static fn () => app(Transport::class)->send(new Request('GET', "$base/loans?page=$page"), new Limits(30, 1, 1 << 26), new Mask([])));
         $document = $clock('decode', static fn () => JsonBody::decode($sent->body));
         $batch = $clock('flatten', static fn () => $flattener->flatten($answer->records($document)));
+        unset($document, $sent);
         $clock('write and load', static fn () => $staging->add($batch));
+        unset($batch);
     }
     $clock('write and load', static fn () => $staging->finish());
     $clock('swap', static fn () => $staging->swap());

@@ -75,6 +75,14 @@ final class Instance
         $this->awaitHttp($this->ports->web, '/sign-in');
     }
 
+    /**
+     * Tables and environments alone, with nothing running but the database.
+     */
+    public function prepare(): void
+    {
+        $this->artisan(['spring:prepare', '--no-demo'], 'The database cannot be prepared');
+    }
+
     private function web(int $workers): void
     {
         $this->add(Child::start('web', [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', '-d', 'expose_php=0', '-d', 'upload_max_filesize=32M', '-d', 'post_max_size=40M', '-S', "127.0.0.1:{$this->ports->web}", '-t', "$this->root/public", "$this->root/bootstrap/serve.php"], $this->env + ['PHP_CLI_SERVER_WORKERS' => (string) $workers], "$this->folder/log/web.log", $this->root));

@@ -33,17 +33,21 @@ final class RowFile
     public function add(array $rows): void
     {
         $out = '';
+        $tabs = count($rows[0] ?? []) - 1;
         foreach ($rows as $row) {
             // One look at the whole row; most need no escape.
-            if (strpbrk(implode('', $row), "\\\t\n\r\0") !== false) {
+            $line = implode("\t", $row);
+            if (substr_count($line, "\t") !== $tabs || strpbrk($line, "\\\n\r\0") !== false) {
                 $row = $this->escaped($row);
+                $line = implode("\t", $row);
             }
             if (in_array(null, $row, true)) {
                 foreach ($row as $place => $value) {
                     $row[$place] = $value ?? '\\N';
                 }
+                $line = implode("\t", $row);
             }
-            $out .= implode("\t", $row)."\n";
+            $out .= $line."\n";
         }
         $this->rows += count($rows);
         $this->bytes += strlen($out);

@@ -118,9 +118,15 @@ final class Reading
             if ($number === 1 && $records === [] && $answer->records !== null && $answer->records->isSingular()) {
                 throw ReadingFailed::because(new Diagnosis('no-records', "The answer has nothing at {$answer->records}.", 'Choose where the records are from the answer at the right.', 'answer'), $number);
             }
-            yield new ReadPage($number, $document, $records, $sent);
+            $page = new Page($number, $document, count($records), $total, (string) $request->getUri(), self::fingerprint($records), $sent->headers);
+            $read = new ReadPage($number, $document, $records, $sent);
+            // Only the page itself is held while it is worked on, so that two are never in memory.
+            unset($document, $records, $sent);
+            yield $read;
+            unset($read);
             try {
-                $step = $pager->next(new Page($number, $document, count($records), $total, (string) $request->getUri(), self::fingerprint($records), $sent->headers));
+                $step = $pager->next($page);
+                unset($page);
             } catch (OnwardFailure $failure) {
                 throw ReadingFailed::because(new Diagnosis('onward', $this->mask->apply($failure->getMessage()), $failure->hint ?? 'Compare the settings with the documentation.', 'onward'), $number);
             }

@@ -136,6 +136,8 @@ final class Refresh
                 if ($progress !== null) {
                     $progress($run);
                 }
+                unset($page, $batch);
+                $last = null;
             }
         } catch (ReadingFailed $failed) {
             if ($last !== null) {

@@ -41,8 +41,12 @@ final class Bench extends Command
         });
         try {
             $instance->database();
-            $instance->application(3);
+            $instance->prepare();
             foreach (is_string($name) ? [$name] : self::ALL as $one) {
+                if ($one === 'pages') {
+                    $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
+                    $instance->application(3);
+                }
                 $process = proc_open([...$instance->php("$this->root/bench/$one.php")], [STDIN, STDOUT, STDERR], $pipes, $this->root, $instance->env + getenv());
                 $code = is_resource($process) ? proc_close($process) : 1;
                 if ($code !== 0) {
