@@ -50,7 +50,7 @@ final class Proposer
         $names = [];
         foreach ($structure->fields as $path => $stats) {
             $elements = $structure->elements[$path] ?? null;
-            if ($elements !== null && $this->areRecords($elements)) {
+            if ($elements !== null && $stats->structures === $stats->values && $this->areRecords($elements)) {
                 $branches[$path] = $structure->names[$path];
 
                 continue;

@@ -24,6 +24,9 @@ final class Structure
 
     public int $records = 0;
 
+    /** @var array<string, true> JSONPath of what was an object in some record */
+    private array $folded = [];
+
     /**
      * @param  list<mixed>  $records
      */
@@ -37,6 +40,7 @@ final class Structure
                 $this->field('$', ['value'])?->add($record);
             }
         }
+        $this->keepMixedWhole();
         $this->dropFoldedObjects();
     }
 
@@ -50,6 +54,7 @@ final class Structure
             $at = $path.self::step($name);
             $down = [...$names, $name];
             if (is_object($value) && count($down) < self::DEEPEST && get_object_vars($value) !== []) {
+                $this->folded[$at] = true;
                 $this->walk($value, $at, $down);
             } elseif (is_array($value)) {
                 $this->field($at, $down)?->add($value === [] ? null : $value);
@@ -60,6 +65,25 @@ final class Structure
             } else {
                 $this->field($at, $down)?->add($value);
             }
+        }
+    }
+
+    /**
+     * A field that is an object in one record and a value or an array in the next is kept whole.
+     */
+    private function keepMixedWhole(): void
+    {
+        foreach (array_keys($this->folded) as $path) {
+            if (! isset($this->fields[$path]) || ($this->fields[$path]->values === 0 && ! isset($this->elements[$path]))) {
+                continue;
+            }
+            $this->fields[$path]->add(new \stdClass);
+            foreach (array_keys($this->fields) as $other) {
+                if (str_starts_with($other, $path.'.') || str_starts_with($other, $path.'[')) {
+                    unset($this->fields[$other], $this->elements[$other]);
+                }
+            }
+            unset($this->elements[$path]);
         }
     }
 

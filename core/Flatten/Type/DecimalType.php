@@ -14,6 +14,9 @@ final readonly class DecimalType implements ColumnType
     /** Digits before and after the point together. */
     public const PRECISION = 38;
 
+    /** Significant digits that a JSON number surely keeps on its way through 64 bits (IEEE 754). */
+    private const SAFE_DIGITS = 15;
+
     private int $whole;
 
     public function __construct(public int $scale)
@@ -26,10 +29,10 @@ final readonly class DecimalType implements ColumnType
         if (is_float($value)) {
             $digits = (string) json_encode($value);
             $point = strpos($digits, '.');
-            if ($point !== false && strlen($digits) <= 15 && strlen($digits) - $point - 1 <= $this->scale && ! str_contains($digits, 'e')) {
+            if ($point !== false && strlen($digits) <= self::SAFE_DIGITS && strlen($digits) - $point - 1 <= $this->scale && ! str_contains($digits, 'e')) {
                 return $digits;
             }
-            if (strlen($digits) > 17) {
+            if (strlen(ltrim(str_replace(['-', '.'], '', (string) strtok($digits, 'e')), '0')) > self::SAFE_DIGITS) {
                 return new Unfit('more digits than a JSON number surely keeps; ask the API for text');
             }
         } elseif (is_int($value) || is_string($value)) {
@@ -51,7 +54,7 @@ final readonly class DecimalType implements ColumnType
     private function unusual(string $digits): string|Unfit
     {
         if (preg_match('/^-?(?:0|[1-9]\d*)(?:\.\d+)?[eE][+-]?\d{1,3}$/D', $digits) === 1) {
-            return $this->convert((string) BigDecimal::of($digits)->strippedOfTrailingZeros());
+            return $this->convert((string) BigDecimal::of($digits)->stripTrailingZeros());
         }
 
         return match (true) {
