@@ -12,7 +12,9 @@ final class Child
     /**
      * @param  resource|null  $process
      */
-    private function __construct(public readonly string $name, public readonly int $pid, public readonly string $born, private $process = null) {}
+    private function __construct(public readonly string $name, public readonly int $pid, public readonly string $born, private $process = null)
+    {
+    }
 
     /**
      * @param  list<string>  $command
@@ -37,6 +39,9 @@ final class Child
         return new self($name, $pid, $born);
     }
 
+    /**
+     * @phpstan-impure
+     */
     public function isAlive(): bool
     {
         if ($this->process !== null) {
@@ -58,7 +63,7 @@ final class Child
             return;
         }
         @posix_kill(-$this->pid, SIGTERM);
-        for ($until = microtime(true) + $patience; $this->isAlive() && microtime(true) < $until;) {
+        for ($until = microtime(true) + $patience; microtime(true) < $until && $this->isAlive();) {
             usleep(20_000);
         }
         @posix_kill(-$this->pid, SIGKILL);
@@ -75,6 +80,6 @@ final class Child
         $stat = (string) @file_get_contents("/proc/$pid/stat");
         $fields = explode(' ', substr($stat, (int) strrpos($stat, ')') + 2));
 
-        return ($fields[0] ?? '') === 'Z' ? '' : ($fields[19] ?? '');
+        return $fields[0] === 'Z' ? '' : ($fields[19] ?? '');
     }
 }

@@ -9,7 +9,9 @@ namespace App\Local;
  */
 final class EnvFile
 {
-    public function __construct(private readonly string $file) {}
+    public function __construct(private readonly string $file)
+    {
+    }
 
     /**
      * @return array<string, string>

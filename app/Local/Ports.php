@@ -9,7 +9,9 @@ namespace App\Local;
  */
 final readonly class Ports
 {
-    private function __construct(public int $web, public int $standins, public int $private, public int $database) {}
+    private function __construct(public int $web, public int $standins, public int $private, public int $database)
+    {
+    }
 
     public static function from(int $web): self
     {

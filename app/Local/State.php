@@ -12,7 +12,9 @@ final readonly class State
     /**
      * @param  list<Child>  $children
      */
-    private function __construct(private string $file, public Child $supervisor, public array $children, public bool $ready, public int $since, public int $port) {}
+    private function __construct(private string $file, public Child $supervisor, public array $children, public bool $ready, public int $since, public int $port)
+    {
+    }
 
     public static function of(string $folder): ?self
     {

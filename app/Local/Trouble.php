@@ -7,4 +7,6 @@ namespace App\Local;
 /**
  * Something that a person has to know and mend; the message is the whole sentence.
  */
-final class Trouble extends \RuntimeException {}
+final class Trouble extends \RuntimeException
+{
+}

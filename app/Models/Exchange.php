@@ -26,6 +26,7 @@ final class Exchange extends Model
 {
     protected $guarded = [];
 
+    /** @var array<string, string> */
     protected $casts = ['timing' => 'array'];
 
     protected $hidden = ['body'];

@@ -30,6 +30,7 @@ final class KeptTable extends Model
 {
     protected $guarded = [];
 
+    /** @var array<string, string> */
     protected $casts = ['columns' => 'array', 'key' => 'array', 'is_branch' => 'boolean', 'refreshed_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';

@@ -24,5 +24,6 @@ final class RejectedValue extends Model
 
     protected $guarded = [];
 
+    /** @var array<string, string> */
     protected $casts = ['whole_record' => 'boolean'];
 }

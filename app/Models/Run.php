@@ -38,6 +38,7 @@ final class Run extends Model
 {
     protected $guarded = [];
 
+    /** @var array<string, string> */
     protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'stop_asked' => 'boolean', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';

@@ -55,7 +55,7 @@ final class Source extends Model
 
     public function draft(): ?SourceDocument
     {
-        return $this->documents()->whereNull('version')->first();
+        return $this->documents()->where('version', null)->first();
     }
 
     /**

@@ -30,6 +30,7 @@ final class Tryout extends Model
 
     protected $guarded = [];
 
+    /** @var array<string, string> */
     protected $casts = ['succeeded' => 'boolean', 'diagnosis' => 'array', 'strata' => 'array'];
 
     /**
@@ -37,6 +38,9 @@ final class Tryout extends Model
      */
     public function exchanges(): HasMany
     {
-        return $this->hasMany(Exchange::class, 'try_id')->orderBy('number');
+        $exchanges = $this->hasMany(Exchange::class, 'try_id');
+        $exchanges->orderBy('number');
+
+        return $exchanges;
     }
 }

@@ -22,6 +22,7 @@ final class User extends Authenticatable
 
     protected $hidden = ['password', 'remember_token'];
 
+    /** @var array<string, string> */
     protected $casts = ['role' => Role::class, 'password' => 'hashed'];
 
     /**

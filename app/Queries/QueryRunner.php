@@ -15,7 +15,9 @@ use App\Reservoir\ReaderAccounts;
  */
 final class QueryRunner
 {
-    public function __construct(private readonly ReaderAccounts $accounts) {}
+    public function __construct(private readonly ReaderAccounts $accounts)
+    {
+    }
 
     /**
      * The first rows, and a line of history.

@@ -10,5 +10,7 @@ final readonly class Result
      * @param  list<ResultColumn>  $columns
      * @param  list<list<string|null>>  $rows
      */
-    public function __construct(public array $columns, public array $rows, public bool $cutShort, public int $milliseconds) {}
+    public function __construct(public array $columns, public array $rows, public bool $cutShort, public int $milliseconds)
+    {
+    }
 }

@@ -6,7 +6,9 @@ namespace App\Queries;
 
 final readonly class ResultColumn
 {
-    public function __construct(public string $name, public bool $isNumber, public bool $isText) {}
+    public function __construct(public string $name, public bool $isNumber, public bool $isText)
+    {
+    }
 
     /**
      * @param  array<string, mixed>  $meta  of PDOStatement::getColumnMeta

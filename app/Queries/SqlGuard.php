@@ -49,7 +49,7 @@ final class SqlGuard
         $pattern = '~(?<run>/\*(?:M?!).*?(?:\*/|\z))|(?<skip>/\*.*?(?:\*/|\z)|--(?=\s|\z)[^\n]*|#[^\n]*)|(?<text>\'(?:[^\'\\\\]|\\\\.|\'\')*(?:\'|\z)|"(?:[^"\\\\]|\\\\.|"")*(?:"|\z)|`(?:[^`]|``)*(?:`|\z))~s';
 
         return (string) preg_replace_callback($pattern, static function (array $found): string {
-            if (($found['run'] ?? '') !== '') {
+            if ($found['run'] !== '') {
                 throw QueryRefused::because('Comments that the database would run (/*! … */) are not possible here.');
             }
 

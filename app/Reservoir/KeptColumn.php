@@ -21,7 +21,8 @@ final readonly class KeptColumn
         public ?int $scale,
         /** Where it comes from, in words or as a JSONPath. */
         public string $from,
-    ) {}
+    ) {
+    }
 
     /**
      * @param  array{name: string, given: string, type: string, label: string, scale: int|null, from: string}  $column

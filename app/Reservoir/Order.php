@@ -6,5 +6,7 @@ namespace App\Reservoir;
 
 final readonly class Order
 {
-    public function __construct(public ?string $column, public bool $descending) {}
+    public function __construct(public ?string $column, public bool $descending)
+    {
+    }
 }

@@ -20,7 +20,9 @@ final class ReaderAccounts
     /** @var array<int, int> */
     private array $connections = [];
 
-    public function __construct(private readonly Vault $vault) {}
+    public function __construct(private readonly Vault $vault)
+    {
+    }
 
     /**
      * A new connection as this person's account, its rights brought up to date first.
@@ -39,7 +41,7 @@ final class ReaderAccounts
             \PDO::MYSQL_ATTR_LOCAL_INFILE => false,
             \PDO::MYSQL_ATTR_USE_BUFFERED_QUERY => false,
         ]);
-        $this->connections[spl_object_id($pdo)] = (int) $pdo->query('select connection_id()')?->fetchColumn();
+        $this->connections[spl_object_id($pdo)] = (int) ($pdo->query('select connection_id()') ?: throw new \PDOException('The database does not say who asks.'))->fetchColumn();
         $pdo->exec("SET SESSION max_statement_time = $seconds, sql_mode = 'STRICT_ALL_TABLES,ONLY_FULL_GROUP_BY', time_zone = '+00:00', tx_read_only = 1");
 
         return $pdo;

@@ -25,7 +25,9 @@ final class RowFile
     /**
      * @param  list<int>  $texts  places of the columns that hold text or JSON
      */
-    public function __construct(public readonly string $path, private readonly array $texts) {}
+    public function __construct(public readonly string $path, private readonly array $texts)
+    {
+    }
 
     /**
      * @param  list<list<string|null>>  $rows

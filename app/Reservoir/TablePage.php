@@ -12,5 +12,7 @@ final readonly class TablePage
     /**
      * @param  list<list<string|null>>  $rows
      */
-    public function __construct(public array $rows, public ?string $before, public ?string $after) {}
+    public function __construct(public array $rows, public ?string $before, public ?string $after)
+    {
+    }
 }

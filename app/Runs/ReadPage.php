@@ -14,5 +14,7 @@ final readonly class ReadPage
     /**
      * @param  list<mixed>  $records
      */
-    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent) {}
+    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent)
+    {
+    }
 }

@@ -75,7 +75,7 @@ final class Reading
      */
     public function request(EndpointDefinition $endpoint, array $inputs, PageRequest $page): RequestInterface
     {
-        $base = $this->definition->base($this->environment->slug) ?? throw ReadingFailed::because(new Diagnosis('no-base', "{$this->definition->name} has no address in {$this->environment->name}.", "Set one under Address, or work in another environment: it has ".implode(', ', $this->definition->environments()).'.', 'address'));
+        $base = $this->definition->base($this->environment->slug) ?? throw ReadingFailed::because(new Diagnosis('no-base', "{$this->definition->name} has no address in {$this->environment->name}.", 'Set one under Address, or work in another environment: it has '.implode(', ', $this->definition->environments()).'.', 'address'));
         try {
             return $this->definition->requests($base)->build($endpoint->ask(), $inputs, $this->secrets, $page);
         } catch (InvalidInput $invalid) {

@@ -17,8 +17,8 @@ use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
 use DeepSpring\Diagnose\Diagnosis;
-use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Flattener;
+use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Reject;
 use DeepSpring\SourceFile\EndpointDefinition;
@@ -36,7 +36,9 @@ final class Refresh
     /** Pages whose bars the ladder keeps. */
     private const LADDER = 400;
 
-    public function __construct(private readonly Transport $transport, private readonly Vault $vault, private readonly EvidenceWriter $evidence) {}
+    public function __construct(private readonly Transport $transport, private readonly Vault $vault, private readonly EvidenceWriter $evidence)
+    {
+    }
 
     /**
      * @param  (\Closure(Run): void)|null  $progress  told after every page

@@ -18,7 +18,9 @@ final class RefreshJob implements ShouldQueue
 
     public int $tries = 1;
 
-    public function __construct(public readonly int $run) {}
+    public function __construct(public readonly int $run)
+    {
+    }
 
     public function handle(Refresh $refresh): void
     {

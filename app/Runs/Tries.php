@@ -31,7 +31,9 @@ final class Tries
     /** Tries kept for each endpoint. */
     private const KEPT = 50;
 
-    public function __construct(private readonly Transport $transport, private readonly Vault $vault, private readonly EvidenceWriter $evidence) {}
+    public function __construct(private readonly Transport $transport, private readonly Vault $vault, private readonly EvidenceWriter $evidence)
+    {
+    }
 
     /**
      * @param  array<string, list<string>>|null  $inputs  the values to try with, when null

@@ -18,7 +18,9 @@ final class StoredSecrets implements Secrets
     /** @var array<string, string> */
     private array $opened = [];
 
-    public function __construct(private readonly Vault $vault, private readonly Source $source, private readonly Environment $environment) {}
+    public function __construct(private readonly Vault $vault, private readonly Source $source, private readonly Environment $environment)
+    {
+    }
 
     public function get(string $name): string
     {

@@ -4,4 +4,6 @@ declare(strict_types=1);
 
 namespace App\Secrets;
 
-final class UnreadableSecret extends \RuntimeException {}
+final class UnreadableSecret extends \RuntimeException
+{
+}

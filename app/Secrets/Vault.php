@@ -15,7 +15,9 @@ use App\Models\User;
  */
 final class Vault
 {
-    public function __construct(private readonly string $keyFile) {}
+    public function __construct(private readonly string $keyFile)
+    {
+    }
 
     public function put(Source $source, Environment $environment, string $name, #[\SensitiveParameter] string $value, ?User $by): void
     {

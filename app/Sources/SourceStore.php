@@ -27,7 +27,7 @@ final class SourceStore
             $this->followEndpoints($source, $file);
             $json = json_encode($file->document, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR);
             if ($source->published()?->document === $file->document) {
-                $source->documents()->whereNull('version')->delete();
+                $source->documents()->where('version', null)->delete();
             } else {
                 $source->documents()->updateOrCreate(['version' => null], ['document' => $json, 'author_id' => $by?->id]);
             }

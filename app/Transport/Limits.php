@@ -13,5 +13,6 @@ final readonly class Limits
         public int $tries,
         /** Bytes of a body after decompression. */
         public int $bytes,
-    ) {}
+    ) {
+    }
 }

@@ -25,7 +25,8 @@ final readonly class Sent
         public ?Failing $failing,
         public string $detail,
         public Timing $timing,
-    ) {}
+    ) {
+    }
 
     public function contentType(): string
     {

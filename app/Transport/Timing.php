@@ -19,7 +19,8 @@ final readonly class Timing
         public int $waited,
         public int $attempts,
         public string $address,
-    ) {}
+    ) {
+    }
 
     /**
      * @param  array<string, mixed>  $stats  of curl, times in seconds from the start

@@ -23,7 +23,9 @@ final class JsonTree
      * @param  string|null  $recordsPath  the array that holds the records, as a path: `$.data`
      * @param  string  $chooseUrl  where a chosen array is sent
      */
-    public function __construct(private readonly ?string $recordsPath, private readonly string $chooseUrl) {}
+    public function __construct(private readonly ?string $recordsPath, private readonly string $chooseUrl)
+    {
+    }
 
     public function html(mixed $document): HtmlString
     {

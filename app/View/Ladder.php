@@ -19,7 +19,9 @@ final readonly class Ladder
     /**
      * @param  list<array{x: float, y: int, w: float, wait: float, waitX: float, text: string, textX: float}>  $bars
      */
-    private function __construct(public array $bars, public int $height, public int $hidden) {}
+    private function __construct(public array $bars, public int $height, public int $hidden)
+    {
+    }
 
     /**
      * @param  list<array{start: int, ms: int, records: int, waited: int}>  $pages  milliseconds

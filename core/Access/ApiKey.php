@@ -12,7 +12,9 @@ use Psr\Http\Message\RequestInterface;
  */
 final readonly class ApiKey implements Scheme
 {
-    public function __construct(private string $in, private string $name, private Value $value, private string $prefix = '') {}
+    public function __construct(private string $in, private string $name, private Value $value, private string $prefix = '')
+    {
+    }
 
     public function apply(RequestInterface $request, Secrets $secrets): RequestInterface
     {

@@ -11,7 +11,9 @@ use Psr\Http\Message\RequestInterface;
  */
 final readonly class Basic implements Scheme
 {
-    public function __construct(private Value $username, private Value $password) {}
+    public function __construct(private Value $username, private Value $password)
+    {
+    }
 
     public function apply(RequestInterface $request, Secrets $secrets): RequestInterface
     {

@@ -11,7 +11,9 @@ use Psr\Http\Message\RequestInterface;
  */
 final readonly class Bearer implements Scheme
 {
-    public function __construct(private Value $token, private string $prefix = 'Bearer') {}
+    public function __construct(private Value $token, private string $prefix = 'Bearer')
+    {
+    }
 
     public function apply(RequestInterface $request, Secrets $secrets): RequestInterface
     {

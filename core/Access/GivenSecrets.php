@@ -12,7 +12,9 @@ final readonly class GivenSecrets implements Secrets
     /**
      * @param  array<string, string>  $values
      */
-    public function __construct(#[\SensitiveParameter] private array $values, private string $environment = 'this environment') {}
+    public function __construct(#[\SensitiveParameter] private array $values, private string $environment = 'this environment')
+    {
+    }
 
     public function get(string $name): string
     {

@@ -9,7 +9,9 @@ namespace DeepSpring\Access;
  */
 final readonly class Value
 {
-    private function __construct(public string $text, public bool $secret) {}
+    private function __construct(public string $text, public bool $secret)
+    {
+    }
 
     /**
      * @param  string|array{secret: string}  $value

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer;
 
+use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
 
 final readonly class AnswerDefinition
@@ -11,12 +12,14 @@ final readonly class AnswerDefinition
     /**
      * @param  list<int>  $ok  status codes that are a success
      */
-    public function __construct(public array $ok, public ?JsonPath $records) {}
+    public function __construct(public array $ok, public ?JsonPath $records)
+    {
+    }
 
     /**
      * @param  array<string, mixed>  $answer  valid by the schema
      *
-     * @throws JsonPath\InvalidJsonPath
+     * @throws InvalidJsonPath
      */
     public static function of(array $answer): self
     {

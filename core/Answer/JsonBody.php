@@ -93,7 +93,6 @@ final class JsonBody
     private static function after(string $expect, array &$open, array $token): ?string
     {
         $isName = isset($token['value']) && $token['value'][0] === '"';
-        $then = static fn (): string => $open === [] ? 'end' : 'comma or close';
         if (isset($token['open']) && in_array($expect, ['value', 'value or close'], true)) {
             $open[] = $token['open'];
 
@@ -102,14 +101,14 @@ final class JsonBody
         if (isset($token['close']) && in_array($expect, ['name or close', 'value or close', 'comma or close'], true) && end($open) === ($token['close'] === '}' ? '{' : '[')) {
             array_pop($open);
 
-            return $then();
+            return $open === [] ? 'end' : 'comma or close';
         }
 
         return match (true) {
             $expect === 'comma or close' && ($token['mark'] ?? '') === ',' => end($open) === '{' ? 'name' : 'value',
             $expect === 'colon' && ($token['mark'] ?? '') === ':' => 'value',
             $isName && in_array($expect, ['name', 'name or close'], true) => 'colon',
-            isset($token['value']) && in_array($expect, ['value', 'value or close'], true) => $then(),
+            isset($token['value']) && in_array($expect, ['value', 'value or close'], true) => $open === [] ? 'end' : 'comma or close',
             default => null,
         };
     }

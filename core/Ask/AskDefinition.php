@@ -10,7 +10,9 @@ final readonly class AskDefinition
      * @param  list<Input>  $inputs
      * @param  array<string, string>  $headers
      */
-    public function __construct(public string $method, public string $path, public array $inputs, public array $headers) {}
+    public function __construct(public string $method, public string $path, public array $inputs, public array $headers)
+    {
+    }
 
     /**
      * @param  array<string, mixed>  $ask  valid by the schema
@@ -20,7 +22,7 @@ final readonly class AskDefinition
         return new self(
             $ask['method'] ?? 'GET',
             $ask['path'] ?? '/',
-            array_map(Input::of(...), $ask['inputs'] ?? []),
+            array_values(array_map(Input::of(...), $ask['inputs'] ?? [])),
             array_map(strval(...), $ask['headers'] ?? []),
         );
     }

@@ -26,7 +26,8 @@ final readonly class Input
         public ?array $choices,
         public ?Many $many,
         public bool $sendEmpty,
-    ) {}
+    ) {
+    }
 
     /**
      * @param  array<string, mixed>  $input  valid by the schema

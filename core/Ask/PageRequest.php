@@ -12,5 +12,7 @@ final readonly class PageRequest
     /**
      * @param  array<string, string>  $query
      */
-    public function __construct(public array $query = [], public ?string $uri = null) {}
+    public function __construct(public array $query = [], public ?string $uri = null)
+    {
+    }
 }

@@ -22,7 +22,9 @@ final readonly class RequestBuilder
      * @param  array<string, string>  $query  likewise
      * @param  list<Scheme>  $access
      */
-    public function __construct(private string $base, private array $headers, private array $query, private array $access) {}
+    public function __construct(private string $base, private array $headers, private array $query, private array $access)
+    {
+    }
 
     /**
      * @param  array<string, list<string>>  $given  values by input name
@@ -34,7 +36,10 @@ final readonly class RequestBuilder
     {
         $this->refuseUnknown($ask, $given);
         $path = [];
-        $pairs = array_map(null, array_keys($this->query), array_values($this->query));
+        $pairs = [];
+        foreach ($this->query as $name => $value) {
+            $pairs[] = [(string) $name, $value];
+        }
         $headers = array_change_key_case($ask->headers) + array_change_key_case($this->headers);
 
         foreach ($ask->inputs as $input) {
@@ -75,7 +80,7 @@ final readonly class RequestBuilder
             $pairs[] = [(string) $name, $value];
         }
 
-        return $pairs === [] ? '' : '?'.implode('&', array_map(static fn (array $pair): string => rawurlencode((string) $pair[0]).'='.rawurlencode((string) $pair[1]), $pairs));
+        return $pairs === [] ? '' : '?'.implode('&', array_map(static fn (array $pair): string => rawurlencode($pair[0]).'='.rawurlencode($pair[1]), $pairs));
     }
 
     /**

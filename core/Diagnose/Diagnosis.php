@@ -18,7 +18,8 @@ final readonly class Diagnosis
         public string $advice,
         /** The stratum or setting it belongs to: address, access, ask, answer, onward, flatten, keep. */
         public string $where,
-    ) {}
+    ) {
+    }
 
     /**
      * @return array{code: string, what: string, advice: string, where: string}

@@ -27,7 +27,8 @@ final readonly class Situation
         public string $body = '',
         public array $ok = [200],
         public int $timeout = 30,
-    ) {}
+    ) {
+    }
 
     public function host(): string
     {

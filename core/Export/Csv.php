@@ -13,7 +13,9 @@ namespace DeepSpring\Export;
  */
 final readonly class Csv
 {
-    public function __construct(private bool $guard) {}
+    public function __construct(private bool $guard)
+    {
+    }
 
     /**
      * @param  list<string|int|float|null>  $values

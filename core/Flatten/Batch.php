@@ -13,5 +13,7 @@ final class Batch
      * @param  list<list<list<string|null>>>  $rows  rows of each table of the plan, in its order; values in the order of the columns
      * @param  list<Reject>  $rejects
      */
-    public function __construct(public array $rows, public array $rejects, public int $rejected) {}
+    public function __construct(public array $rows, public array $rejects, public int $rejected)
+    {
+    }
 }

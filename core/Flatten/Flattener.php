@@ -67,7 +67,7 @@ final class Flattener
             }
         }
 
-        return new Batch(array_values($rows), $this->rejects, $this->rejected);
+        return new Batch($rows, $this->rejects, $this->rejected);
     }
 
     /**

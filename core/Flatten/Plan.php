@@ -12,7 +12,9 @@ final readonly class Plan
     /**
      * @param  list<TablePlan>  $branches
      */
-    public function __construct(public TablePlan $table, public array $branches) {}
+    public function __construct(public TablePlan $table, public array $branches)
+    {
+    }
 
     /**
      * @param  array<string, mixed>  $flatten  valid by the schema
@@ -21,7 +23,7 @@ final readonly class Plan
      */
     public static function of(array $flatten): self
     {
-        return new self(TablePlan::of($flatten), array_map(TablePlan::of(...), $flatten['branches'] ?? []));
+        return new self(TablePlan::of($flatten), array_values(array_map(TablePlan::of(...), $flatten['branches'] ?? [])));
     }
 
     /**

@@ -20,5 +20,6 @@ final readonly class Reject
         public string $value,
         public string $reason,
         public bool $wholeRecord,
-    ) {}
+    ) {
+    }
 }

@@ -15,7 +15,9 @@ final readonly class TablePlan
      * @param  list<Column>  $columns
      * @param  list<string>  $key  names of columns
      */
-    public function __construct(public string $name, public array $columns, public array $key, public ?JsonPath $from = null) {}
+    public function __construct(public string $name, public array $columns, public array $key, public ?JsonPath $from = null)
+    {
+    }
 
     /**
      * @param  array<string, mixed>  $table  valid by the schema
@@ -28,7 +30,7 @@ final readonly class TablePlan
 
         return new self(
             $table['table'],
-            array_map(static fn (array $column): Column => Column::of($column, in_array($column['name'], $key, true)), $table['columns'] ?? []),
+            array_values(array_map(static fn (array $column): Column => Column::of($column, in_array($column['name'], $key, true)), $table['columns'] ?? [])),
             $key,
             isset($table['from']) ? JsonPath::parse($table['from']) : null,
         );

@@ -15,7 +15,9 @@ final class Bounded implements Pager
     /** @var array<string, int> fingerprint → number of the page */
     private array $seen = [];
 
-    public function __construct(private readonly Pager $pager, private readonly OnwardDefinition $onward) {}
+    public function __construct(private readonly Pager $pager, private readonly OnwardDefinition $onward)
+    {
+    }
 
     public function first(): PageRequest
     {

@@ -11,10 +11,12 @@ use DeepSpring\Ask\PageRequest;
  */
 final class Cursor implements Pager
 {
-    /** @var array<string, true> */
+    /** @var array<array-key, true> */
     private array $seen = [];
 
-    public function __construct(private readonly OnwardDefinition $onward) {}
+    public function __construct(private readonly OnwardDefinition $onward)
+    {
+    }
 
     public function first(): PageRequest
     {

@@ -9,7 +9,9 @@ namespace DeepSpring\Onward;
  */
 final readonly class End
 {
-    public function __construct(public EndReason $reason, public string $sentence) {}
+    public function __construct(public EndReason $reason, public string $sentence)
+    {
+    }
 
     /**
      * Whether more may exist: the run was told to stop before the API said it was done.

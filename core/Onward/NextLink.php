@@ -17,7 +17,9 @@ final class NextLink implements Pager
     /** @var array<string, true> */
     private array $seen = [];
 
-    public function __construct(private readonly OnwardDefinition $onward) {}
+    public function __construct(private readonly OnwardDefinition $onward)
+    {
+    }
 
     public function first(): PageRequest
     {

@@ -23,7 +23,8 @@ final readonly class OnwardDefinition
         public bool $shortPageEnds,
         public ?int $maxPages,
         public ?int $maxRecords,
-    ) {}
+    ) {
+    }
 
     /**
      * @param  array<string, mixed>  $onward  valid by the schema

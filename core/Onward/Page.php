@@ -23,5 +23,6 @@ final readonly class Page
         public string $fingerprint,
         /** @var array<string, string> header lines by name in lower case */
         public array $headers = [],
-    ) {}
+    ) {
+    }
 }

@@ -11,7 +11,9 @@ use DeepSpring\Ask\PageRequest;
  */
 final class PageNumbers implements Pager
 {
-    public function __construct(private readonly OnwardDefinition $onward) {}
+    public function __construct(private readonly OnwardDefinition $onward)
+    {
+    }
 
     public function first(): PageRequest
     {

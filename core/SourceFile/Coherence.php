@@ -20,7 +20,9 @@ final class Coherence
     /**
      * @param  array<string, mixed>  $document
      */
-    public function __construct(private readonly array $document) {}
+    public function __construct(private readonly array $document)
+    {
+    }
 
     /**
      * @return list<Fault>

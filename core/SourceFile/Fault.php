@@ -15,7 +15,8 @@ final readonly class Fault
         public string $message,
         /** Counts from 1; null when the document did not come as text. */
         public ?int $line = null,
-    ) {}
+    ) {
+    }
 
     public function at(?int $line): self
     {

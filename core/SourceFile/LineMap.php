@@ -29,7 +29,8 @@ final class LineMap
             while (preg_match('/^(?:-\s+|(?=\{\s*$))/', $rest, $dash) === 1 && (str_starts_with($rest, '-') || $indent > 0)) {
                 $this->closeTo($open, $indent);
                 $parent = count($open) - 1;
-                $path = $open[$parent]['path'].'['.$open[$parent]['next']++.']';
+                $path = $open[$parent]['path'].'['.$open[$parent]['next'].']';
+                $open[$parent] = ['indent' => $open[$parent]['indent'], 'path' => $open[$parent]['path'], 'next' => $open[$parent]['next'] + 1];
                 $this->lines[$path] ??= $number + 1;
                 $open[] = ['indent' => $indent, 'path' => $path, 'next' => 0];
                 if ($dash[0] === '') {
@@ -41,7 +42,7 @@ final class LineMap
             if (preg_match('/^(?:"((?:[^"\\\\]|\\\\.)*)"|\'([^\']*)\'|([^\s"\'{\[:#][^:]*?))\s*:(?:\s|$)/', $rest, $key) === 1) {
                 $this->closeTo($open, $indent - 1, true);
                 $name = ($key[3] ?? '') !== '' ? $key[3] : (($key[2] ?? '') !== '' ? $key[2] : $key[1]);
-                $parent = end($open)['path'];
+                $parent = $open[count($open) - 1]['path'];
                 $path = $parent === '' ? $name : "$parent.$name";
                 $this->lines[$path] ??= $number + 1;
                 $open[] = ['indent' => $indent, 'path' => $path, 'next' => 0];
@@ -49,7 +50,7 @@ final class LineMap
         }
     }
 
-    public function of(string $path): ?int
+    public function of(string $path): int
     {
         while (! isset($this->lines[$path])) {
             $cut = max((int) strrpos($path, '.'), (int) strrpos($path, '['));

@@ -53,7 +53,7 @@ final class Reader
         } catch (ParseException $fault) {
             $reason = (string) preg_replace('/ at line \d+.*$/s', '', $fault->getMessage());
 
-            throw InvalidSourceFile::because([new Fault('', "This is not YAML: ".rtrim($reason, '.').'.', $fault->getParsedLine() > 0 ? $fault->getParsedLine() : null)]);
+            throw InvalidSourceFile::because([new Fault('', 'This is not YAML: '.rtrim($reason, '.').'.', $fault->getParsedLine() > 0 ? $fault->getParsedLine() : null)]);
         }
     }
 }

@@ -14,7 +14,9 @@ final readonly class SourceFile
     /**
      * @param  array<string, mixed>  $document
      */
-    private function __construct(public array $document) {}
+    private function __construct(public array $document)
+    {
+    }
 
     /**
      * @param  array<string, mixed>  $document
@@ -53,7 +55,7 @@ final readonly class SourceFile
      */
     public function endpoints(): array
     {
-        return array_map(static fn (array $endpoint): EndpointDefinition => new EndpointDefinition($endpoint), $this->document['endpoints'] ?? []);
+        return array_values(array_map(static fn (array $endpoint): EndpointDefinition => new EndpointDefinition($endpoint), $this->document['endpoints'] ?? []));
     }
 
     public function endpoint(string $slug): ?EndpointDefinition

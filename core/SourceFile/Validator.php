@@ -115,7 +115,7 @@ final class Validator
             'required' => new Fault($path, 'needs '.self::list((array) ($args['missing'] ?? [])).'.'),
             'additionalProperties' => new Fault($path, self::unknown($this->strangers($error), $this->known($error))),
             'enum' => new Fault($path, "$shown is not possible here; allowed are ".implode(', ', is_object($schema) ? (array) ($schema->enum ?? []) : []).'.'),
-            'const' => new Fault($path, "must be ".json_encode(is_object($schema) ? $schema->const ?? null : null).", not $shown."),
+            'const' => new Fault($path, 'must be '.json_encode(is_object($schema) ? $schema->const ?? null : null).", not $shown."),
             'type' => new Fault($path, 'must be '.implode(' or ', array_map(static fn (string $type): string => ['object' => 'a mapping', 'array' => 'a list', 'string' => 'a text', 'integer' => 'a whole number', 'number' => 'a number', 'boolean' => 'true or false', 'null' => 'empty'][$type] ?? $type, (array) ($args['expected'] ?? []))).'.'),
             'pattern' => new Fault($path, self::pattern($path, $shown)),
             'minLength' => new Fault($path, 'must not be empty.'),
@@ -128,7 +128,7 @@ final class Validator
     }
 
     /**
-     * @param  list<int|string>  $steps
+     * @param  array<array-key, int|string>  $steps
      */
     private static function path(array $steps): string
     {

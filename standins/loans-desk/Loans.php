@@ -52,7 +52,7 @@ final class Loans
             'house' => $this->house($id),
             'borrower' => $this->borrower($id),
             'tags' => array_values(array_unique(array_map(static fn (int $n): string => Words::pick("tag$id.$n", ['fragile', 'loan-fee', 'couriered', 'framed', 'climate, strict', 'night move']), range(0, Words::number("tags$id", 0, 3))))),
-            'due' => $id % 11 === 0 ? null : gmdate('Y-m-d', gmmktime(0, 0, 0, 1, 5 + $out + Words::number("due$id", 20, 200), 2030)),
+            'due' => $id % 11 === 0 ? null : gmdate('Y-m-d', (int) gmmktime(0, 0, 0, 1, 5 + $out + Words::number("due$id", 20, 200), 2030)),
             'packed_at' => gmdate('Y-m-d\TH:i:s', gmmktime(8, 0, 0, 1, 1 + $out, 2030) + Words::number("at$id", 0, 36000)).Words::pick("zone$id", ['+01:00', '+02:00', 'Z', '-03:30']),
             'changed' => gmdate('Y-m-d\TH:i:s', gmmktime(8, 0, 0, 1, 2 + $out, 2030) + Words::number("changed$id", 0, 80000)).sprintf('.%03dZ', $id % 1000),
             'fee' => number_format(Words::number("fee$id", 0, 90000) / 100, 2, '.', ''),

@@ -13,7 +13,9 @@ final readonly class LoansDesk implements Service
 {
     public const TOKEN = 'ld-demo-71c0a9d4e25b3f2a';
 
-    public function __construct(private Loans $loans) {}
+    public function __construct(private Loans $loans)
+    {
+    }
 
     public function answer(Request $request): Response
     {

@@ -7,10 +7,12 @@ namespace StandIns;
 final readonly class Request
 {
     /**
-     * @param  array<string, string>  $query
+     * @param  array<array-key, string>  $query
      * @param  array<string, string>  $headers  names in lower case
      */
-    public function __construct(public string $method, public string $path, public array $query, public array $headers, public string $body) {}
+    public function __construct(public string $method, public string $path, public array $query, public array $headers, public string $body)
+    {
+    }
 
     public static function current(): self
     {

@@ -9,7 +9,9 @@ final readonly class Response
     /**
      * @param  array<string, string>  $headers
      */
-    public function __construct(public int $status, public array $headers, public string $body) {}
+    public function __construct(public int $status, public array $headers, public string $body)
+    {
+    }
 
     /**
      * @param  array<string, string>  $headers

@@ -51,7 +51,7 @@ final readonly class Stores implements Service
             'holds' => Words::number("holds$n", 0, 4) === 0 ? null : ['number' => sprintf('%04d.%02d', Words::number("no$n", 1, 9999), 1), 'title' => Words::pick("thing$n", Words::THINGS)],
             'widthCm' => Words::number("width$n", 200, 4000) / 10,
             'locked' => Words::number("locked$n", 0, 1) === 1,
-            'checkedAt' => gmdate('Y-m-d\TH:i:s\Z', gmmktime(9, 0, 0, 1, Words::number("day$n", 1, 365), 2030)),
+            'checkedAt' => gmdate('Y-m-d\TH:i:s\Z', (int) gmmktime(9, 0, 0, 1, Words::number("day$n", 1, 365), 2030)),
         ];
     }
 }

@@ -17,7 +17,9 @@ use Facebook\WebDriver\WebDriverKeys;
  */
 final class Person
 {
-    private function __construct(public readonly RemoteWebDriver $driver, private readonly string $address, private readonly string $profile) {}
+    private function __construct(public readonly RemoteWebDriver $driver, private readonly string $address, private readonly string $profile)
+    {
+    }
 
     public static function arrive(string $driver, string $address, ?string $downloads = null): self
     {

@@ -6,7 +6,6 @@ namespace App\Console\Commands;
 
 use App\Models\Environment;
 use App\Models\Role;
-use App\Models\Run;
 use App\Models\RunState;
 use App\Models\SavedQuery;
 use App\Models\Source;

@@ -4,4 +4,6 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
-final class WrongUse extends \RuntimeException {}
+final class WrongUse extends \RuntimeException
+{
+}

@@ -20,7 +20,9 @@ final class QueryController extends Controller
 {
     private const PAGE = 25;
 
-    public function __construct(private readonly QueryRunner $runner) {}
+    public function __construct(private readonly QueryRunner $runner)
+    {
+    }
 
     public function index(): View
     {

@@ -15,7 +15,9 @@ final class RunController extends Controller
 {
     private const PAGE = 30;
 
-    public function __construct(private readonly Runs $runs) {}
+    public function __construct(private readonly Runs $runs)
+    {
+    }
 
     public function index(): View
     {

@@ -52,20 +52,18 @@ final class SourceController extends Controller
         $base = $this->word('base');
         $name = $this->word('name') ?: (string) parse_url($base, PHP_URL_HOST);
         $slug = $this->word('slug') ?: Str::slug($name);
-        $messages = [];
         if ($slug !== '' && Source::query()->where('slug', $slug)->exists()) {
-            $messages['slug'] = "There is a source \"$slug\" already. Give this one another short name.";
+            throw ValidationException::withMessages(['slug' => "There is a source \"$slug\" already. Give this one another short name."]);
         }
-        $file = null;
         try {
             $file = SourceFile::of(['deepspring' => 1, 'source' => ['slug' => $slug, 'name' => $name, 'kind' => 'rest', 'environments' => [$this->environment()->slug => ['base' => $base]], 'headers' => ['accept' => 'application/json']], 'endpoints' => []]);
         } catch (InvalidSourceFile $invalid) {
+            $messages = [];
             foreach ($invalid->faults as $fault) {
                 $field = str_ends_with($fault->path, '.base') ? 'base' : (str_ends_with($fault->path, '.slug') ? 'slug' : 'name');
                 $messages[$field] ??= ucfirst($fault->message);
             }
-        }
-        if ($messages !== [] || $file === null) {
+
             throw ValidationException::withMessages($messages)->redirectTo(route('sources.create').'?'.http_build_query(['offer' => SourceForm::repaired($base)]));
         }
         $source = $store->draft($file, $this->person());

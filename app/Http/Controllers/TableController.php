@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Models\KeptTable;
-use App\Models\Source;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\Order;
 use App\Reservoir\TableReader;

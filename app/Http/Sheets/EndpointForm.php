@@ -15,7 +15,9 @@ final readonly class EndpointForm
     /**
      * @param  array<string, mixed>  $endpoint  as the document has it
      */
-    public function __construct(private array $endpoint) {}
+    public function __construct(private array $endpoint)
+    {
+    }
 
     /**
      * @param  array<string, mixed>  $form

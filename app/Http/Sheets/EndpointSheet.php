@@ -24,8 +24,8 @@ use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Diagnose\Diagnosis;
-use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Flattener;
+use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Proposal\Proposer;
 use DeepSpring\Flatten\Reject;
 use DeepSpring\SourceFile\EndpointDefinition;
@@ -102,7 +102,9 @@ final class EndpointSheet
         }
         $this->document = $document;
         $this->records = $records;
-        $this->flatten();
+        [$this->tables, $this->rejects, $this->rejected, $this->flattenFault] = $this->flatten();
+        $plan = $definition->plan();
+        $this->notes = $records === [] || $plan === null ? [] : $this->notesFor((new Proposer)->propose($records, $plan->table->name));
     }
 
     /**
@@ -178,8 +180,10 @@ final class EndpointSheet
     {
         $sentences = [];
         foreach ($this->faults as $fault) {
-            if (preg_match('/^endpoints\[\d+\]\.'.preg_quote($part, '/').'(?:[.\[]|$)(.*)/s', $fault->path, $found) === 1 || ($part === 'ask' && preg_match('/^endpoints\[\d+\](\.(name|slug))?$/', $fault->path) === 1)) {
-                $sentences[] = ($found[1] ?? '') === '' || ($found[1] ?? '')[0] === '.' ? $fault->message : (self::place($found[1])).': '.$fault->message;
+            if (preg_match('/^endpoints\[\d+\]\.'.preg_quote($part, '/').'(?:[.\[]|$)(.*)/s', $fault->path, $found) === 1) {
+                $sentences[] = $found[1] === '' ? $fault->message : self::place($found[1]).': '.$fault->message;
+            } elseif ($part === 'ask' && preg_match('/^endpoints\[\d+\](\.(name|slug))?$/', $fault->path) === 1) {
+                $sentences[] = $fault->message;
             }
         }
 
@@ -196,7 +200,7 @@ final class EndpointSheet
 
     private static function place(string $rest): string
     {
-        return (string) preg_replace_callback('/(inputs|columns|branches)?\[?(\d+)\]\.?/', static fn (array $found): string => rtrim($found[1] ?? '', 's').' '.((int) $found[2] + 1).' ', $rest);
+        return (string) preg_replace_callback('/(inputs|columns|branches)?\[?(\d+)\]\.?/', static fn (array $found): string => rtrim($found[1], 's').' '.((int) $found[2] + 1).' ', $rest);
     }
 
     /**
@@ -223,7 +227,10 @@ final class EndpointSheet
         }
     }
 
-    private function flatten(): void
+    /**
+     * @return array{list<PreviewTable>, list<Reject>, int, string|null}
+     */
+    private function flatten(): array
     {
         $plan = $this->definition->plan();
         $tables = [];
@@ -243,11 +250,8 @@ final class EndpointSheet
                 $fault = $failure->getMessage();
             }
         }
-        $this->tables = $tables;
-        $this->rejects = $rejects;
-        $this->rejected = $rejected;
-        $this->flattenFault = $fault;
-        $this->notes = $this->records === [] || $plan === null ? [] : $this->notesFor((new Proposer)->propose($this->records, $plan->table->name));
+
+        return [$tables, $rejects, $rejected, $fault];
     }
 
     /**

@@ -14,7 +14,9 @@ final readonly class SourceForm
     /**
      * @param  array<string, mixed>  $source  as the document has it
      */
-    public function __construct(private array $source) {}
+    public function __construct(private array $source)
+    {
+    }
 
     /**
      * @param  array<string, mixed>  $form
@@ -57,7 +59,7 @@ final readonly class SourceForm
         $try = preg_match('~^[a-z][a-z0-9+.-]*://~i', $try) === 1 ? preg_replace('~^[a-z][a-z0-9+.-]*:/+~i', preg_match('~^http:~i', $try) === 1 ? 'http://' : 'https://', $try) : (preg_match('~^(localhost|127\.|\[::1)~', $try) === 1 ? 'http://' : 'https://').ltrim($try, '/');
         $try = rtrim(preg_replace('~://[^/@]*@~', '://', (string) $try) ?? '', '/');
 
-        return $try !== $base && preg_match('~^https?://[^/?#@\s]+[^?#\s]*$~', $try) === 1 ? $try : null;
+        return $try !== $base && preg_match('~^https?://[^/?#@\s]+(/[^?#\s]*)?$~', $try) === 1 ? $try : null;
     }
 
     /**

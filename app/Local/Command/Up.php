@@ -116,7 +116,7 @@ final class Up extends Command
             $state = State::of("$this->root/var");
             if ($state !== null && $state->ready && $state->supervisor->pid === $child->pid) {
                 $output->write((string) file_get_contents($log));
-                $output->writeln("  Stop it    ./spring down");
+                $output->writeln('  Stop it    ./spring down');
 
                 return 0;
             }

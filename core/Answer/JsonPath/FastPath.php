@@ -17,7 +17,9 @@ final readonly class FastPath
     /**
      * @param  list<string|int|true>  $steps  true is a wildcard
      */
-    private function __construct(private array $steps) {}
+    private function __construct(private array $steps)
+    {
+    }
 
     public static function of(Query $query): ?self
     {

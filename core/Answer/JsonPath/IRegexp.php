@@ -14,7 +14,9 @@ final readonly class IRegexp
 
     private const CATEGORY = '/\G\\\\[pP]\{(?:L[lmotu]?|M[cen]?|N[dlo]?|P[cdefios]?|Z[lps]?|S[ckmo]?|C[cfno]?)\}/';
 
-    private function __construct(private string $pcre) {}
+    private function __construct(private string $pcre)
+    {
+    }
 
     public static function compile(string $pattern): ?self
     {

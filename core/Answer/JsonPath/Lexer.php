@@ -17,7 +17,9 @@ final class Lexer
 
     private int $at = 0;
 
-    public function __construct(private readonly string $path) {}
+    public function __construct(private readonly string $path)
+    {
+    }
 
     /**
      * @return list<Token>

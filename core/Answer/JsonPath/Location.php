@@ -9,7 +9,9 @@ namespace DeepSpring\Answer\JsonPath;
  */
 final readonly class Location
 {
-    public function __construct(private ?self $parent = null, private string|int|null $step = null) {}
+    public function __construct(private ?self $parent = null, private string|int|null $step = null)
+    {
+    }
 
     public function child(string|int $step): self
     {

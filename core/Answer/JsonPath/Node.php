@@ -9,7 +9,9 @@ namespace DeepSpring\Answer\JsonPath;
  */
 final readonly class Node
 {
-    public function __construct(public mixed $value, public Location $location) {}
+    public function __construct(public mixed $value, public Location $location)
+    {
+    }
 
     public function path(): string
     {

@@ -59,7 +59,7 @@ final class Parser
         }
         $this->at++;
         $query = new Query($this->segments(), true);
-        if ($this->peek()->kind !== TokenKind::End) {
+        if ($this->take(TokenKind::End) === null) {
             throw $this->error("The path should end or go on with a dot or a bracket, not with {$this->peek()->text}");
         }
 
@@ -322,6 +322,9 @@ final class Parser
         return $this->tokens[$this->at];
     }
 
+    /**
+     * @phpstan-impure
+     */
     private function take(TokenKind $kind): ?Token
     {
         return $this->peek()->kind === $kind ? $this->tokens[$this->at++] : null;

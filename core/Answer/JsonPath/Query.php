@@ -12,7 +12,9 @@ final readonly class Query
     /**
      * @param  list<Segment>  $segments
      */
-    public function __construct(public array $segments, public bool $absolute) {}
+    public function __construct(public array $segments, public bool $absolute)
+    {
+    }
 
     public function isSingular(): bool
     {

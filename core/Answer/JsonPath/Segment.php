@@ -14,7 +14,9 @@ final readonly class Segment
     /**
      * @param  non-empty-list<Selector>  $selectors
      */
-    public function __construct(public array $selectors, public bool $descendant) {}
+    public function __construct(public array $selectors, public bool $descendant)
+    {
+    }
 
     /**
      * Whether it finds at most one node (RFC 9535 §2.3.5.1).

@@ -14,5 +14,6 @@ final readonly class Token
         public int $position,
         /** Whether blank space stands before it: some places allow none. */
         public bool $spaced,
-    ) {}
+    ) {
+    }
 }

@@ -6,7 +6,6 @@ namespace DeepSpring\Flatten\Proposal;
 
 use DeepSpring\Flatten\Type\DateTimeType;
 use DeepSpring\Flatten\Type\DateType;
-use DeepSpring\Flatten\Type\DecimalType;
 use DeepSpring\Flatten\Type\IntegerType;
 use DeepSpring\Flatten\Type\Unfit;
 

@@ -13,5 +13,7 @@ final readonly class Proposal
      * @param  array<string, mixed>  $flatten
      * @param  array<string, string>  $notes  "table.column" → what a person should know
      */
-    public function __construct(public array $flatten, public array $notes) {}
+    public function __construct(public array $flatten, public array $notes)
+    {
+    }
 }

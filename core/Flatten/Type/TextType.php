@@ -18,7 +18,9 @@ final readonly class TextType implements ColumnType
     /**
      * @param  int|null  $length  characters that a key column holds
      */
-    public function __construct(public ?int $length = null) {}
+    public function __construct(public ?int $length = null)
+    {
+    }
 
     public function convert(mixed $value): string|Unfit
     {

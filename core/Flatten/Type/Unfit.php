@@ -9,7 +9,9 @@ namespace DeepSpring\Flatten\Type;
  */
 final readonly class Unfit
 {
-    public function __construct(public string $reason) {}
+    public function __construct(public string $reason)
+    {
+    }
 
     public static function structure(mixed $value): self
     {

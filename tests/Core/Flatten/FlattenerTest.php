@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Tests\Core\Flatten;
 
 use DeepSpring\Flatten\Batch;
-use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Flattener;
+use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Plan;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;

@@ -43,7 +43,7 @@ final class RfcExamplesTest extends TestCase
             [self::STORE, '$..book[:2].title', '["Sayings of the Quay","Sword of the Marsh"]'],
             [self::STORE, '$..book[?@.isbn].title', '["The Pale Eel","The Lord of the Weirs"]'],
             [self::STORE, '$..book[?@.price<10].title', '["Sayings of the Quay","The Pale Eel"]'],
-            [self::STORE, "$.store.book[?@.price < 10].title", '["Sayings of the Quay","The Pale Eel"]'],
+            [self::STORE, '$.store.book[?@.price < 10].title', '["Sayings of the Quay","The Pale Eel"]'],
             // §2.2.3 root
             ['{"k":"v"}', '$', '[{"k":"v"}]', ['$']],
             // §2.3.1.3 names

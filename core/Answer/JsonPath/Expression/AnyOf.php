@@ -9,7 +9,9 @@ final readonly class AnyOf implements Logical
     /**
      * @param  non-empty-list<Logical>  $parts
      */
-    public function __construct(private array $parts) {}
+    public function __construct(private array $parts)
+    {
+    }
 
     public function holds(mixed $current, mixed $root): bool
     {

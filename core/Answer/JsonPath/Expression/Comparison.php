@@ -12,7 +12,9 @@ use DeepSpring\Answer\JsonPath\TokenKind;
  */
 final readonly class Comparison implements Logical
 {
-    public function __construct(private Comparable $left, private TokenKind $operator, private Comparable $right) {}
+    public function __construct(private Comparable $left, private TokenKind $operator, private Comparable $right)
+    {
+    }
 
     public function holds(mixed $current, mixed $root): bool
     {

@@ -9,7 +9,9 @@ namespace DeepSpring\Answer\JsonPath\Expression;
  */
 final readonly class LengthFunction implements Comparable
 {
-    public function __construct(private Comparable $of) {}
+    public function __construct(private Comparable $of)
+    {
+    }
 
     public function value(mixed $current, mixed $root): int|Nothing
     {

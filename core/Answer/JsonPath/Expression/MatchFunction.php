@@ -11,7 +11,9 @@ use DeepSpring\Answer\JsonPath\IRegexp;
  */
 final readonly class MatchFunction implements Logical
 {
-    public function __construct(private Comparable $text, private Comparable $pattern, private bool $whole) {}
+    public function __construct(private Comparable $text, private Comparable $pattern, private bool $whole)
+    {
+    }
 
     public function holds(mixed $current, mixed $root): bool
     {

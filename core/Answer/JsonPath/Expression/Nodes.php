@@ -12,7 +12,9 @@ use DeepSpring\Answer\JsonPath\Query;
  */
 final readonly class Nodes implements Comparable, Logical
 {
-    public function __construct(public Query $query) {}
+    public function __construct(public Query $query)
+    {
+    }
 
     /**
      * @return list<Node>

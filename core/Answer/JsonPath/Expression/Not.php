@@ -6,7 +6,9 @@ namespace DeepSpring\Answer\JsonPath\Expression;
 
 final readonly class Not implements Logical
 {
-    public function __construct(private Logical $part) {}
+    public function __construct(private Logical $part)
+    {
+    }
 
     public function holds(mixed $current, mixed $root): bool
     {

@@ -11,7 +11,9 @@ use DeepSpring\Answer\JsonPath\Node;
  */
 final readonly class IndexSelector implements Selector
 {
-    public function __construct(public int $index) {}
+    public function __construct(public int $index)
+    {
+    }
 
     public function select(Node $node, mixed $root, array &$found): void
     {

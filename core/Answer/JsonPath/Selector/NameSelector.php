@@ -11,7 +11,9 @@ use DeepSpring\Answer\JsonPath\Node;
  */
 final readonly class NameSelector implements Selector
 {
-    public function __construct(public string $name) {}
+    public function __construct(public string $name)
+    {
+    }
 
     public function select(Node $node, mixed $root, array &$found): void
     {

@@ -11,7 +11,9 @@ use DeepSpring\Answer\JsonPath\Node;
  */
 final readonly class SliceSelector implements Selector
 {
-    public function __construct(public ?int $start, public ?int $end, public int $step) {}
+    public function __construct(public ?int $start, public ?int $end, public int $step)
+    {
+    }
 
     public function select(Node $node, mixed $root, array &$found): void
     {

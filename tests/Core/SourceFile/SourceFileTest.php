@@ -1,0 +1,154 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core\SourceFile;
+
+use DeepSpring\SourceFile\Fault;
+use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\SourceFile;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class SourceFileTest extends TestCase
+{
+    private const GOOD = <<<'YAML'
+        deepspring: 1
+        source:
+          slug: loans-desk
+          name: Loans desk
+          environments:
+            trial: {base: "http://127.0.0.1:8401/loans-desk/v2"}
+          headers: {accept: application/json}
+          access:
+            - scheme: bearer
+              token: {secret: token}
+          test: {endpoint: loans}
+        endpoints:
+          - slug: loans
+            name: Loans out
+            ask:
+              path: /loans/{house}
+              inputs:
+                - {name: house, in: path, try: north-quay}
+                - name: status
+                  in: query
+            answer:
+              records: "$.data[*]"
+            onward: {style: cursor, send_as: after, next: "$.next"}
+            flatten:
+              table: loans
+              key: [loan_id]
+              columns:
+                - {name: loan_id, from: "$.id", type: integer}
+                - name: due
+                  from: "$.due"
+                  type: date
+              branches:
+                - table: loan_items
+                  from: "$.items[*]"
+                  columns:
+                    - {name: title, from: "$.title"}
+        YAML;
+
+    /**
+     * A change to the good file, and where and how it is refused.
+     *
+     * @return iterable<string, array{string, string, int|null, string, string}>
+     */
+    public static function faults(): iterable
+    {
+        yield 'another version' => ['deepspring: 1', 'deepspring: 2', 1, 'deepspring', 'must be 1'];
+        yield 'a slug with capitals' => ['slug: loans-desk', 'slug: Loans', 3, 'source.slug', 'is no slug'];
+        yield 'a base without a scheme' => ['"http://127.0.0.1:8401/loans-desk/v2"', '"127.0.0.1:8401"', 6, 'source.environments.trial.base', 'starts with http:// or https://'];
+        yield 'a base with a query' => ['loans-desk/v2"', 'loans-desk/v2?x=1"', 6, 'source.environments.trial.base', 'no user name, query'];
+        yield 'a base with a user' => ['http://127', 'http://me:pw@127', 6, 'source.environments.trial.base', 'no user name'];
+        yield 'an unknown scheme' => ['scheme: bearer', 'scheme: digest', 9, 'source.access[0].scheme', 'allowed are none, basic, api-key, bearer'];
+        yield 'a scheme without its field' => ['token: {secret: token}', 'prefix: X', 9, 'source.access[0]', 'needs "token"'];
+        yield 'a field of another scheme' => ['token: {secret: token}', "token: {secret: token}\n      password: x", 9, 'source.access[0]', 'does not know "password"'];
+        yield 'a typing error in a key' => ['records:', 'record:', 21, 'endpoints[0].answer', '"records" was probably meant'];
+        yield 'a method not possible' => ['path: /loans/{house}', "path: /loans/{house}\n      method: POST", 17, 'endpoints[0].ask.method', 'allowed are GET'];
+        yield 'an input in no place' => ['in: query', 'in: body', 20, 'endpoints[0].ask.inputs[1].in', 'allowed are path, query, header'];
+        yield 'an input twice' => ['name: status', 'name: house', 19, 'endpoints[0].ask.inputs[1].name', 'two inputs named "house"'];
+        yield 'a path without its input' => ['/loans/{house}', '/loans/{hous}', 16, 'endpoints[0].ask.path', 'no input of that name'];
+        yield 'an input without its path' => ['/loans/{house}', '/loans', 18, 'endpoints[0].ask.inputs[0]', 'the path has no {house}'];
+        yield 'no path' => ['"$.data[*]"', '"data[*]"', 22, 'endpoints[0].answer.records', 'starts with $'];
+        yield 'a path with a fault' => ['"$.data[*]"', '"$.data[*"', 22, 'endpoints[0].answer.records', 'not closed (at character 9'];
+        yield 'a style without its field' => [', next: "$.next"', '', 23, 'endpoints[0].onward', 'needs "next"'];
+        yield 'an unknown style' => ['style: cursor', 'style: magic', 23, 'endpoints[0].onward.style', 'allowed are none, page, cursor, next-link'];
+        yield 'a size without its name' => ['style: cursor,', 'style: cursor, size: 5,', 23, 'endpoints[0].onward', 'size and size_as go together'];
+        yield 'a key that is no column' => ['key: [loan_id]', 'key: [id]', 26, 'endpoints[0].flatten.key[0]', 'no column of this table'];
+        yield 'a column twice' => ['- name: due', '- name: loan_id', 29, 'endpoints[0].flatten.columns[1].name', 'two columns named'];
+        yield 'a column from nowhere' => ['from: "$.due"', 'zone: UTC', 29, 'endpoints[0].flatten.columns[1]', 'exactly one of from, input'];
+        yield 'an unknown type' => ['type: date', 'type: money', 31, 'endpoints[0].flatten.columns[1].type', 'allowed are text, integer'];
+        yield 'a parent outside a branch' => ['from: "$.due"', 'parent: "$.due"', 29, 'endpoints[0].flatten.columns[1]', 'for the columns of a branch'];
+        yield 'a table twice' => ['table: loan_items', 'table: Loans', 33, 'endpoints[0].flatten.branches[0].table', 'is made by endpoints[0].flatten already'];
+        yield 'a test of nothing' => ['test: {endpoint: loans}', 'test: {endpoint: loan}', 11, 'source.test.endpoint', 'no endpoint "loan"'];
+        yield 'a header with a line break' => ['accept: application/json', 'accept: "a\r\nb"', 7, 'source.headers.accept', 'no line break'];
+        yield 'tabs' => ['  name: Loans desk', "\tname: Loans desk", 4, '', 'spaces, not tabs'];
+        yield 'no YAML' => ['headers: {accept: application/json}', 'headers: {accept: application/json', 11, '', 'not YAML'];
+        yield 'a zone that is none' => ['type: date', 'type: datetime, zone: Mars', null, '', 'not YAML'];
+    }
+
+    #[DataProvider('faults')]
+    public function test_a_fault_has_its_line_its_path_and_what_is_allowed(string $old, string $new, ?int $line, string $path, string $says): void
+    {
+        self::assertStringContainsString($old, self::GOOD);
+        $text = preg_replace('/'.preg_quote($old, '/').'/', addcslashes($new, '\\$'), self::GOOD, 1);
+        try {
+            SourceFile::read((string) $text);
+            self::fail('It was taken.');
+        } catch (InvalidSourceFile $invalid) {
+            if ($line === null) {
+                self::assertNotSame([], $invalid->faults);
+
+                return;
+            }
+            $found = array_values(array_filter($invalid->faults, static fn (Fault $fault): bool => $fault->path === $path && str_contains($fault->message, $says)));
+            self::assertNotSame([], $found, $invalid->getMessage());
+            self::assertSame($line, $found[0]->line, $invalid->getMessage());
+        }
+    }
+
+    public function test_a_good_file_comes_back_the_same(): void
+    {
+        $file = SourceFile::read(self::GOOD);
+        self::assertSame($file->document, SourceFile::read($file->yaml())->document);
+        self::assertSame($file->document, SourceFile::read((string) json_encode($file->document, JSON_PRETTY_PRINT))->document);
+        self::assertSame(['token'], $file->secretNames());
+    }
+
+    public function test_every_fault_is_reported_at_once(): void
+    {
+        try {
+            SourceFile::read(strtr(self::GOOD, ['slug: loans-desk' => 'slug: X Y', 'style: cursor' => 'style: magic', 'type: date' => 'type: money']));
+            self::fail('It was taken.');
+        } catch (InvalidSourceFile $invalid) {
+            self::assertCount(3, $invalid->faults, $invalid->getMessage());
+        }
+    }
+
+    /**
+     * @return iterable<string, array{string}>
+     */
+    public static function rubbish(): iterable
+    {
+        foreach (['', ' ', '[]', '5', '"x"', 'null', '{', '{"deepspring":1}', "deepspring: 1\nsource: []", 'deepspring: 1', "- a\n- b", "\xff\xfe", '!php/object:O:8:"stdClass":0:{}', 'a: &x [*x]'] as $text) {
+            yield $text => [$text];
+        }
+    }
+
+    #[DataProvider('rubbish')]
+    public function test_rubbish_is_refused_with_a_sentence(string $text): void
+    {
+        $this->expectException(InvalidSourceFile::class);
+        SourceFile::read($text);
+    }
+
+    public function test_the_demo_sources_are_valid(): void
+    {
+        foreach ((array) glob(__DIR__.'/../../../database/demo/*.yaml') as $path) {
+            self::assertSame(basename((string) $path, '.yaml'), SourceFile::read((string) file_get_contents((string) $path))->slug());
+        }
+    }
+}
