@@ -139,7 +139,6 @@ final class Refresh
                     $progress($run);
                 }
                 unset($page, $batch);
-                $last = null;
             }
         } catch (ReadingFailed $failed) {
             if ($last !== null) {

@@ -26,7 +26,7 @@ final class SourceStore
             $source->fill(['slug' => $file->slug(), 'name' => $file->source()->name])->save();
             $this->followEndpoints($source, $file);
             $json = json_encode($file->document, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR);
-            if ($source->published()?->document === $file->document) {
+            if ($source->published()?->says($file) === true) {
                 $source->documents()->where('version', null)->delete();
             } else {
                 $source->documents()->updateOrCreate(['version' => null], ['document' => $json, 'author_id' => $by?->id]);
@@ -44,7 +44,8 @@ final class SourceStore
     public function publish(Source $source, ?User $by): int
     {
         return DB::transaction(function () use ($source, $by): int {
-            $source = Source::query()->lockForUpdate()->findOrFail($source->id);
+            Source::query()->lockForUpdate()->findOrFail($source->id);
+            $source->refresh();
             $draft = $source->draft();
             if ($draft === null) {
                 return $source->published_version ?? throw new \LogicException("The source {$source->slug} has no document.");

@@ -84,6 +84,31 @@ final readonly class SourceFile
         return array_values(array_unique($names));
     }
 
+    /**
+     * Whether both say the same, in whatever order their members stand.
+     */
+    public function says(self $other): bool
+    {
+        return self::same($this->document, $other->document);
+    }
+
+    private static function same(mixed $left, mixed $right): bool
+    {
+        if (! is_array($left) || ! is_array($right)) {
+            return $left === $right;
+        }
+        if (count($left) !== count($right)) {
+            return false;
+        }
+        foreach ($left as $name => $value) {
+            if (! array_key_exists($name, $right) || ! self::same($value, $right[$name])) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
     public function yaml(): string
     {
         return Yaml::dump($this->document, 8, 2, Yaml::DUMP_EMPTY_ARRAY_AS_SEQUENCE | Yaml::DUMP_MULTI_LINE_LITERAL_BLOCK | Yaml::DUMP_COMPACT_NESTED_MAPPING);

@@ -103,7 +103,7 @@ final class Test extends Command
             return;
         }
         $output->writeln('Installing npm packages …');
-        exec('cd '.escapeshellarg($this->root).' && npm ci --no-audit --no-fund --loglevel=error 2>&1', $lines, $code);
+        exec('cd '.escapeshellarg($this->root).' && npm install --no-save --no-audit --no-fund --loglevel=error 2>&1', $lines, $code);
         if ($code !== 0) {
             throw new Trouble('npm could not install the packages: '.implode(' ', array_slice($lines, -3)));
         }

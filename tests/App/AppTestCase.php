@@ -1,0 +1,169 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\App;
+
+use App\Local\Child;
+use App\Local\Ports;
+use App\Models\Endpoint;
+use App\Models\Environment;
+use App\Models\Role;
+use App\Models\Run;
+use App\Models\Source;
+use App\Models\User;
+use App\Reservoir\ReaderAccounts;
+use App\Runs\Refresh;
+use App\Runs\Runs;
+use App\Secrets\Vault;
+use App\Sources\SourceStore;
+use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Contracts\Console\Kernel;
+use Illuminate\Foundation\Application;
+use Illuminate\Foundation\Testing\TestCase;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * The application on a real MariaDB, in the schemas of `deep_spring_test`, with real stand-ins.
+ */
+abstract class AppTestCase extends TestCase
+{
+    private static bool $migrated = false;
+
+    private static ?Child $standins = null;
+
+    protected static string $standinsAddress = '';
+
+    public static function setUpBeforeClass(): void
+    {
+        parent::setUpBeforeClass();
+        if (self::$standins === null) {
+            $root = dirname(__DIR__, 2);
+            $state = sys_get_temp_dir().'/spring-standins-'.getmypid();
+            @mkdir($state);
+            $port = Ports::freeFrom(8740)->web;
+            self::$standinsAddress = "http://127.0.0.1:$port";
+            self::$standins = $standins = Child::start('stand-ins', [PHP_BINARY, '-S', "127.0.0.1:$port", "$root/standins/router.php"], ['STANDINS_STATE' => $state, 'PHP_CLI_SERVER_WORKERS' => '3'], '/dev/null', $root);
+            register_shutdown_function(static fn () => $standins->stop(1));
+            for ($until = microtime(true) + 10; @file_get_contents(self::$standinsAddress.'/') === false && microtime(true) < $until; usleep(20_000));
+        }
+    }
+
+    public function createApplication(): Application
+    {
+        foreach (['APP_ENV' => 'testing', 'DB_SCHEMA' => 'deep_spring_test', 'SESSION_DRIVER' => 'array', 'CACHE_STORE' => 'array', 'QUEUE_CONNECTION' => 'database', 'LOG_CHANNEL' => 'file', 'SPRING_QUERY_SECONDS' => '2'] as $name => $value) {
+            $_ENV[$name] = $_SERVER[$name] = $value;
+            putenv("$name=$value");
+        }
+        $app = require dirname(__DIR__, 2).'/bootstrap/app.php';
+        $app->make(Kernel::class)->bootstrap();
+
+        return $app;
+    }
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        if (! self::$migrated) {
+            Artisan::call('migrate:fresh', ['--force' => true]);
+            self::$migrated = true;
+        }
+        $this->empty();
+        foreach (['production' => 'Production', 'trial' => 'Trial'] as $slug => $name) {
+            Environment::query()->create(['slug' => $slug, 'name' => $name, 'position' => $slug === 'production' ? 0 : 1]);
+        }
+        $this->withoutVite();
+    }
+
+    private function empty(): void
+    {
+        $app = DB::connection('app');
+        $app->statement('set foreign_key_checks = 0');
+        foreach ($app->select('select table_name as name from information_schema.tables where table_schema = database() and table_rows > 0 or (table_schema = database() and table_name <> "migrations")') as $row) {
+            if ($row->name !== 'migrations') {
+                $app->statement("delete from `{$row->name}`");
+            }
+        }
+        $app->statement('set foreign_key_checks = 1');
+        $keeper = DB::connection('keeper');
+        foreach ($keeper->select("select table_schema as s, table_name as t from information_schema.tables where table_schema in ('deep_spring_test_data', 'deep_spring_test_data_trial')") as $row) {
+            $keeper->statement("drop table `{$row->s}`.`{$row->t}`");
+        }
+    }
+
+    protected function person(Role $role = Role::Builder): User
+    {
+        $name = $role->value.User::query()->count();
+
+        return User::query()->create(['name' => ucfirst($name), 'email' => "$name@saltmarsh.example", 'password' => 'a long password', 'role' => $role, 'environment_id' => $this->trial()->id]);
+    }
+
+    protected function trial(): Environment
+    {
+        return Environment::named('trial') ?? self::fail('There is no Trial.');
+    }
+
+    /**
+     * A demo source, pointed at the stand-ins of this run and published.
+     *
+     * @param  array<string, string>  $changes  to its text
+     */
+    protected function source(string $slug = 'loans-desk', array $changes = [], bool $withSecrets = true): Source
+    {
+        $text = strtr((string) file_get_contents(database_path("demo/$slug.yaml")), ['http://127.0.0.1:8401' => self::$standinsAddress]);
+        foreach ($changes as $old => $new) {
+            self::assertStringContainsString($old, $text);
+            $text = str_replace($old, $new, $text);
+        }
+        $store = app(SourceStore::class);
+        $source = $store->draft(SourceFile::read($text), null);
+        $store->publish($source, null);
+        if ($withSecrets) {
+            app(Vault::class)->put($source, $this->trial(), $slug === 'stores' ? 'key' : 'token', $slug === 'stores' ? 'st-demo-0b8e5c71f9a2d446' : 'ld-demo-71c0a9d4e25b3f2a', null);
+        }
+
+        return $source->refresh();
+    }
+
+    protected function endpoint(Source $source, string $slug): Endpoint
+    {
+        return $source->endpoints()->where('slug', $slug)->firstOrFail();
+    }
+
+    protected function refresh(Source $source, string $slug): Run
+    {
+        return app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, $slug), $this->trial(), null));
+    }
+
+    /**
+     * @return list<object>
+     */
+    protected function rows(string $sql): array
+    {
+        DB::connection('keeper')->unprepared('use deep_spring_test_data_trial');
+
+        return DB::connection('keeper')->select($sql, [], false);
+    }
+
+    /**
+     * @return list<string> tables of the data schema of Trial
+     */
+    protected function tablesInTrial(): array
+    {
+        $names = array_map(static fn (object $row): string => (string) $row->name, DB::connection('keeper')->select("select table_name as name from information_schema.tables where table_schema = 'deep_spring_test_data_trial'", [], false));
+        sort($names);
+
+        return $names;
+    }
+
+    protected function tearDown(): void
+    {
+        foreach (User::query()->get() as $user) {
+            app(ReaderAccounts::class)->drop($user);
+        }
+        DB::disconnect('app');
+        DB::disconnect('keeper');
+        parent::tearDown();
+    }
+}

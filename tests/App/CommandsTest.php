@@ -1,0 +1,85 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\App;
+
+use App\Models\Source;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+/**
+ * The commands as a shell sees them: standard output, standard error, exit code.
+ */
+final class CommandsTest extends AppTestCase
+{
+    public function test_import_try_refresh_query_and_export_work_together(): void
+    {
+        $file = tempnam(sys_get_temp_dir(), 'spring').'.yaml';
+        file_put_contents($file, strtr((string) file_get_contents(database_path('demo/stores.yaml')), ['http://127.0.0.1:8401' => self::$standinsAddress]));
+        $this->person();
+        [$code, $out, $errors] = $this->artisanProcess('spring:import', $file, '--secret', 'key=st-demo-0b8e5c71f9a2d446');
+        self::assertSame([0, ''], [$code, $out], $errors);
+        self::assertStringContainsString('published as version 1', $errors);
+        [$code, $out] = $this->artisanProcess('spring:try', 'stores/positions', '--json');
+        self::assertSame(0, $code);
+        self::assertSame(640, json_decode($out)->total);
+        [$code, $out, $errors] = $this->artisanProcess('spring:refresh', 'stores/positions');
+        self::assertSame([0, ''], [$code, $out], $errors);
+        self::assertStringContainsString('8 pages, 640 records, 640 rows, 0 values that did not fit', str_replace("\u{2009}", '', $errors));
+        [$code, $out] = $this->artisanProcess('spring:query', 'select position_id, locked from positions order by 1 limit 2', '--as', 'json');
+        self::assertSame([0, [['position_id' => '00001', 'locked' => 0], ['position_id' => '00002', 'locked' => 1]]], [$code, json_decode($out, true)]);
+        [$code, $out] = $this->artisanProcess('spring:query', 'select position_id from positions order by 1 limit 1', '--as', 'csv');
+        self::assertSame([0, "position_id\r\n00001\r\n"], [$code, $out]);
+        [$code, $out] = $this->artisanProcess('spring:export', 'stores');
+        self::assertSame(0, $code);
+        self::assertSame(Source::query()->firstOrFail()->inHand()->document, \DeepSpring\SourceFile\SourceFile::read($out)->document);
+        self::assertStringNotContainsString('st-demo', $out);
+        unlink($file);
+    }
+
+    /**
+     * @return iterable<string, array{list<string>, int, string}>
+     */
+    public static function refusals(): iterable
+    {
+        yield 'no argument' => [['spring:try'], 2, 'Not enough arguments'];
+        yield 'an unknown option' => [['spring:query', 'select 1', '--nope'], 2, 'nope'];
+        yield 'an unknown source' => [['spring:export', 'nope'], 2, 'There is no source "nope". There are: loans-desk'];
+        yield 'an unknown endpoint' => [['spring:try', 'loans-desk/nope'], 2, 'It has: loans, loan'];
+        yield 'an unknown table' => [['spring:refresh', 'nope'], 2, 'There is no table "nope"'];
+        yield 'an unknown format' => [['spring:query', 'select 1', '--as', 'xlsx'], 2, 'csv, json or table'];
+        yield 'an input of the wrong type' => [['spring:try', 'loans-desk/loan', '--in', 'id=x'], 2, 'not a whole number'];
+        yield 'an input that is none' => [['spring:try', 'loans-desk/loan', '--in', 'nope=1'], 2, 'not an input of this endpoint'];
+        yield 'a file that is not there' => [['spring:import', '/nowhere.yaml'], 2, 'cannot be read'];
+        yield 'a file with a fault' => [['spring:import', __FILE__], 1, 'CommandsTest.php: '];
+        yield 'an API that says no' => [['spring:try', 'loans-desk/loan', '--in', 'id=1'], 1, 'No such loan'];
+        yield 'a query that writes' => [['spring:query', 'drop table loans'], 1, 'starts with select'];
+    }
+
+    /**
+     * @param  list<string>  $words
+     */
+    #[DataProvider('refusals')]
+    public function test_a_refusal_has_its_code_a_line_and_nothing_on_standard_output(array $words, int $wanted, string $says): void
+    {
+        $this->person();
+        $this->source();
+        [$code, $out, $errors] = $this->artisanProcess(...$words);
+        self::assertSame([$wanted, ''], [$code, $out], $errors);
+        self::assertStringContainsString($says, $errors);
+        self::assertStringNotContainsString('Stack trace', $errors);
+    }
+
+    /**
+     * @return array{int, string, string}
+     */
+    private function artisanProcess(string ...$words): array
+    {
+        $process = proc_open([PHP_BINARY, 'artisan', ...array_values($words)], [1 => ['pipe', 'w'], 2 => ['pipe', 'w']], $pipes, base_path());
+        self::assertIsResource($process);
+        $out = (string) stream_get_contents($pipes[1]);
+        $errors = (string) stream_get_contents($pipes[2]);
+
+        return [proc_close($process), $out, $errors];
+    }
+}

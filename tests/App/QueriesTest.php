@@ -1,0 +1,138 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\App;
+
+use App\Models\QueryRun;
+use App\Models\Role;
+use App\Queries\QueryRefused;
+use App\Queries\QueryRunner;
+use App\Queries\SqlGuard;
+use App\Reservoir\ReaderAccounts;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+final class QueriesTest extends AppTestCase
+{
+    /**
+     * @return iterable<string, array{string}>
+     */
+    public static function forbidden(): iterable
+    {
+        foreach (['drop table loans', 'delete from loans', 'update loans set ref = 1', 'insert into loans values (1)', 'create table x (a int)', 'set max_statement_time = 0', 'set statement max_statement_time = 0 for select 1', '/*! set max_statement_time = 0 */', '/*M! drop table loans */', 'select 1; drop table loans', 'call x()', 'select * from loans into outfile "/tmp/x"', "select 1 into\n dumpfile '/tmp/x'", 'select 1 into @a', 'load data infile "/etc/passwd" into table x', 'explain delete from loans', 'explain for 1', 'do sleep(1)', 'handler loans open', 'kill 1', 'grant all on *.* to x', '', ' ; ', '-- nothing', 'lock tables loans read', 'begin'] as $sql) {
+            yield $sql => [$sql];
+        }
+    }
+
+    #[DataProvider('forbidden')]
+    public function test_what_does_not_read_is_refused_in_a_sentence(string $sql): void
+    {
+        $this->expectException(QueryRefused::class);
+        SqlGuard::checked($sql);
+    }
+
+    /**
+     * @return iterable<string, array{string}>
+     */
+    public static function allowed(): iterable
+    {
+        foreach (['select 1', 'SELECT 1;', "  (select 1) union (select 2) ; \n", 'with a as (select 1) select * from a', "-- a note; with a semicolon\nselect 1", '/* drop table x; */ select 1', "select 'a;b', \"drop table x;\", `from` from t", "select ';' -- the end", 'show tables', 'describe loans', 'explain select 1', "select 'it''s; /*! */'", 'select into_date from t', "# note\nselect 1"] as $sql) {
+            yield $sql => [$sql];
+        }
+    }
+
+    #[DataProvider('allowed')]
+    public function test_what_reads_passes(string $sql): void
+    {
+        self::assertNotSame('', SqlGuard::checked($sql));
+    }
+
+    public function test_the_database_itself_refuses_all_but_kept_tables(): void
+    {
+        $this->refresh($this->source(), 'loans');
+        $user = $this->person(Role::Analyst);
+        $pdo = app(ReaderAccounts::class)->connect($user, $this->trial(), 5);
+        $pdo->setAttribute(\PDO::MYSQL_ATTR_USE_BUFFERED_QUERY, true);
+        self::assertSame('1200', (string) $pdo->query('select count(*) from loans')?->fetchColumn());
+        foreach (['select * from deep_spring_test.users', 'select * from deep_spring_test.secrets', 'select * from mysql.global_priv', 'drop table loans', 'delete from loans', 'create table x (a int)', 'create temporary table x (a int)', 'select load_file("/etc/passwd") is not null from loans into outfile "/tmp/spring-x"', 'select * from deep_spring_test_data.loans'] as $sql) {
+            try {
+                $pdo->query($sql)?->fetchAll();
+                self::fail("$sql went through.");
+            } catch (\PDOException $exception) {
+                self::assertContains((int) $exception->errorInfo[1], [1044, 1045, 1142, 1227, 1290, 1792], $sql.': '.$exception->getMessage());
+            }
+        }
+    }
+
+    public function test_rights_follow_the_kept_tables(): void
+    {
+        $user = $this->person(Role::Analyst);
+        $runner = app(QueryRunner::class);
+        self::assertSame('1', $runner->run($user, $this->trial(), 'select 1')->rows[0][0]);
+        $this->refresh($this->source(), 'loans');
+        self::assertSame('1200', $runner->run($user, $this->trial(), 'select count(*) from loans')->rows[0][0]);
+        \App\Models\KeptTable::query()->where('name', 'loans')->delete();
+        $this->expectExceptionMessage('not one you can read in Trial');
+        $runner->run($user, $this->trial(), 'select count(*) from loans');
+    }
+
+    public function test_limits_of_time_and_rows_say_so_when_they_bite(): void
+    {
+        $this->refresh($this->source(), 'loans');
+        $user = $this->person(Role::Analyst);
+        $runner = app(QueryRunner::class);
+        $result = $runner->run($user, $this->trial(), 'select * from loan_items');
+        self::assertSame([1000, true], [count($result->rows), $result->cutShort]);
+        $begun = microtime(true);
+        try {
+            $runner->run($user, $this->trial(), 'select count(*) from loan_items a, loan_items b, loan_items c');
+            self::fail('It ended.');
+        } catch (QueryRefused $refused) {
+            self::assertStringContainsString('longer than 2 s', $refused->getMessage());
+        }
+        self::assertLessThan(8, microtime(true) - $begun);
+        self::assertSame([1000, null], QueryRun::query()->orderBy('id')->pluck('rows')->all());
+    }
+
+    /**
+     * @return iterable<string, array{string, string}>
+     */
+    public static function mistakes(): iterable
+    {
+        yield 'a table that is not there' => ['select * from loan', 'not one you can read'];
+        yield 'a column that is not there' => ['select borower from loans', 'There is no column "borower"'];
+        yield 'a typing error' => ["select *\nform loans", 'at line 2, near "form loans"'];
+        yield 'a group that is none' => ['select ref, count(*) from loans', 'The database says'];
+    }
+
+    #[DataProvider('mistakes')]
+    public function test_a_mistake_is_explained(string $sql, string $says): void
+    {
+        $this->refresh($this->source(), 'loans');
+        $this->actingAs($this->person(Role::Analyst))->post('/queries/run', ['sql' => $sql])->assertOk()->assertSee($says);
+    }
+
+    public function test_an_export_has_every_row_quoted_and_guarded(): void
+    {
+        $this->refresh($this->source(), 'loans');
+        $this->actingAs($this->person(Role::Analyst));
+        $sql = 'select loan_id, phone, note, cover, due from loans order by loan_id';
+        $guarded = $this->post('/queries/export', ['sql' => $sql])->assertOk()->assertHeader('Content-Type', 'text/csv; charset=utf-8')->streamedContent();
+        $exact = $this->post('/queries/export', ['sql' => $sql, 'exact' => '1'])->streamedContent();
+        foreach ([$guarded, $exact] as $csv) {
+            $handle = fopen('php://memory', 'w+') ?: self::fail();
+            fwrite($handle, $csv);
+            rewind($handle);
+            $lines = [];
+            while (($line = fgetcsv($handle, escape: '')) !== false) {
+                $lines[] = $line;
+            }
+            self::assertCount(1201, $lines);
+            self::assertSame(['loan_id', 'phone', 'note', 'cover', 'due'], $lines[0]);
+            self::assertSame('8812', $lines[1200][0]);
+            self::assertSame($csv === $exact ? '+4704149583' : "'+4704149583", $lines[1200][1]);
+        }
+        self::assertStringContainsString("\r\n", $exact);
+        self::assertSame(422, $this->post('/queries/export', ['sql' => 'drop table loans'])->getStatusCode());
+    }
+}
