@@ -67,8 +67,8 @@ final readonly class EndpointForm
             $type = self::text($row, 'type');
             $value = self::text($row, 'value');
             $values = isset($input['many']) && $value !== '' ? array_map(trim(...), explode(',', $value)) : $value;
-            $input += $type === '' || $type === 'text' ? [] : ['type' => $type];
-            $input += self::text($row, 'filled') === 'fixed' ? ['fixed' => $values] : ($value === '' ? [] : ['try' => $values]);
+            $input += $type === '' || ($type === 'text' && ! isset($was['type'])) ? [] : ['type' => $type];
+            $input += self::text($row, 'filled') === 'fixed' ? ['fixed' => self::asBefore($was['fixed'] ?? null, $values)] : ($value === '' ? [] : ['try' => self::asBefore($was['try'] ?? null, $values)]);
             if ($input['in'] === 'path') {
                 $input['required'] = true;
             } elseif (($was['required'] ?? false) === true && self::text($row, 'filled') !== 'fixed') {
@@ -214,6 +214,19 @@ final readonly class EndpointForm
             isset($column['input']) => 'input '.$column['input'],
             default => (string) ($column['from'] ?? ''),
         };
+    }
+
+    /**
+     * A value that reads as it did keeps the type it had in the document.
+     *
+     * @param  string|list<string>  $now
+     */
+    private static function asBefore(mixed $was, string|array $now): mixed
+    {
+        $text = static fn (mixed $one): string => is_bool($one) ? var_export($one, true) : (is_scalar($one) ? (string) $one : '');
+        $same = is_array($was) && is_array($now) ? array_map($text, array_values($was)) === $now : ($was !== null && ! is_array($was) && $text($was) === $now);
+
+        return $same ? $was : $now;
     }
 
     /**

@@ -26,8 +26,6 @@ final readonly class SourceForm
     {
         $source = $this->source;
         $source['name'] = self::text($form, 'name') ?: $source['name'];
-        $about = self::text($form, 'about');
-        $source = $about === '' ? array_diff_key($source, ['about' => 1]) : ['about' => $about] + $source;
         $environments = [];
         foreach (is_array($form['bases'] ?? null) ? $form['bases'] : [] as $slug => $base) {
             $base = is_string($base) ? trim($base) : '';
@@ -44,8 +42,12 @@ final readonly class SourceForm
             }
         }
         $source['headers'] = $headers;
-        $pace = array_filter(['timeout' => self::whole($form, 'timeout'), 'tries' => self::whole($form, 'tries')], is_int(...)) + ($source['pace'] ?? []);
-        $source['pace'] = $pace;
+        foreach (['timeout' => 30, 'tries' => 5] as $name => $default) {
+            $given = self::whole($form, $name);
+            if ($given !== null && $given !== ($source['pace'][$name] ?? $default)) {
+                $source['pace'][$name] = $given;
+            }
+        }
 
         return array_filter($source, static fn (mixed $value): bool => $value !== []);
     }
