@@ -46,7 +46,7 @@ final class JsonTree
             ? ($isRecords ? '<span class="tag g">'.Show::count($count, 'record').'</span>' : '<span class="dim">['.Show::number($count).']</span>')
             : '<span class="dim">{'.Show::count($count, 'member').'}</span>';
         $choose = is_array($value) && ! $isRecords && $count > 0 && is_object($value[0] ?? null) && $depth < 6
-            ? ' <button type="button" class="btn small" name="records_choice" value="'.e($path.'[*]').'" hx-post="'.e($this->chooseUrl).'" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML">use as the records</button>' : '';
+            ? '<button type="button" class="btn small" aria-label="use as the records: '.e($path.'[*]').'" name="records_choice" value="'.e($path.'[*]').'" hx-post="'.e($this->chooseUrl).'" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML">use as the records</button>' : '';
         $open = $depth < 1 || ($isRecords && $depth < 4) ? ' open' : '';
         $hint = $depth > 0 && ! $isRecords && is_object($value) ? ' <span class="dim">'.e(self::glimpse($value)).'</span>' : '';
         if ($count === 0 || $this->left <= 0) {
@@ -60,7 +60,9 @@ final class JsonTree
         }
         $rest = $count - $most;
 
-        return "<details$open><summary>$key$label$hint$choose</summary><div>$html".($rest > 0 ? '<div class="leaf dim">and '.Show::number($rest).' more</div>' : '').'</div></details>';
+        $tree = "<details$open><summary>$key$label$hint</summary><div>$html".($rest > 0 ? '<div class="leaf dim">and '.Show::number($rest).' more</div>' : '').'</div></details>';
+
+        return $choose === '' ? $tree : "<div class=\"pick\">$choose$tree</div>";
     }
 
     private static function step(string|int $step): string

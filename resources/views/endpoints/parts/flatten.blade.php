@@ -1,3 +1,4 @@
+<div class="sticky top-3">
 @if ($sheet->flattenFault)
     <div class="diagnosis" role="alert">{{ $sheet->flattenFault }}</div>
 @endif
@@ -29,3 +30,4 @@
         </tbody></table></details>
     @endif
 @endif
+</div>

@@ -1,0 +1,93 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Browser;
+
+/**
+ * The whole way from one API to an exported file, as a person goes it.
+ */
+final class ThreadTest extends BrowserTestCase
+{
+    public function test_from_signing_in_to_the_exported_csv(): void
+    {
+        $person = $this->builder();
+        $person->press('Add a source')->see('From its address')
+            ->type('#base', $this->standins().'/loans-desk/v2')->type('#name', 'Loans, second desk')->press('Add the source')
+            ->see('not tested in Trial');
+
+        // The door stays shut, says why, and opens once the token is given.
+        $person->tryIt()->see('The service wants to know who is asking (401)');
+        $person->press('Add a bearer token')->see('no value in Trial')
+            ->type('#secret_value', 'ld-demo-71c0a9d4e25b3f2a')->press('Set')->see('set by Ines Varga');
+        self::assertStringNotContainsString('ld-demo-71c0a9d4e25b3f2a', (string) $person->driver->getPageSource());
+
+        $person->press('Add an endpoint')->see('what varies in curly braces')->type('#path', '/loans/{house}')->press('Add the endpoint')
+            ->see('needs a value')
+            ->type('#in-0-value', 'north-quay')->type('#path', '/loans/{house}')->see('GET /loans-desk/v2/loans/north-quay')
+            ->press('Add an input')->one('#in-1-name');
+        $person->type('#in-1-name', 'expand')->type('#in-1-value', 'items')->choose('#in-1-filled', 'fixed')->see('north-quay?expand=items');
+
+        $person->tryIt()->see('use as the records')->see('••••••3f2a');
+        $person->press('use as the records')->see('records in the first answer');
+        $person->choose('#onward-style', 'cursor')->see('found at')->type('#onward-more', '$.has_more')->type('#onward-size', '20')->type('#onward-size_as', 'limit');
+        $person->tryIt()->see('limit=20')->see('page 2 · 20')->see('20 records');
+
+        $person->press('Propose columns')->see('keeps its zero')->see('nothing dropped');
+        $person->type('#t0-table', 'quay_loans')->type('#t0-c0-name', 'loan')->keys("\u{E004}")->see('key loan');
+        $person->type('#t1-table', 'quay_items')->keys("\u{E004}")->see('of quay_items');
+        $person->click('#keep')->see('done', 30)->see('$.has_more is false');
+        self::assertStringContainsString('quay_loans', $person->one('#happened-keep')->getText());
+
+        $person->go('/tables/quay_loans')->see('fresh')->see('borrower_post_code');
+        $person->press('Query it')->see('Ctrl+Enter runs the query')->tryIt()->see('rows in');
+        $person->driver->executeScript('window.sqlEditor.dispatch({changes: {from: 0, to: window.sqlEditor.state.doc.length, insert: arguments[0]}})', ["select q.ref, q.borrower_phone, count(*) as items\nfrom quay_loans q join quay_items i on i.loan_id = q.loan\ngroup by q.ref, q.borrower_phone\norder by q.ref"]);
+        $person->tryIt()->see('items')->see('+470');
+        preg_match('/(\d+) rows in/', $person->text(), $found);
+        $person->type('#name', 'Quay loans')->press('Export')->click('#export-csv');
+        $file = '';
+        $person->wait(function () use (&$file): bool {
+            $file = ((array) glob($this->downloads.'/*.csv'))[0] ?? '';
+
+            return $file !== '' && filesize((string) $file) > 0;
+        }, 'the downloaded file');
+        $lines = array_map(static fn (string $line): array => str_getcsv($line, escape: ''), array_filter(explode("\r\n", (string) file_get_contents((string) $file))));
+        self::assertSame(['ref', 'borrower_phone', 'items'], $lines[0]);
+        self::assertCount((int) ($found[1] ?? 0) + 1, $lines);
+        self::assertStringStartsWith("'+470", (string) $lines[1][1]);
+
+        $person->go('/queries/new');
+        $person->go('/')->see('quay_loans')->see('Loans, second desk');
+        self::assertSame([], $person->complaints());
+    }
+
+    public function test_a_try_that_fails_says_where_and_why_and_loses_nothing(): void
+    {
+        $person = $this->builder();
+        $person->go('/sources/loans-desk/endpoints/loans')->see('proven')->type('#path', '/lones')->tryIt()
+            ->see('There is nothing at /loans-desk/v2/lones (404)')->see('No such loan or house.')->see('edits kept as draft');
+        self::assertStringContainsString('bad', (string) $person->one('#node-ask')->getAttribute('class'));
+        self::assertStringContainsString('no', (string) $person->one('#node-answer')->getAttribute('class'));
+        $person->go('/sources/loans-desk/endpoints/loans');
+        self::assertSame('/lones', $person->one('#path')->getAttribute('value'), 'the draft is still there after a reload');
+        $person->type('#records', '$.data[')->type('#path', '/loans')->see('not saved')->see('In brackets comes a quoted name');
+        self::assertSame('$.data[', $person->one('#records')->getAttribute('value'), 'what was typed stays');
+        $person->type('#records', '$.data[*]')->tryIt()->see('version 1')->see('page 3 · 50');
+        $person->go('/tables/loans')->see('of 1');
+    }
+
+    public function test_the_keyboard_reaches_everything(): void
+    {
+        $person = $this->builder();
+        $person->go('/tables');
+        $person->keys('/')->see('A part of a name')->type('#q', 'loan_items')->keys("\u{E007}")->see('table');
+        $person->go('/sources/loans-desk/endpoints/loans');
+        foreach (['Ask', 'Answer', 'Onward'] as $stratum) {
+            $person->keys(']');
+            self::assertSame($stratum, $person->driver->executeScript('return document.activeElement.getAttribute("aria-label")'));
+        }
+        $person->keys('[');
+        self::assertSame('Answer', $person->driver->executeScript('return document.activeElement.getAttribute("aria-label")'));
+        $person->keys('?')->see('to the stratum above, below');
+    }
+}
