@@ -26,7 +26,7 @@ use Illuminate\Support\Carbon;
  * @property bool $stop_asked
  * @property string|null $ended
  * @property array{code: string, what: string, advice: string, where: string}|null $diagnosis
- * @property list<array{start: int, ms: int, records: int, waited: int}>|null $ladder milliseconds
+ * @property list<array{start: int, ms: int, records: int|null, waited: int}>|null $ladder milliseconds
  * @property Carbon|null $started_at
  * @property Carbon|null $ended_at
  * @property Carbon $created_at

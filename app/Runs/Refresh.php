@@ -103,7 +103,7 @@ final class Refresh
             $run->bytes += strlen($sent->body);
             if (count($ladder) < self::LADDER) {
                 $ms = (int) round($sent->timing->total);
-                $ladder[] = ['start' => max(0, (int) round(1000 * (microtime(true) - $begun)) - $ms), 'ms' => $ms, 'records' => $count ?? 0, 'waited' => $sent->timing->waited];
+                $ladder[] = ['start' => max(0, (int) round(1000 * (microtime(true) - $begun)) - $ms), 'ms' => $ms, 'records' => $count, 'waited' => $sent->timing->waited];
             }
         };
         $pause = function (int $milliseconds) use ($run): bool {

@@ -17,14 +17,14 @@ final readonly class Ladder
     private const MOST = 9;
 
     /**
-     * @param  list<array{x: float, y: int, w: float, wait: float, waitX: float, text: string, textX: float}>  $bars
+     * @param  list<array{x: float, y: int, w: float, wait: float, waitX: float, text: string, textX: float, failed: bool}>  $bars
      */
     private function __construct(public array $bars, public int $height, public int $hidden)
     {
     }
 
     /**
-     * @param  list<array{start: int, ms: int, records: int, waited: int}>  $pages  milliseconds
+     * @param  list<array{start: int, ms: int, records: int|null, waited: int}>  $pages  milliseconds
      */
     public static function of(array $pages): self
     {
@@ -44,7 +44,8 @@ final readonly class Ladder
             $wait = round(min($page['waited'], $page['start']) * $scale, 1);
             $bars[] = [
                 'x' => $x, 'y' => count($bars) * self::STEP, 'w' => $w, 'wait' => $wait, 'waitX' => round($x - $wait, 1),
-                'text' => 'page '.($index + 1).' · '.Show::number($page['records']).($page['waited'] > 0 ? ' · waited '.Show::duration($page['waited']) : ''),
+                'failed' => $page['records'] === null,
+                'text' => 'page '.($index + 1).' · '.($page['records'] === null ? 'failed' : Show::number($page['records'])).($page['waited'] > 0 ? ' · waited '.Show::duration($page['waited']) : ''),
                 'textX' => min($x + $w + 7, self::WIDTH - 148),
             ];
         }

@@ -166,7 +166,7 @@ final class EndpointSheet
         $start = 0;
         foreach ($this->try->exchanges as $exchange) {
             $ms = (int) round((float) ($exchange->timing['total'] ?? 0));
-            $pages[] = ['start' => $start, 'ms' => $ms, 'records' => (int) $exchange->records, 'waited' => (int) ($exchange->timing['waited'] ?? 0)];
+            $pages[] = ['start' => $start, 'ms' => $ms, 'records' => $exchange->records, 'waited' => (int) ($exchange->timing['waited'] ?? 0)];
             $start += $ms;
         }
 

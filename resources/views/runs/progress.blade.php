@@ -4,6 +4,7 @@
         @if ($run->rejects > 0)<span class="tag i">{{ \App\View\Show::count($run->rejects, 'value did not fit', 'values did not fit') }}</span>@endif
         @if ($run->duplicates > 0)<span class="tag o">{{ \App\View\Show::count($run->duplicates, 'row with a key that was there already', 'rows with a key that was there already') }}, kept once</span>@endif
     </p>
+    @if ($run->ladder)<div class="mt-2">@include('components.ladder', ['ladder' => \App\View\Ladder::of($run->ladder)])</div>@endif
     @if ($run->diagnosis)<div class="mt-2"><x-diagnosis :of="$run->diagnosis" /></div>@endif
     @if ($run->ended)<p class="s mt-1">{{ $run->ended }}</p>@endif
     @if ($run->state->isOver())

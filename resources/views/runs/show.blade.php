@@ -11,10 +11,6 @@
 </div>
 <div class="body">
     @include('runs.progress')
-    @if ($run->ladder)
-        <h2 class="mb-2 mt-5">Pages in time</h2>
-        @include('components.ladder', ['ladder' => \App\View\Ladder::of($run->ladder)])
-    @endif
     @if ($exchange)
         <h2 class="mb-2 mt-5">The exchange that ended it</h2>
         <pre class="ev">{{ trim($exchange->request) }}</pre>

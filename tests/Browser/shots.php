@@ -1,0 +1,40 @@
+<?php
+
+declare(strict_types=1);
+
+/*
+ * Takes the pictures of docs/screenshots/ at 1280×800, as the builder and, for queries, the analyst.
+ */
+
+use Tests\Browser\Person;
+
+require __DIR__.'/../../vendor/autoload.php';
+
+$folder = $argv[1];
+$password = (string) getenv('SPRING_DEMO_PASSWORD');
+$scroll = static fn (Person $person, string $css): mixed => $person->driver->executeScript('document.querySelector(arguments[0]).scrollIntoView()', [$css]);
+
+$person = Person::arrive((string) getenv('SPRING_DRIVER'), (string) getenv('APP_URL'));
+try {
+    $person->go('/sign-in')->picture("$folder/sign-in.png");
+    $person->signIn('ines@saltmarsh.example', $password)->picture("$folder/watershed.png");
+    $person->go('/sources')->picture("$folder/sources.png");
+    $person->go('/sources/loans-desk')->tryIt()->see('just now')->picture("$folder/source.png");
+    $person->go('/sources/loans-desk/endpoints/loans')->tryIt()->see('tried just now')->picture("$folder/endpoint.png");
+    $scroll($person, '#happened-onward');
+    $person->picture("$folder/flatten.png");
+    $person->go('/sources/loans-desk/endpoints/loan')->type('#path', '/loan/{id}')->tryIt()->see('There is nothing at')->picture("$folder/failure.png");
+    $person->type('#path', '/loans/{id}')->tryIt()->see('TH-8812');
+    $person->go('/tables')->picture("$folder/tables.png");
+    $person->go('/tables/loans')->picture("$folder/table.png");
+    $person->press('Refresh')->see('done', 30)->picture("$folder/run.png");
+} finally {
+    $person->leave();
+}
+
+$person = Person::arrive((string) getenv('SPRING_DRIVER'), (string) getenv('APP_URL'));
+try {
+    $person->signIn('tomas@saltmarsh.example', $password)->go('/queries/1')->tryIt()->see('rows in')->picture("$folder/query.png");
+} finally {
+    $person->leave();
+}
