@@ -58,7 +58,7 @@ final readonly class SourceForm
     public static function repaired(string $base): ?string
     {
         $try = preg_replace('~[?#].*$~', '', trim($base)) ?? '';
-        $try = preg_match('~^[a-z][a-z0-9+.-]*://~i', $try) === 1 ? preg_replace('~^[a-z][a-z0-9+.-]*:/+~i', preg_match('~^http:~i', $try) === 1 ? 'http://' : 'https://', $try) : (preg_match('~^(localhost|127\.|\[::1)~', $try) === 1 ? 'http://' : 'https://').ltrim($try, '/');
+        $try = preg_match('~^[a-z][a-z0-9+.-]*:/+~i', $try) === 1 ? preg_replace('~^[a-z][a-z0-9+.-]*:/+~i', preg_match('~^http:~i', $try) === 1 ? 'http://' : 'https://', $try) : (preg_match('~^(localhost|127\.|\[::1)~', $try) === 1 ? 'http://' : 'https://').ltrim($try, '/');
         $try = rtrim(preg_replace('~://[^/@]*@~', '://', (string) $try) ?? '', '/');
 
         return $try !== $base && preg_match('~^https?://[^/?#@\s]+(/[^?#\s]*)?$~', $try) === 1 ? $try : null;

@@ -1,0 +1,121 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\App;
+
+use App\Http\Sheets\SourceForm;
+use App\Reservoir\RowFile;
+use App\Transport\Retries;
+use App\Transport\Sent;
+use App\Transport\Timing;
+use App\View\JsonTree;
+use App\View\Ladder;
+use App\View\Show;
+use DeepSpring\Diagnose\Failing;
+use GuzzleHttp\Psr7\Request;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+final class SmallPartsTest extends AppTestCase
+{
+    /**
+     * @return iterable<string, array{int|null, Failing|null, array<string, string>, int, int|string|null}>
+     */
+    public static function attempts(): iterable
+    {
+        yield 'a success' => [200, null, [], 1, null];
+        yield 'a refusal of the service' => [404, null, [], 1, null];
+        yield 'an error of the service' => [500, null, [], 1, null];
+        yield 'told to wait seconds' => [429, null, ['retry-after' => '7'], 1, 7000];
+        yield 'told to wait until a date' => [503, null, ['retry-after' => 'Tue, 01 Jan 2030 00:00:09 GMT'], 1, 9000];
+        yield 'told a date that is over' => [503, null, ['retry-after' => 'Mon, 31 Dec 2029 00:00:00 GMT'], 1, 0];
+        yield 'told to wait for an hour' => [429, null, ['retry-after' => '3600'], 1, null];
+        yield 'told nothing' => [503, null, [], 1, 'some'];
+        yield 'told rubbish' => [429, null, ['retry-after' => 'soon-ish'], 1, 'some'];
+        yield 'refused' => [null, Failing::Refused, [], 2, 'some'];
+        yield 'cut' => [null, Failing::Cut, [], 1, 'some'];
+        yield 'an unknown name' => [null, Failing::Name, [], 1, null];
+        yield 'a bad certificate' => [null, Failing::Tls, [], 1, null];
+        yield 'the last attempt' => [503, null, [], 3, null];
+    }
+
+    /**
+     * @param  array<string, string>  $headers
+     */
+    #[DataProvider('attempts')]
+    public function test_a_request_is_repeated_when_that_may_help(?int $status, ?Failing $failing, array $headers, int $attempt, int|string|null $wanted): void
+    {
+        $sent = static fn (string $method): Sent => new Sent(new Request($method, 'http://127.0.0.1/'), $status, '', '1.1', $headers, '', $failing, '', new Timing(0, 0, 0, 0, 0, 0, 1, ''));
+        $wait = Retries::wait($sent('GET'), $attempt, 3, 1893456000);
+        if ($wanted === 'some') {
+            self::assertGreaterThanOrEqual(100, $wait);
+            self::assertLessThanOrEqual(60_000, $wait);
+        } else {
+            self::assertSame($wanted, $wait);
+        }
+        self::assertNull(Retries::wait($sent('POST'), $attempt, 3, 1893456000), 'a write is never repeated by itself');
+    }
+
+    /**
+     * @return iterable<string, array{string, string|null}>
+     */
+    public static function addresses(): iterable
+    {
+        $table = ['api.saltmarsh.example/v2' => 'https://api.saltmarsh.example/v2', 'https://api.saltmarsh.example/v2/' => 'https://api.saltmarsh.example/v2', 'http://127.0.0.1:8401/x?y=1#z' => 'http://127.0.0.1:8401/x', '127.0.0.1:8401' => 'http://127.0.0.1:8401', 'localhost:3000/api' => 'http://localhost:3000/api', 'https://me:pw@api.saltmarsh.example' => 'https://api.saltmarsh.example', 'https:/api.saltmarsh.example' => 'https://api.saltmarsh.example', '//api.saltmarsh.example' => 'https://api.saltmarsh.example', 'https://api.saltmarsh.example' => null, '' => null, 'two words' => null];
+        foreach ($table as $typed => $meant) {
+            yield (string) $typed => [(string) $typed, $meant];
+        }
+    }
+
+    #[DataProvider('addresses')]
+    public function test_an_address_with_a_mistake_is_offered_mended(string $typed, ?string $meant): void
+    {
+        self::assertSame($meant, SourceForm::repaired($typed));
+    }
+
+    public function test_values_are_shown_so_that_they_differ(): void
+    {
+        self::assertStringContainsString('—', (string) Show::cell(null, 'text'));
+        self::assertStringContainsString('""', (string) Show::cell('', 'text'));
+        self::assertSame("-1\u{2009}234\u{2009}567.50", (string) Show::cell('-1234567.50', 'decimal'));
+        self::assertSame('123.4', (string) Show::cell('123.4', 'decimal'));
+        self::assertSame('9007199324523220', (string) Show::cell('9007199324523220', 'integer'));
+        self::assertSame('true', (string) Show::cell('1', 'boolean'));
+        self::assertSame('2031-03-02 09:30:00', (string) Show::cell('2031-03-02 09:30:00.000000', 'datetime'));
+        self::assertSame('&lt;b&gt;', (string) Show::cell('<b>', 'text'));
+        self::assertStringContainsString('title="'.str_repeat('x', 300), (string) Show::cell(str_repeat('x', 300), 'text'));
+        self::assertSame(['1 row', "1\u{2009}200 rows", '2 queries'], [Show::count(1, 'row'), Show::count(1200, 'row'), Show::count(2, 'query', 'queries')]);
+    }
+
+    public function test_a_large_answer_makes_a_small_tree(): void
+    {
+        $html = (string) (new JsonTree('$.data', '/x'))->html((object) ['data' => array_fill(0, 50_000, (object) ['a<b' => '<i>', 'n' => [1, [2]]])]);
+        self::assertLessThan(200_000, strlen($html));
+        self::assertStringContainsString("50\u{2009}000 records", $html);
+        self::assertStringContainsString("and 49\u{2009}994 more", $html);
+        self::assertStringNotContainsString('<i>', $html);
+        self::assertStringNotContainsString('a<b', $html);
+    }
+
+    public function test_a_long_run_makes_a_short_ladder(): void
+    {
+        $ladder = Ladder::of(array_map(static fn (int $page): array => ['start' => $page * 10, 'ms' => 8, 'records' => $page === 99 ? null : 50, 'waited' => $page === 1 ? 5 : 0], range(0, 99)));
+        self::assertSame([9, 91], [count($ladder->bars), $ladder->hidden]);
+        self::assertTrue($ladder->bars[8]['failed']);
+        self::assertStringContainsString('waited 5 ms', $ladder->bars[1]['text']);
+        foreach ($ladder->bars as $bar) {
+            self::assertLessThanOrEqual(Ladder::WIDTH, $bar['x'] + $bar['w']);
+        }
+    }
+
+    public function test_rows_are_written_as_load_data_reads_them(): void
+    {
+        $file = new RowFile(sys_get_temp_dir().'/spring-rows-'.getmypid(), [1]);
+        $file->add([['1', "a\tb\\c\nd\re\0"], ['2', null], [null, ''], ['4', '\\N']]);
+        $file->close();
+        self::assertSame("1\ta\\tb\\\\c\\nd\\re\\0\n2\t\\N\n\\N\t\n4\t\\\\N\n", (string) file_get_contents($file->path));
+        self::assertSame(4, $file->rows);
+        $file->clear();
+        self::assertFileDoesNotExist($file->path);
+    }
+}
