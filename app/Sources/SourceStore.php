@@ -7,6 +7,7 @@ namespace App\Sources;
 use App\Models\Endpoint;
 use App\Models\Source;
 use App\Models\User;
+use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\DB;
 
@@ -33,6 +34,30 @@ final class SourceStore
             }
 
             return $source;
+        });
+    }
+
+    /**
+     * Changes the document in hand, with the source locked, so that of two changes at the same time
+     * neither is lost.
+     *
+     * @param  \Closure(array<string, mixed>): (array<string, mixed>|null)  $change  null for none
+     *
+     * @throws InvalidSourceFile
+     */
+    public function edit(Source $source, User $by, \Closure $change): SourceFile
+    {
+        return DB::transaction(function () use ($source, $by, $change): SourceFile {
+            Source::query()->lockForUpdate()->findOrFail($source->id);
+            $file = $source->refresh()->inHand();
+            $document = $change($file->document);
+            if ($document === null) {
+                return $file;
+            }
+            $changed = SourceFile::of($document);
+            $this->draft($changed, $by, $source);
+
+            return $changed;
         });
     }
 

@@ -1,5 +1,6 @@
 import htmx from 'htmx.org';
 import './keys.js';
+import './sheet.js';
 import './watershed.js';
 
 window.htmx = htmx;

@@ -11,6 +11,7 @@ use App\Models\Role;
 use App\Models\SavedQuery;
 use App\Models\Source;
 use App\Models\Tryout;
+use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 final class ScreensTest extends AppTestCase
@@ -116,6 +117,25 @@ final class ScreensTest extends AppTestCase
         self::assertSame('$.data[*]', $source->refresh()->inHand()->document['endpoints'][0]['answer']['records']);
         $this->post('/sources/loans-desk/publish')->assertRedirect();
         self::assertSame([2, 'Loans'], [$source->refresh()->published_version, $source->published()?->endpoint('loans')?->name]);
+    }
+
+    public function test_an_older_change_that_arrives_late_undoes_nothing(): void
+    {
+        $source = $this->source();
+        $this->actingAs($this->person());
+        $page = str_repeat('a1', 12);
+        $form = ['path' => '/loans', 'name' => 'Loans'];
+        $send = fn (string $turn, array $more): TestResponse => $this->withHeader('X-Sheet', $turn)->post('/sources/loans-desk/endpoints/loans', $more + $form)->assertOk();
+        $records = static fn (): mixed => $source->refresh()->inHand()->document['endpoints'][0]['answer']['records'] ?? null;
+        $send("$page:2", ['records' => '$.data[0]']);
+        $send("$page:1", ['records' => '']);
+        self::assertSame('$.data[0]', $records());
+        $send("$page:3", ['records' => '$.data[1]']);
+        self::assertSame('$.data[1]', $records());
+        $send(str_repeat('b2', 12).':1', ['records' => '$.data[2]']);
+        self::assertSame('$.data[2]', $records(), 'another sheet counts for itself');
+        $this->withHeader('X-Sheet', "$page:1")->post('/sources/loans-desk', ['name' => 'Late', 'bases' => ['trial' => self::$standinsAddress]])->assertOk();
+        self::assertSame('Loans desk', $source->refresh()->name);
     }
 
     public function test_the_whole_sheet_sent_back_unchanged_changes_nothing(): void

@@ -76,6 +76,24 @@ final class ThreadTest extends BrowserTestCase
         $person->go('/tables/loans')->see('of 1');
     }
 
+    public function test_a_slow_change_is_overtaken_without_loss(): void
+    {
+        $person = $this->builder();
+        $person->go('/sources/loans-desk/endpoints/loans')->tryIt()->see('tried just now')
+            ->type('#records', '$.data[0]')->keys("\u{E004}")->see('1 record in the first answer');
+
+        // The next change is slow to leave; a button pressed after it is not, and a field is typed into meanwhile.
+        $person->driver->executeScript('const send = XMLHttpRequest.prototype.send; let slow = 1; XMLHttpRequest.prototype.send = function (...all) { slow-- > 0 ? setTimeout(() => send.apply(this, all), 900) : send.apply(this, all); };');
+        $person->type('#records', '$.data[1]');
+        $person->driver->executeScript('document.querySelector("#records").blur(); [...document.querySelectorAll("#happened-answer button")].find((one) => one.closest("li, summary, div").innerText.includes("data")).click(); const size = document.querySelector("#onward-size"); size.value = "37"; size.dispatchEvent(new Event("input", {bubbles: true}));');
+        $person->see('50 records in the first answer')->wait(fn (): bool => $person->one('#onward-size')->getAttribute('value') === '37', 'the size in the new sheet');
+        usleep(1_500_000);
+        self::assertStringContainsString('50 records in the first answer', $person->text());
+        $person->go('/sources/loans-desk/endpoints/loans');
+        self::assertSame(['$.data[*]', '37'], [$person->one('#records')->getAttribute('value'), $person->one('#onward-size')->getAttribute('value')]);
+        $person->type('#onward-size', '50')->keys("\u{E004}")->see('version 1');
+    }
+
     public function test_the_keyboard_reaches_everything(): void
     {
         $person = $this->builder();

@@ -6,6 +6,7 @@ namespace App\Http\Controllers;
 
 use App\Http\Sheets\EndpointForm;
 use App\Http\Sheets\EndpointSheet;
+use App\Http\Sheets\Turn;
 use App\Models\Endpoint;
 use App\Models\Source;
 use App\Runs\Runs;
@@ -68,8 +69,7 @@ final class EndpointController extends Controller
     public function update(Request $request, Source $source, Endpoint $endpoint, SourceStore $store): View
     {
         $this->authorize('update', $source);
-        $file = $source->inHand();
-        [$saved, $faults] = $this->save($request, $source, $endpoint, $file, $store);
+        [$saved, $faults] = $this->save($request, $source, $endpoint, $store);
 
         return $this->sheet($request->has('do') || $request->has('records_choice') ? 'endpoints.sheet' : 'endpoints.happened', $source, $endpoint, $saved, $faults);
     }
@@ -77,7 +77,7 @@ final class EndpointController extends Controller
     public function try(Request $request, Source $source, Endpoint $endpoint, SourceStore $store, Tries $tries): View
     {
         $this->authorize('update', $source);
-        [$file, $faults] = $this->save($request, $source, $endpoint, $source->inHand(), $store);
+        [$file, $faults] = $this->save($request, $source, $endpoint, $store);
         if ($faults === []) {
             $tries->endpoint($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $this->person());
         }
@@ -88,7 +88,7 @@ final class EndpointController extends Controller
     public function keep(Request $request, Source $source, Endpoint $endpoint, SourceStore $store, Runs $runs): View
     {
         $this->authorize('update', $source);
-        [$file, $faults] = $this->save($request, $source, $endpoint, $source->inHand(), $store);
+        [$file, $faults] = $this->save($request, $source, $endpoint, $store);
         if ($faults === []) {
             $store->publish($source, $this->person());
             $runs->queue($endpoint->refresh()->load('source'), $this->environment(), $this->person());
@@ -113,22 +113,23 @@ final class EndpointController extends Controller
     /**
      * @return array{SourceFile, list<Fault>}
      */
-    private function save(Request $request, Source $source, Endpoint $endpoint, SourceFile $file, SourceStore $store): array
+    private function save(Request $request, Source $source, Endpoint $endpoint, SourceStore $store): array
     {
-        $document = $file->document;
-        foreach ($document['endpoints'] ?? [] as $number => $one) {
-            if ($one['slug'] === $endpoint->slug) {
-                $changed = (new EndpointForm($one))->apply($request->all());
-                $document['endpoints'][$number] = $this->reshape($changed, $request, $endpoint, $file);
-            }
-        }
         try {
-            $saved = SourceFile::of($document);
-            $store->draft($saved, $this->person(), $source);
+            return [$store->edit($source, $this->person(), function (array $document) use ($request, $endpoint): ?array {
+                if (Turn::of($request)?->isPast() === true) {
+                    return null;
+                }
+                foreach ($document['endpoints'] ?? [] as $number => $one) {
+                    if ($one['slug'] === $endpoint->slug) {
+                        $document['endpoints'][$number] = $this->reshape((new EndpointForm($one))->apply($request->all()), $request, $endpoint, SourceFile::of($document));
+                    }
+                }
 
-            return [$saved, []];
+                return $document;
+            }), []];
         } catch (InvalidSourceFile $invalid) {
-            return [$file, $invalid->faults];
+            return [$source->inHand(), $invalid->faults];
         }
     }
 

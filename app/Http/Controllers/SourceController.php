@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Http\Sheets\SourceForm;
+use App\Http\Sheets\Turn;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Secret;
@@ -81,21 +82,24 @@ final class SourceController extends Controller
     public function update(Request $request, Source $source, SourceStore $store): View
     {
         $this->authorize('update', $source);
-        $file = $source->inHand();
         $form = $request->all();
-        $document = $file->document;
-        $document['source'] = (new SourceForm($document['source']))->apply($form);
-        if ($this->word('do') === 'add-scheme') {
-            $document['source']['access'][] = $this->newScheme($this->word('scheme'));
-        }
         // Only a button that changes the shape of the sheet is answered with the whole of it, so
         // that nothing moves under the hand of somebody who types.
         $view = $request->has('do') ? 'sources.sheet' : 'sources.happened';
         try {
-            $file = SourceFile::of($document);
-            $store->draft($file, $this->person(), $source);
+            $file = $store->edit($source, $this->person(), function (array $document) use ($request, $form): ?array {
+                if (Turn::of($request)?->isPast() === true) {
+                    return null;
+                }
+                $document['source'] = (new SourceForm($document['source']))->apply($form);
+                if ($this->word('do') === 'add-scheme') {
+                    $document['source']['access'][] = $this->newScheme($this->word('scheme'));
+                }
+
+                return $document;
+            });
         } catch (InvalidSourceFile $invalid) {
-            return $this->sheet($source, $file, $invalid->faults, $form, $view);
+            return $this->sheet($source, $source->inHand(), $invalid->faults, $form, $view);
         }
 
         return $this->sheet($source, $file, view: $view);

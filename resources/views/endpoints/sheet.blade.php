@@ -21,7 +21,7 @@
     </div>
 </div>
 <div class="cols"><div>What you set</div><div></div><div id="happened-head">@include('endpoints.parts.head')</div></div>
-<form id="sheet-form" hx-post="{{ $save }}" hx-trigger="change, submit" hx-swap="none">
+<form id="sheet-form" hx-post="{{ $save }}" hx-trigger="change, submit, overtaken" hx-swap="none">
 <div class="sheet">
     <section class="cell" data-stratum tabindex="-1" aria-label="Ask">
         <div class="lab"><h2>Ask</h2><small>one request for records</small></div>

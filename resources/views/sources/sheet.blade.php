@@ -27,7 +27,7 @@
 </div>
 <div class="cols"><div>What you set</div><div></div><div>What happened @if ($try)· {{ $try->endpoint_id === null ? 'one request to the base address' : 'its test endpoint' }}, {{ \App\View\Show::ago($try->created_at) }}, {{ \App\View\Show::duration($try->milliseconds) }}@else · not tested yet @endif</div></div>
 @error('source')<p class="diagnosis mx-6 mt-3">{{ $message }}</p>@enderror
-<form id="source-form" hx-post="{{ route('sources.update', $source) }}" hx-trigger="change, submit" hx-swap="none">
+<form id="source-form" hx-post="{{ route('sources.update', $source) }}" hx-trigger="change, submit, overtaken" hx-swap="none">
 <div class="sheet">
     <div class="cell" data-stratum tabindex="-1">
         <div class="lab"><h2>Address</h2><small>one for each environment</small></div>

@@ -1,0 +1,60 @@
+// A sheet sends every change as it is made, so several requests can be on their way at once. They
+// carry their number, by which the server keeps an older one from overwriting a newer one.
+const page = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('');
+let sent = 0;
+let shown = 0;
+const typed = new Map();
+
+const isSheet = (element) => element.id === 'sheet' || element.closest('#sheet') !== null;
+const numberOf = (detail) => Number((detail.requestConfig.headers['X-Sheet'] ?? '').split(':')[1] ?? 0);
+const form = () => document.querySelector('#sheet form[hx-post]');
+
+document.addEventListener('input', (event) => {
+    if (event.target.id && isSheet(event.target) && event.target.form === form()) typed.set(event.target.id, event.target);
+});
+
+document.addEventListener('htmx:configRequest', (event) => {
+    if (event.detail.verb === 'get' || !isSheet(event.detail.elt)) return;
+    event.detail.headers['X-Sheet'] = `${page}:${++sent}`;
+    typed.clear();
+});
+
+const askAnew = () => form()?.dispatchEvent(new CustomEvent('overtaken', { bubbles: true }));
+
+// An answer that was overtaken by a newer one is not shown; what is true now is asked for instead.
+document.addEventListener('htmx:beforeSwap', (event) => {
+    const number = numberOf(event.detail);
+    if (number === 0 || !event.detail.shouldSwap) return;
+    if (number < shown) {
+        event.detail.shouldSwap = false;
+        askAnew();
+    }
+    shown = Math.max(shown, number);
+});
+
+// Neither is one whose place has left the page, because all of the sheet was sent anew meanwhile.
+document.addEventListener('htmx:beforeSend', (event) => {
+    const { xhr, target, requestConfig } = event.detail;
+    if (requestConfig.headers['X-Sheet'] === undefined) return;
+    let lost = false;
+    xhr.addEventListener('readystatechange', () => {
+        if (xhr.readyState === XMLHttpRequest.DONE) lost = !document.contains(target);
+    });
+    xhr.addEventListener('load', () => {
+        if (lost) askAnew();
+    });
+});
+
+// What was typed while a new sheet was on its way is put into it, and saved.
+document.addEventListener('htmx:afterSwap', (event) => {
+    if (event.detail.target.id !== 'sheet' || typed.size === 0) return;
+    for (const [id, old] of typed) {
+        const now = document.getElementById(id);
+        if (now && now !== old && now.tagName === old.tagName) {
+            if (old.type === 'checkbox') now.checked = old.checked;
+            else now.value = old.value;
+        }
+    }
+    typed.clear();
+    form()?.dispatchEvent(new Event('change', { bubbles: true }));
+});
