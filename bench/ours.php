@@ -7,6 +7,7 @@ declare(strict_types=1);
  * same classes in the same order with a clock between them. Prints JSON.
  */
 
+use App\Models\AllowedHost;
 use App\Models\Environment;
 use App\Reservoir\Staging;
 use App\Runs\Refresh;
@@ -45,6 +46,7 @@ $file = SourceFile::of([
     ]],
 ]);
 $environment = Environment::named('production') ?? throw new LogicException('No environment.');
+AllowedHost::query()->firstOrCreate(['host' => (string) parse_url($base, PHP_URL_HOST), 'port' => (int) parse_url($base, PHP_URL_PORT)]);
 $store = app(SourceStore::class);
 $source = $store->draft($file, null);
 $store->publish($source, null);

@@ -12,6 +12,12 @@ return [
     'demo' => [
         'password' => env('SPRING_DEMO_PASSWORD'),
         'standins' => env('SPRING_STANDINS', 'http://127.0.0.1:8401'),
+        'private' => env('SPRING_STANDINS_PRIVATE', 'http://127.0.0.1:8402'),
+    ],
+
+    'outbound' => [
+        // Ports that need no permission of an administrator.
+        'ports' => [80, 443, 8080, 8443],
     ],
 
     'limits' => [

@@ -2,10 +2,15 @@
 
 declare(strict_types=1);
 
+use App\Http\Controllers\CompareController;
+use App\Http\Controllers\ConsentController;
 use App\Http\Controllers\EndpointController;
 use App\Http\Controllers\EnvironmentController;
+use App\Http\Controllers\EnvironmentsController;
 use App\Http\Controllers\FindController;
+use App\Http\Controllers\OutboundController;
 use App\Http\Controllers\QueryController;
+use App\Http\Controllers\RepairController;
 use App\Http\Controllers\RunController;
 use App\Http\Controllers\SignInController;
 use App\Http\Controllers\SourceController;
@@ -23,18 +28,32 @@ Route::middleware('guest')->group(function (): void {
 Route::middleware('auth')->group(function (): void {
     Route::post('/sign-out', [SignInController::class, 'destroy'])->name('sign-out');
     Route::get('/', WatershedController::class)->name('watershed');
+    Route::get('/environments', [EnvironmentsController::class, 'index'])->name('environments.index');
+    Route::post('/environments', [EnvironmentsController::class, 'store'])->name('environments.store');
+    Route::post('/environments/{environment:slug}', [EnvironmentsController::class, 'update'])->name('environments.update');
+    Route::delete('/environments/{environment:slug}', [EnvironmentsController::class, 'destroy'])->name('environments.destroy');
+    Route::get('/consent/return', [ConsentController::class, 'return'])->name('consent.return');
     Route::post('/environment', EnvironmentController::class)->name('environment');
+    Route::get('/outbound', [OutboundController::class, 'index'])->name('outbound.index');
+    Route::post('/outbound', [OutboundController::class, 'store'])->name('outbound.store');
+    Route::delete('/outbound/{host}', [OutboundController::class, 'destroy'])->name('outbound.destroy');
     Route::get('/find', FindController::class)->name('find');
 
     Route::get('/sources', [SourceController::class, 'index'])->name('sources.index');
     Route::get('/sources/new', [SourceController::class, 'create'])->name('sources.create');
     Route::post('/sources', [SourceController::class, 'store'])->name('sources.store');
     Route::post('/sources/import', [SourceFileController::class, 'import'])->name('sources.import');
+    Route::get('/address', [SourceController::class, 'address'])->name('address');
+    Route::post('/tries/{tryout}/repair/{number}', RepairController::class)->whereNumber('number')->name('tries.repair');
     Route::get('/sources/{source}', [SourceController::class, 'show'])->name('sources.show');
     Route::post('/sources/{source}', [SourceController::class, 'update'])->name('sources.update');
     Route::delete('/sources/{source}', [SourceController::class, 'destroy'])->name('sources.destroy');
     Route::post('/sources/{source}/test', [SourceController::class, 'test'])->name('sources.test');
     Route::post('/sources/{source}/secrets', [SourceController::class, 'secret'])->name('sources.secret');
+    Route::get('/sources/{source}/address', [SourceController::class, 'address'])->name('sources.address');
+    Route::post('/sources/{source}/discover', [SourceController::class, 'discover'])->name('sources.discover');
+    Route::post('/sources/{source}/consent', [ConsentController::class, 'begin'])->name('sources.consent');
+    Route::post('/sources/{source}/consent/forget', [ConsentController::class, 'forget'])->name('sources.consent.forget');
     Route::post('/sources/{source}/publish', [SourceController::class, 'publish'])->name('sources.publish');
     Route::get('/sources/{source}/file', [SourceFileController::class, 'show'])->name('sources.file');
     Route::post('/sources/{source}/file', [SourceFileController::class, 'update'])->name('sources.file.update');
@@ -46,6 +65,8 @@ Route::middleware('auth')->group(function (): void {
     Route::post('/sources/{source}/endpoints/{endpoint:slug}', [EndpointController::class, 'update'])->scopeBindings()->name('endpoints.update');
     Route::delete('/sources/{source}/endpoints/{endpoint:slug}', [EndpointController::class, 'destroy'])->scopeBindings()->name('endpoints.destroy');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/try', [EndpointController::class, 'try'])->scopeBindings()->name('endpoints.try');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'show'])->scopeBindings()->name('endpoints.compare');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'try'])->scopeBindings()->name('endpoints.compare.try');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/keep', [EndpointController::class, 'keep'])->scopeBindings()->name('endpoints.keep');
     Route::get('/tries/{tryout}/{number}/body', [TryController::class, 'body'])->whereNumber('number')->name('tries.body');
 

@@ -10,11 +10,11 @@ use StandIns\Response;
  * One process serves the public stand-ins, another (STANDINS=private) those that only a relay
  * should reach.
  */
-foreach (['Request', 'Response', 'Faults', 'Service', 'Words'] as $class) {
+foreach (['Request', 'Response', 'Faults', 'Service', 'Words', 'Desk'] as $class) {
     require_once __DIR__."/shared/$class.php";
 }
 
-$sets = ['public' => ['loans-desk', 'stores'], 'private' => ['conservation-lab']];
+$sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', 'doors'], 'private' => ['conservation-lab']];
 $names = $sets[getenv('STANDINS') ?: 'public'] ?? $sets['public'];
 $request = Request::current();
 
@@ -24,6 +24,10 @@ if ($request->path === '/') {
     return;
 }
 
+// RFC 8414 §3.1: the well-known part comes before the path of the issuer.
+if (preg_match('~^(/\.well-known/[a-z-]+)/([a-z-]+)$~D', $request->path, $part) === 1) {
+    $request = new Request($request->method, "/$part[2]$part[1]", $request->query, $request->headers, $request->body);
+}
 $name = explode('/', $request->path)[1];
 if (! in_array($name, $names, true)) {
     Response::json(['error' => 'not_found', 'message' => 'No such service.'], 404)->send();

@@ -36,6 +36,7 @@ final class Instance
             'DB_PORT' => (string) $ports->database,
             'SPRING_VAR' => $var,
             'SPRING_STANDINS' => "http://127.0.0.1:{$ports->standins}",
+            'SPRING_STANDINS_PRIVATE' => "http://127.0.0.1:{$ports->private}",
         ]);
         $key = "{$this->folder}/keys/secrets.key";
         if (! is_file($key)) {

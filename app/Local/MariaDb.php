@@ -99,9 +99,8 @@ final class MariaDb
         }
         foreach (['deep_spring', 'deep_spring_test'] as $schema) {
             $sql[] = "GRANT ALL ON `$schema`.* TO 'ds_app'@'127.0.0.1';";
-            foreach (['_data', '_data_trial'] as $part) {
-                $sql[] = "GRANT ALL ON `$schema$part`.* TO 'ds_keeper'@'127.0.0.1' WITH GRANT OPTION;";
-            }
+            // Every environment has a schema of its own, made when it is added.
+            $sql[] = 'GRANT ALL ON `'.str_replace('_', '\\_', "{$schema}_data").'%`.* TO \'ds_keeper\'@\'127.0.0.1\' WITH GRANT OPTION;';
         }
         $sql[] = "GRANT CREATE USER, CONNECTION ADMIN ON *.* TO 'ds_keeper'@'127.0.0.1';";
         $sql[] = "GRANT SELECT ON mysql.* TO 'ds_keeper'@'127.0.0.1';";

@@ -18,7 +18,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property string $headers header lines as received
  * @property int $bytes of the body
  * @property int|null $records
- * @property array<string, int|float|string|null> $timing milliseconds
+ * @property array<string, mixed> $timing milliseconds, and what the connection was
  * @property string|null $error
  * @property string|null $body deflated
  */

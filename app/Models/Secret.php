@@ -14,6 +14,8 @@ use Illuminate\Support\Carbon;
  * @property int $environment_id
  * @property string $name
  * @property string $sealed
+ * @property string|null $pending sealed; a value to take the place of this one once it is accepted
+ * @property Carbon|null $ends_on
  * @property Carbon $updated_at
  * @property User|null $setBy
  */
@@ -21,7 +23,10 @@ final class Secret extends Model
 {
     protected $guarded = [];
 
-    protected $hidden = ['sealed'];
+    protected $hidden = ['sealed', 'pending'];
+
+    /** @var array<string, string> */
+    protected $casts = ['ends_on' => 'date'];
 
     /**
      * @return BelongsTo<User, $this>

@@ -19,8 +19,9 @@ use Illuminate\Support\Carbon;
  * @property int $milliseconds
  * @property int $records
  * @property string|null $ended
- * @property array{code: string, what: string, advice: string, where: string}|null $diagnosis
+ * @property array<string, mixed>|null $diagnosis
  * @property array<string, string> $strata what each stratum was when it was tried, as a hash
+ * @property list<array<string, mixed>>|null $notes diagnoses that are no failure
  * @property Carbon $created_at
  * @property \Illuminate\Database\Eloquent\Collection<int, Exchange> $exchanges
  */
@@ -31,7 +32,7 @@ final class Tryout extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['succeeded' => 'boolean', 'diagnosis' => 'array', 'strata' => 'array'];
+    protected $casts = ['succeeded' => 'boolean', 'diagnosis' => 'array', 'strata' => 'array', 'notes' => 'array'];
 
     /**
      * @return HasMany<Exchange, $this>
@@ -39,7 +40,20 @@ final class Tryout extends Model
     public function exchanges(): HasMany
     {
         $exchanges = $this->hasMany(Exchange::class, 'try_id');
-        $exchanges->orderBy('number');
+        $exchanges->where('purpose', 'request')->orderBy('number')->orderBy('id');
+
+        return $exchanges;
+    }
+
+    /**
+     * Requests for tokens that the try needed.
+     *
+     * @return HasMany<Exchange, $this>
+     */
+    public function tokenExchanges(): HasMany
+    {
+        $exchanges = $this->hasMany(Exchange::class, 'try_id');
+        $exchanges->where('purpose', 'token')->orderBy('id');
 
         return $exchanges;
     }

@@ -4,14 +4,18 @@ declare(strict_types=1);
 
 namespace App\Providers;
 
+use App\Models\Role;
 use App\Models\Run;
 use App\Models\SavedQuery;
 use App\Models\Source;
+use App\Models\User;
 use App\Policies\RunPolicy;
 use App\Policies\SavedQueryPolicy;
 use App\Policies\SourcePolicy;
 use App\Reservoir\ReaderAccounts;
 use App\Secrets\Vault;
+use App\Transport\OutboundGuard;
+use App\Transport\Resolver;
 use App\Transport\Transport;
 use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Database\Eloquent\Model;
@@ -25,6 +29,7 @@ final class AppServiceProvider extends ServiceProvider
     public function register(): void
     {
         $this->app->singleton(Vault::class, static fn (): Vault => new Vault(base_path(config('spring.secrets_key_file'))));
+        $this->app->singleton(OutboundGuard::class, static fn (): OutboundGuard => new OutboundGuard(app(Resolver::class), config('spring.outbound.ports')));
         $this->app->singleton(Transport::class);
         $this->app->singleton(ReaderAccounts::class);
     }
@@ -36,6 +41,7 @@ final class AppServiceProvider extends ServiceProvider
         Gate::policy(Source::class, SourcePolicy::class);
         Gate::policy(SavedQuery::class, SavedQueryPolicy::class);
         Gate::policy(Run::class, RunPolicy::class);
+        Gate::define('administer', static fn (User $user): bool => $user->role === Role::Administrator);
         RateLimiter::for('sign-in', static fn (Request $request): array => [
             Limit::perMinute(5)->by('name '.mb_strtolower((string) $request->input('email')).' '.$request->ip()),
             Limit::perMinute(30)->by('address '.$request->ip()),

@@ -14,10 +14,14 @@ use DeepSpring\Access\Mask;
  */
 final class EvidenceWriter
 {
+    public const REQUEST = 'request';
+
+    public const TOKEN = 'token';
+
     /** Bytes of a body that are kept; more would not fit the column when it does not deflate. */
     private const MOST = 32 * 1024 * 1024;
 
-    public function write(Sent $sent, Mask $mask, int $number, ?int $records, ?int $tryId = null, ?int $runId = null): Exchange
+    public function write(Sent $sent, Mask $mask, int $number, ?int $records, ?int $tryId = null, ?int $runId = null, string $purpose = self::REQUEST): Exchange
     {
         $answer = '';
         foreach ($sent->headers as $name => $value) {
@@ -26,11 +30,24 @@ final class EvidenceWriter
 
         return Exchange::query()->create([
             'try_id' => $tryId, 'run_id' => $runId, 'number' => $number,
-            'request' => self::head($sent->request, $mask),
-            'status' => $sent->status, 'headers' => mb_scrub($mask->apply($answer), 'UTF-8'), 'bytes' => strlen($sent->body), 'records' => $records,
+            'purpose' => $purpose,
+            'request' => self::head($sent->request, $mask).($purpose === self::TOKEN && (string) $sent->request->getBody() !== '' ? "\n".self::withoutTokens($mask->apply((string) $sent->request->getBody())) : ''),
+            'status' => $sent->status, 'headers' => mb_scrub((string) preg_replace('/((?:^set-cookie: |, )[^=;,\s]+=)[^;,\n]+/m', '$1••••••', $mask->apply($answer)), 'UTF-8'), 'bytes' => strlen($sent->body), 'records' => $records,
             'timing' => $sent->timing->toArray(), 'error' => $sent->failing === null ? null : mb_scrub($sent->detail, 'UTF-8'),
-            'body' => strlen($sent->body) > self::MOST ? null : gzdeflate($mask->apply($sent->body), 1),
+            'body' => strlen($sent->body) > self::MOST ? null : gzdeflate($purpose === self::TOKEN ? self::withoutTokens($mask->apply($sent->body)) : $mask->apply($sent->body), 1),
         ]);
+    }
+
+    /**
+     * What a token endpoint is sent and answers, without what only the two of them may know, even
+     * where it was never told to us.
+     */
+    private static function withoutTokens(string $text): string
+    {
+        $names = 'access_token|refresh_token|id_token|client_secret|assertion|client_assertion|code|code_verifier|password|token';
+        $text = (string) preg_replace('/("(?:'.$names.')"\s*:\s*)"(?:[^"\\\\]|\\\\.)*"/i', '$1"••••••"', $text);
+
+        return (string) preg_replace('/((?:^|&)(?:'.$names.')=)[^&\s]*/i', '$1••••••', $text);
     }
 
     /**

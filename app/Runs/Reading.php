@@ -4,15 +4,24 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
+use App\Access\TokenDiagnosis;
+use App\Access\TokenUnavailable;
 use App\Models\Environment;
 use App\Models\Source;
+use App\Models\User;
+use App\Secrets\StoredSecrets;
+use App\Secrets\UnreadableSecret;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
+use DeepSpring\Access\Certificate;
+use DeepSpring\Access\ConsentMissing;
 use DeepSpring\Access\Mask;
 use DeepSpring\Access\MissingSecret;
+use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\Scheme;
+use DeepSpring\Access\SecuresConnection;
 use DeepSpring\Access\UnusableSecret;
 use DeepSpring\Answer\JsonBody;
 use DeepSpring\Answer\UnreadableAnswer;
@@ -20,6 +29,7 @@ use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Diagnose\Diagnose;
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Diagnose\Notes;
 use DeepSpring\Diagnose\Situation;
 use DeepSpring\Onward\End;
 use DeepSpring\Onward\OnwardFailure;
@@ -37,35 +47,78 @@ final class Reading
 {
     private readonly Diagnose $diagnose;
 
-    public readonly Mask $mask;
+    private readonly StoredSecrets $secrets;
 
-    private readonly \DeepSpring\Access\Secrets $secrets;
-
-    /** @var list<Scheme> */
+    /** @var array<int, Scheme> by their place in the source file */
     private readonly array $access;
 
+    private readonly ?Certificate $certificate;
+
+    /** @var list<string> */
+    private readonly array $sensitive;
+
+    /** @var list<Diagnosis> what is worth saying of the first answer */
+    public array $notes = [];
+
     /**
-     * @throws ReadingFailed when there is no address or no usable secret
+     * @param  array<string, string>  $instead  values of secrets to be used in place of the stored ones
+     *
+     * @throws ReadingFailed when there is no usable secret or variable
      */
     public function __construct(
         private readonly Transport $transport,
-        Vault $vault,
-        Source $source,
+        private readonly Vault $vault,
+        private readonly Source $source,
         private readonly SourceDefinition $definition,
         private readonly Environment $environment,
+        ?User $person = null,
+        #[\SensitiveParameter] array $instead = [],
     ) {
         $this->diagnose = new Diagnose;
-        $this->secrets = $vault->of($source, $environment);
-        $this->access = $definition->access();
+        $this->secrets = $vault->of($source, $environment, $person, $instead);
         try {
+            $this->access = $definition->access($environment->slug);
             $sensitive = [];
+            $certificate = null;
             foreach ($this->access as $scheme) {
                 array_push($sensitive, ...$scheme->sensitive($this->secrets));
+                $certificate = $scheme instanceof SecuresConnection ? $scheme->certificate($this->secrets) : $certificate;
             }
-            $this->mask = new Mask($sensitive);
-        } catch (MissingSecret|UnusableSecret|\App\Secrets\UnreadableSecret $missing) {
+            $this->sensitive = $sensitive;
+            $this->certificate = $certificate;
+        } catch (MissingSecret|UnusableSecret|UnreadableSecret $missing) {
             throw ReadingFailed::because(new Diagnosis('secret', $missing->getMessage(), 'Nothing was sent.', 'access'));
+        } catch (MissingVariable $missing) {
+            throw ReadingFailed::because(new Diagnosis('variable', $missing->getMessage(), 'Nothing was sent.', 'address'));
         }
+    }
+
+    /**
+     * Takes out of a text whatever was secret so far.
+     */
+    public function mask(): Mask
+    {
+        return $this->secrets->mask($this->sensitive);
+    }
+
+    /**
+     * @param  \Closure(Sent, Mask): void  $recorder  told of every request for a token
+     */
+    public function recordTokens(\Closure $recorder): void
+    {
+        $this->secrets->recordWith(fn (Sent $sent) => $recorder($sent, $this->mask()));
+    }
+
+    /**
+     * The request as it would leave, masked, without sending anything.
+     *
+     * @param  array<string, list<string>>  $inputs
+     *
+     * @throws ReadingFailed
+     */
+    public function preview(EndpointDefinition $endpoint, array $inputs, PageRequest $page): string
+    {
+        return EvidenceWriter::head($this->request($endpoint, $inputs, $page, $this->secrets->withoutAsking()), $this->mask());
     }
 
     /**
@@ -73,17 +126,25 @@ final class Reading
      *
      * @throws ReadingFailed
      */
-    public function request(EndpointDefinition $endpoint, array $inputs, PageRequest $page): RequestInterface
+    public function request(EndpointDefinition $endpoint, array $inputs, PageRequest $page, ?StoredSecrets $secrets = null): RequestInterface
     {
-        $base = $this->definition->base($this->environment->slug) ?? throw ReadingFailed::because(new Diagnosis('no-base', "{$this->definition->name} has no address in {$this->environment->name}.", 'Set one under Address, or work in another environment: it has '.implode(', ', $this->definition->environments()).'.', 'address'));
+        if ($this->definition->base($this->environment->slug) === null) {
+            throw ReadingFailed::because(new Diagnosis('no-base', "{$this->definition->name} has no address in {$this->environment->name}.", 'Set one under Address, or work in another environment: it has '.implode(', ', $this->definition->environments()).'.', 'address'));
+        }
         try {
-            return $this->definition->requests($base)->build($endpoint->ask(), $inputs, $this->secrets, $page);
+            return $this->definition->requests($this->environment->slug)->build($endpoint->ask(), $inputs, $secrets ?? $this->secrets, $page);
         } catch (InvalidInput $invalid) {
             throw ReadingFailed::because(new Diagnosis('input', $invalid->getMessage(), 'Nothing was sent.', 'ask'));
-        } catch (UnusableSecret|MissingSecret $unusable) {
+        } catch (UnusableSecret|MissingSecret|UnreadableSecret $unusable) {
             throw ReadingFailed::because(new Diagnosis('secret', $unusable->getMessage(), 'Nothing was sent.', 'access'));
+        } catch (MissingVariable $missing) {
+            throw ReadingFailed::because(new Diagnosis('variable', $missing->getMessage(), 'Nothing was sent.', 'address'));
+        } catch (ConsentMissing $missing) {
+            throw ReadingFailed::because(new Diagnosis('consent', $missing->getMessage(), 'Sign in at the service under Who is asking. Nothing was sent.', 'access'));
+        } catch (TokenUnavailable $unavailable) {
+            throw ReadingFailed::because($this->tokenTrouble($unavailable));
         } catch (\InvalidArgumentException $invalid) {
-            throw ReadingFailed::because(new Diagnosis('request', 'No request can be made from this: '.$this->mask->apply($invalid->getMessage()), 'Nothing was sent.', 'ask'));
+            throw ReadingFailed::because(new Diagnosis('request', 'No request can be made from this: '.$this->mask()->apply($invalid->getMessage()), 'Nothing was sent.', 'ask'));
         }
     }
 
@@ -102,23 +163,23 @@ final class Reading
         $step = $pager->first();
         $total = 0;
         for ($number = 1; ; $number++) {
-            $request = $this->request($endpoint, $inputs, $step);
-            $sent = $this->transport->send($request, $limits, $this->mask, $pause);
-            $this->refuse($sent, $answer->ok, $limits, $number, $record);
+            $sent = $this->send(fn (): RequestInterface => $this->request($endpoint, $inputs, $step), $limits, $pause, static fn (Sent $refused) => $record($refused, $number, null));
+            $this->refuse($sent, $answer->ok, $limits, $number, $record, $endpoint);
             try {
                 $document = JsonBody::decode($sent->body);
             } catch (UnreadableAnswer $unreadable) {
                 $record($sent, $number, null);
 
-                throw ReadingFailed::because($this->diagnose->unreadable($unreadable, $sent->contentType()), $number);
+                throw ReadingFailed::because($this->explain($sent, $answer->ok, $limits->timeout, $endpoint, $unreadable) ?? new Diagnosis('unreadable', $unreadable->getMessage(), 'See the raw answer.', 'answer'), $number);
             }
             $records = $answer->records($document);
             $total += count($records);
             $record($sent, $number, count($records));
+            $this->refuseHiddenErrors($sent, $answer->ok, $limits, $endpoint, $records, $answer->records !== null, $number);
             if ($number === 1 && $records === [] && $answer->records !== null && $answer->records->isSingular()) {
                 throw ReadingFailed::because(new Diagnosis('no-records', "The answer has nothing at {$answer->records}.", 'Choose where the records are from the answer at the right.', 'answer'), $number);
             }
-            $page = new Page($number, $document, count($records), $total, (string) $request->getUri(), self::fingerprint($records), $sent->headers);
+            $page = new Page($number, $document, count($records), $total, (string) $sent->request->getUri(), self::fingerprint($records), $sent->headers);
             $read = new ReadPage($number, $document, $records, $sent);
             // Only the page itself is held while it is worked on, so that two are never in memory.
             unset($document, $records, $sent);
@@ -128,12 +189,51 @@ final class Reading
                 $step = $pager->next($page);
                 unset($page);
             } catch (OnwardFailure $failure) {
-                throw ReadingFailed::because(new Diagnosis('onward', $this->mask->apply($failure->getMessage()), $failure->hint ?? 'Compare the settings with the documentation.', 'onward'), $number);
+                throw ReadingFailed::because(new Diagnosis('onward', $this->mask()->apply($failure->getMessage()), $failure->hint ?? 'Compare the settings with the documentation.', 'onward'), $number);
             }
             if ($step instanceof End) {
-                return new End($step->reason, $this->mask->apply($step->sentence));
+                return new End($step->reason, $this->mask()->apply($step->sentence));
             }
         }
+    }
+
+    /**
+     * Sends one request; after a 401 with a token that was kept, gets a new one and sends it once more.
+     *
+     * @param  \Closure(): RequestInterface  $make
+     * @param  (\Closure(int): bool)|null  $pause
+     * @param  (\Closure(Sent): void)|null  $refused  told of the first answer when there is a second
+     *
+     * @throws ReadingFailed
+     */
+    public function send(\Closure $make, Limits $limits, ?\Closure $pause = null, ?\Closure $refused = null): Sent
+    {
+        $sent = $this->transport->send($make(), $limits, $this->mask(), $pause, $this->certificate);
+        $wantsCsrf = $sent->status === 403 && strcasecmp($sent->headers['x-csrf-token'] ?? '', 'required') === 0;
+        if ($sent->status !== 401 && ! $wantsCsrf) {
+            $this->secrets->proven();
+
+            return $sent;
+        }
+        try {
+            $renewed = $this->secrets->renew();
+        } catch (ConsentMissing) {
+            return $sent;
+        } catch (TokenUnavailable $unavailable) {
+            if ($refused !== null) {
+                $refused($sent);
+            }
+
+            throw ReadingFailed::because($this->tokenTrouble($unavailable));
+        }
+        if (! $renewed) {
+            return $sent;
+        }
+        if ($refused !== null) {
+            $refused($sent);
+        }
+
+        return $this->transport->send($make(), $limits, $this->mask(), $pause, $this->certificate);
     }
 
     /**
@@ -141,21 +241,41 @@ final class Reading
      */
     public function knock(Limits $limits): Sent
     {
-        return $this->transport->send($this->request(new EndpointDefinition(['slug' => 'base', 'name' => 'base', 'ask' => ['path' => '']]), [], new PageRequest), $limits, $this->mask);
+        return $this->send(fn (): RequestInterface => $this->request(new EndpointDefinition(['slug' => 'base', 'name' => 'base', 'ask' => ['path' => '']]), [], new PageRequest), $limits);
     }
 
     /**
      * @param  list<int>  $ok
      */
-    public function explain(Sent $sent, array $ok, int $timeout): ?Diagnosis
+    public function explain(Sent $sent, array $ok, int $timeout, ?EndpointDefinition $endpoint = null, ?UnreadableAnswer $unreadable = null, ?int $records = null): ?Diagnosis
     {
-        $diagnosis = $this->diagnose->exchange(new Situation(
-            $sent->request->getMethod(), $this->mask->apply((string) $sent->request->getUri()),
-            array_values(array_filter(array_map(static fn (Scheme $scheme): ?string => $scheme->header(), $this->access))),
-            $this->access !== [], $sent->failing, $sent->detail, $sent->status, array_map($this->mask->apply(...), $sent->headers), $this->mask->apply($sent->body), $ok, $timeout,
-        ));
+        return $this->diagnose->exchange($this->situation($sent, $ok, $timeout, $endpoint, $unreadable, $records));
+    }
 
-        return $diagnosis;
+    /**
+     * @param  list<int>  $ok
+     */
+    private function situation(Sent $sent, array $ok, int $timeout, ?EndpointDefinition $endpoint, ?UnreadableAnswer $unreadable, ?int $records): Situation
+    {
+        $mask = $this->mask();
+        $bases = [];
+        foreach ($this->definition->environments() as $slug) {
+            $bases[$slug] = (string) $this->definition->base($slug);
+        }
+
+        return new Situation(
+            $sent->request->getMethod(), $mask->apply((string) $sent->request->getUri()),
+            array_values(array_filter(array_map(static fn (Scheme $scheme): ?string => $scheme->header(), $this->access))),
+            $this->access !== [], $sent->failing, $sent->detail, $sent->status, array_map($mask->apply(...), $sent->headers), $mask->apply($sent->body), $ok, $timeout,
+            $this->definition->accessEntries(), $endpoint->endpoint['ask'] ?? [], $this->environment->slug, $bases,
+            in_array($sent->status, [400, 401, 403], true) ? SecretFacts::of($this->vault, $this->source, $this->environment, $this->definition, $this->secrets) : [],
+            $sent->timing->hops, array_map(strtolower(...), array_map(strval(...), array_keys($sent->request->getHeaders()))), $unreadable, $records,
+        );
+    }
+
+    private function tokenTrouble(TokenUnavailable $unavailable): Diagnosis
+    {
+        return TokenDiagnosis::of($unavailable, $this->definition, $this->access, $this->secrets, fn (Sent $sent): ?Diagnosis => $this->explain($sent, range(200, 299), 20));
     }
 
     /**
@@ -164,15 +284,37 @@ final class Reading
      *
      * @throws ReadingFailed
      */
-    private function refuse(Sent $sent, array $ok, Limits $limits, int $number, \Closure $record): void
+    private function refuse(Sent $sent, array $ok, Limits $limits, int $number, \Closure $record, EndpointDefinition $endpoint): void
     {
         if ($sent->failing === null && in_array($sent->status, $ok, true)) {
             return;
         }
         $record($sent, $number, null);
-        $diagnosis = $this->explain($sent, $ok, $limits->timeout) ?? new Diagnosis('unexplained', "The service answered {$sent->status}.", 'See the raw answer.', 'answer');
+        $diagnosis = $this->explain($sent, $ok, $limits->timeout, $endpoint) ?? new Diagnosis('unexplained', "The service answered {$sent->status}.", 'See the raw answer.', 'answer');
 
         throw ReadingFailed::because($diagnosis, $number);
+    }
+
+    /**
+     * An error inside a success must not pass for the end of a list.
+     *
+     * @param  list<int>  $ok
+     * @param  list<mixed>  $records
+     *
+     * @throws ReadingFailed
+     */
+    private function refuseHiddenErrors(Sent $sent, array $ok, Limits $limits, EndpointDefinition $endpoint, array $records, bool $chosen, int $number): void
+    {
+        $isEmpty = $records === [] || ! $chosen && count($records) === 1;
+        if ($isEmpty) {
+            $diagnosis = $this->explain($sent, $ok, $limits->timeout, $endpoint, records: count($records));
+            if ($diagnosis !== null) {
+                throw ReadingFailed::because($diagnosis, $number);
+            }
+        }
+        if ($number === 1 && (count($records) === 0 || str_starts_with($sent->body, "\xEF\xBB\xBF") || preg_match('/^\s*[)fw]/', $sent->body) === 1)) {
+            $this->notes = Notes::of($this->situation($sent, $ok, $limits->timeout, $endpoint, null, count($records)));
+        }
     }
 
     /**

@@ -16,6 +16,7 @@ use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
+use DeepSpring\Access\Mask;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
@@ -115,6 +116,11 @@ final class Refresh
 
             return true;
         };
+        $reading->recordTokens(function (Sent $sent, Mask $mask) use ($run): void {
+            if ($sent->status === null || $sent->status >= 400) {
+                $this->evidence->write($sent, $mask, 0, null, runId: $run->id, purpose: EvidenceWriter::TOKEN);
+            }
+        });
         // Documents hold no cycles; looking for some after every few thousand values costs a tenth.
         gc_disable();
         $pages = $reading->pages($endpoint, $inputs, $limits, $record, $pause);
@@ -142,7 +148,7 @@ final class Refresh
             }
         } catch (ReadingFailed $failed) {
             if ($last !== null) {
-                $this->evidence->write($last[0], $reading->mask, $last[1], $last[2], runId: $run->id);
+                $this->evidence->write($last[0], $reading->mask(), $last[1], $last[2], runId: $run->id);
             }
             if ($this->stopAsked($run)) {
                 return null;

@@ -12,10 +12,7 @@ use App\Models\Tryout;
 use App\Models\User;
 use App\Secrets\Vault;
 use App\Transport\Limits;
-use App\Transport\Sent;
 use App\Transport\Transport;
-use DeepSpring\Access\Mask;
-use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\DB;
@@ -37,85 +34,74 @@ final class Tries
 
     /**
      * @param  array<string, list<string>>|null  $inputs  the values to try with, when null
+     * @param  array<string, string>  $instead  values of secrets to be used in place of the stored ones
      */
-    public function endpoint(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, Environment $environment, ?User $by, ?array $inputs = null): Tryout
+    public function endpoint(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, Environment $environment, ?User $by, ?array $inputs = null, #[\SensitiveParameter] array $instead = [], bool $anywhere = false): Tryout
     {
         $definition = $file->source();
-        $limits = new Limits(min(60, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'));
-        $begun = microtime(true);
-        /** @var list<array{Sent, int, int|null}> $sent */
-        $sent = [];
-        $diagnosis = null;
-        $ended = null;
-        $records = 0;
-        $reading = null;
+        $limits = new Limits(min(60, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), $anywhere);
+        $attempt = new Attempt($row->source, $row, $endpoint->endpoint, $definition->base($environment->slug) ?? '', $environment, $by);
         try {
-            $reading = new Reading($this->transport, $this->vault, $row->source, $definition, $environment);
-            $pages = $reading->pages($endpoint, $inputs ?? $endpoint->ask()->tryValues(), $limits, static function (Sent $one, int $number, ?int $count) use (&$sent): void {
-                $sent[] = [$one, $number, $count];
-            });
+            $reading = new Reading($this->transport, $this->vault, $row->source, $definition, $environment, $by, $instead);
+            $attempt->watch($reading);
+            $pages = $reading->pages($endpoint, $inputs ?? $endpoint->ask()->tryValues(), $limits, $attempt->record(...));
             foreach ($pages as $page) {
-                $records += count($page->records);
+                $attempt->records += count($page->records);
                 if ($page->number >= self::PAGES) {
                     break;
                 }
             }
-            $ended = $pages->valid() ? 'Stopped after '.self::PAGES.' pages, which is enough for a try.' : $pages->getReturn()->sentence;
+            $attempt->ended = $pages->valid() ? 'Stopped after '.self::PAGES.' pages, which is enough for a try.' : $pages->getReturn()->sentence;
+            $attempt->notes = $reading->notes;
+            if ($anywhere && $attempt->first()?->timing->hops !== [] && $attempt->first() !== null) {
+                $attempt->diagnosis = $reading->explain($attempt->first(), $endpoint->answer()->ok, $limits->timeout, $endpoint);
+            }
         } catch (ReadingFailed $failed) {
-            $diagnosis = $failed->diagnosis;
+            $attempt->diagnosis = $failed->diagnosis;
         }
 
-        return $this->store($row->source, $row, $endpoint->endpoint, $definition->base($environment->slug) ?? '', $environment, $by, $sent, $diagnosis, $ended, $records, $begun, $reading->mask ?? new Mask([]));
+        return $this->store($attempt);
     }
 
     /**
-     * Tests a source: its test endpoint, or a GET of the base address.
+     * Tests a source: its test endpoint, or a GET of the base address. Redirects are followed to
+     * another origin, without credentials, to see where they end.
+     *
+     * @param  array<string, string>  $instead
      */
-    public function source(Source $source, SourceFile $file, Environment $environment, ?User $by): Tryout
+    public function source(Source $source, SourceFile $file, Environment $environment, ?User $by, #[\SensitiveParameter] array $instead = []): Tryout
     {
         $definition = $file->source();
         $slug = $definition->testEndpoint();
         $row = $slug === null ? null : $source->endpoints()->where('slug', $slug)->first();
         $endpoint = $slug === null ? null : $file->endpoint($slug);
         if ($row !== null && $endpoint !== null) {
-            return $this->endpoint($row, $file, $endpoint, $environment, $by);
+            return $this->endpoint($row, $file, $endpoint, $environment, $by, null, $instead, true);
         }
-        $begun = microtime(true);
-        $sent = [];
-        $diagnosis = null;
-        $reading = null;
+        $attempt = new Attempt($source, null, [], $definition->base($environment->slug) ?? '', $environment, $by);
         try {
-            $limits = new Limits(min(30, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'));
-            $reading = new Reading($this->transport, $this->vault, $source, $definition, $environment);
-            $one = $reading->knock($limits);
-            $sent[] = [$one, 1, null];
-            $diagnosis = $reading->explain($one, range(200, 299), $limits->timeout);
+            $limits = new Limits(min(30, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), true);
+            $reading = new Reading($this->transport, $this->vault, $source, $definition, $environment, $by, $instead);
+            $attempt->watch($reading);
+            $sent = $reading->knock($limits);
+            $attempt->record($sent, 1, null);
+            $attempt->diagnosis = $reading->explain($sent, range(200, 299), $limits->timeout);
         } catch (ReadingFailed $failed) {
-            $diagnosis = $failed->diagnosis;
+            $attempt->diagnosis = $failed->diagnosis;
         }
 
-        return $this->store($source, null, [], $definition->base($environment->slug) ?? '', $environment, $by, $sent, $diagnosis, null, 0, $begun, $reading->mask ?? new Mask([]));
+        return $this->store($attempt);
     }
 
-    /**
-     * @param  array<string, mixed>  $endpoint
-     * @param  list<array{Sent, int, int|null}>  $sent
-     */
-    private function store(Source $source, ?Endpoint $row, array $endpoint, string $base, Environment $environment, ?User $by, array $sent, ?Diagnosis $diagnosis, ?string $ended, int $records, float $begun, Mask $mask): Tryout
+    private function store(Attempt $attempt): Tryout
     {
-        $milliseconds = (int) round(1000 * (microtime(true) - $begun));
-
-        return DB::transaction(function () use ($source, $row, $endpoint, $base, $environment, $by, $sent, $diagnosis, $ended, $records, $milliseconds, $mask): Tryout {
-            $try = Tryout::query()->create([
-                'source_id' => $source->id, 'endpoint_id' => $row?->id, 'environment_id' => $environment->id, 'user_id' => $by?->id,
-                'succeeded' => $diagnosis === null, 'milliseconds' => $milliseconds, 'records' => $records,
-                'ended' => $ended === null ? null : mb_substr($ended, 0, 500), 'diagnosis' => $diagnosis?->toArray(),
-                'strata' => Strata::hashes($endpoint, $base),
-            ]);
-            foreach ($sent as [$one, $number, $count]) {
-                $this->evidence->write($one, $mask, $number, $count, tryId: $try->id);
+        return DB::transaction(function () use ($attempt): Tryout {
+            $try = Tryout::query()->create($attempt->row());
+            $mask = $attempt->mask();
+            foreach ($attempt->sent as [$one, $number, $count, $purpose]) {
+                $this->evidence->write($one, $mask, $number, $count, tryId: $try->id, purpose: $purpose);
             }
-            $this->thinOut($row, $environment);
+            $this->thinOut($attempt->endpoint, $attempt->environment);
 
             return $try;
         });

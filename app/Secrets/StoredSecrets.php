@@ -4,22 +4,61 @@ declare(strict_types=1);
 
 namespace App\Secrets;
 
+use App\Access\TokenStore;
 use App\Models\Environment;
 use App\Models\Secret;
 use App\Models\Source;
+use App\Models\User;
+use App\Transport\Sent;
+use DeepSpring\Access\Mask;
 use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\Secrets;
+use DeepSpring\Access\Token;
+use DeepSpring\Access\Tokened;
 
 /**
- * The secrets of one source in one environment, opened when they are needed.
+ * The secrets and tokens of one source in one environment, opened when they are needed. It
+ * remembers all it handed out, so that this can be taken out of whatever is shown.
  */
 final class StoredSecrets implements Secrets
 {
     /** @var array<string, string> */
-    private array $opened = [];
+    private array $opened;
 
-    public function __construct(private readonly Vault $vault, private readonly Source $source, private readonly Environment $environment)
+    /** @var array<string, array{scheme: Tokened, token: Token, proven: bool}> by id of the scheme */
+    private array $tokens = [];
+
+    /** @var array<string, true> */
+    private array $seen = [];
+
+    /** @var (\Closure(Sent): void)|null */
+    private ?\Closure $recorder = null;
+
+    private bool $asks = true;
+
+    /**
+     * @param  array<string, string>  $instead
+     */
+    public function __construct(
+        private readonly Vault $vault,
+        private readonly TokenStore $store,
+        private readonly Source $source,
+        private readonly Environment $environment,
+        private readonly ?User $person,
+        #[\SensitiveParameter] array $instead = [],
+    ) {
+        $this->opened = $instead;
+    }
+
+    /**
+     * The same, but no request is sent for a token: what is kept is used, or six dots.
+     */
+    public function withoutAsking(): self
     {
+        $quiet = clone $this;
+        $quiet->asks = false;
+
+        return $quiet;
     }
 
     public function get(string $name): string
@@ -30,5 +69,84 @@ final class StoredSecrets implements Secrets
         }
 
         return $this->opened[$name];
+    }
+
+    public function token(Tokened $scheme): Token
+    {
+        $id = $scheme->id();
+        $had = $this->tokens[$id]['token'] ?? null;
+        if ($had !== null && $had->isFresh(time())) {
+            return $had;
+        }
+        if (! $this->asks) {
+            $row = $this->store->peek($this->source, $this->environment, $this->person, $scheme);
+
+            return ($row === null ? null : $this->store->token($row)) ?? new Token('••••••', 0);
+        }
+        $before = count($this->seen);
+        $token = $this->store->get($this->source, $this->environment, $this->person, $scheme, $this);
+        $this->tokens[$id] = ['scheme' => $scheme, 'token' => $token, 'proven' => count($this->seen) === $before];
+        $this->noteToken($token);
+
+        return $token;
+    }
+
+    /**
+     * The service took a request with the tokens in use.
+     */
+    public function proven(): void
+    {
+        foreach ($this->tokens as $id => $one) {
+            $this->tokens[$id]['proven'] = true;
+        }
+    }
+
+    /**
+     * After a 401: new tokens in the place of kept ones. One that was just handed out is not asked
+     * for again, so that a request is repeated once.
+     */
+    public function renew(): bool
+    {
+        $renewed = false;
+        foreach ($this->tokens as $id => ['scheme' => $scheme, 'token' => $token, 'proven' => $proven]) {
+            if ($proven) {
+                $new = $this->store->get($this->source, $this->environment, $this->person, $scheme, $this, $token->value);
+                $this->tokens[$id] = ['scheme' => $scheme, 'token' => $new, 'proven' => false];
+                $this->noteToken($new);
+                $renewed = true;
+            }
+        }
+
+        return $renewed;
+    }
+
+    public function noteToken(Token $token): void
+    {
+        foreach ($token->sensitive() as $value) {
+            $this->seen[$value] = true;
+        }
+    }
+
+    /**
+     * @param  list<string>  $more
+     */
+    public function mask(#[\SensitiveParameter] array $more = []): Mask
+    {
+        return new Mask([...array_values($this->opened), ...array_map(strval(...), array_keys($this->seen)), ...$more]);
+    }
+
+    /**
+     * @param  \Closure(Sent): void  $recorder  told of every request for a token
+     */
+    public function recordWith(\Closure $recorder): void
+    {
+        $this->recorder = $recorder;
+    }
+
+    public function record(Sent $sent): void
+    {
+        if ($this->recorder !== null) {
+            ($this->recorder)($sent);
+        }
     }
 }

@@ -4,67 +4,209 @@ declare(strict_types=1);
 
 namespace App\Secrets;
 
+use App\Access\TokenStore;
+use App\Models\DataKey;
 use App\Models\Environment;
 use App\Models\Secret;
 use App\Models\Source;
 use App\Models\User;
+use Illuminate\Support\Facades\DB;
 
 /**
- * Secrets go in and are used; nobody gets them shown again. Sealed with XSalsa20-Poly1305
- * (libsodium secretbox) under a key that lives in a file of its own.
+ * Secrets go in and are used; nobody gets them shown again. They are sealed with XSalsa20-Poly1305
+ * (libsodium secretbox) under data keys, and those under the key of a file outside the database, so
+ * that a new key in the file means sealing a few keys anew and no secret.
  */
 final class Vault
 {
+    /** @var array<int, string> data keys, opened */
+    private array $keys = [];
+
     public function __construct(private readonly string $keyFile)
     {
     }
 
-    public function put(Source $source, Environment $environment, string $name, #[\SensitiveParameter] string $value, ?User $by): void
+    public function put(Source $source, Environment $environment, string $name, #[\SensitiveParameter] string $value, ?User $by, ?string $endsOn = null): void
     {
-        $nonce = random_bytes(SODIUM_CRYPTO_SECRETBOX_NONCEBYTES);
         Secret::query()->updateOrCreate(
             ['source_id' => $source->id, 'environment_id' => $environment->id, 'name' => $name],
-            ['sealed' => base64_encode($nonce.sodium_crypto_secretbox($value, $nonce, $this->key())), 'set_by' => $by?->id],
+            ['sealed' => $this->seal($value), 'set_by' => $by?->id, 'ends_on' => $endsOn, 'pending' => null],
         );
+        TokenStore::spend($source, $environment);
     }
 
     public function forget(Source $source, Environment $environment, string $name): void
     {
         Secret::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id, 'name' => $name])->delete();
+        TokenStore::spend($source, $environment);
+    }
+
+    /**
+     * Keeps a value beside the one in use, until it is known to be accepted.
+     */
+    public function propose(Secret $secret, #[\SensitiveParameter] string $value): void
+    {
+        $secret->forceFill(['pending' => $this->seal($value)])->save();
+    }
+
+    /**
+     * The value that waits to be accepted takes its place.
+     */
+    public function accept(Secret $secret, ?User $by, ?string $endsOn): void
+    {
+        $value = $secret->pending === null ? null : $this->unseal($secret->pending);
+        $source = Source::query()->findOrFail($secret->source_id);
+        $environment = Environment::query()->findOrFail($secret->environment_id);
+        if ($value !== null) {
+            $this->put($source, $environment, $secret->name, $value, $by, $endsOn);
+        }
     }
 
     public function open(Secret $secret): string
     {
-        $sealed = (string) base64_decode($secret->sealed, true);
-        $value = strlen($sealed) < SODIUM_CRYPTO_SECRETBOX_NONCEBYTES ? false : sodium_crypto_secretbox_open(
-            substr($sealed, SODIUM_CRYPTO_SECRETBOX_NONCEBYTES),
-            substr($sealed, 0, SODIUM_CRYPTO_SECRETBOX_NONCEBYTES),
-            $this->key(),
-        );
-
-        return $value === false ? throw new UnreadableSecret("The secret \"{$secret->name}\" cannot be opened with the key in use. Set it again.") : $value;
+        return $this->unseal($secret->sealed) ?? throw new UnreadableSecret("The secret \"{$secret->name}\" cannot be opened with the key in use. Set it again.");
     }
 
-    public function of(Source $source, Environment $environment): StoredSecrets
+    public function seal(#[\SensitiveParameter] string $value): string
     {
-        return new StoredSecrets($this, $source, $environment);
+        $id = $this->currentKey();
+
+        return "k$id:".self::box($value, $this->keys[$id]);
+    }
+
+    public function unseal(string $sealed): ?string
+    {
+        if (preg_match('/^k(\d+):(.+)$/sD', $sealed, $part) !== 1) {
+            return self::unbox($sealed, $this->fileKey());
+        }
+        $key = $this->dataKey((int) $part[1]);
+
+        return $key === null ? null : self::unbox($part[2], $key);
     }
 
     /**
-     * A password derived for one purpose, the same at every call.
+     * @param  array<string, string>  $instead  values used in place of those that are stored
+     */
+    public function of(Source $source, Environment $environment, ?User $person = null, #[\SensitiveParameter] array $instead = []): StoredSecrets
+    {
+        return new StoredSecrets($this, app(TokenStore::class), $source, $environment, $person, $instead);
+    }
+
+    /**
+     * A password derived for one purpose, the same at every call and after the key of the file changed.
      */
     public function derive(string $purpose): string
     {
-        return hash_hmac('sha256', $purpose, $this->key());
+        $first = DataKey::query()->min('id');
+        $id = is_numeric($first) ? (int) $first : $this->currentKey();
+
+        return hash_hmac('sha256', $purpose, $this->dataKey($id) ?? throw $this->unreadable());
     }
 
-    private function key(): string
+    /**
+     * Puts a new key into the key file and seals the data keys with it. The new key lies beside the
+     * old one until the database has taken the change, so that a stop at any point loses nothing.
+     *
+     * @return int how many data keys were sealed anew
+     */
+    public function rotate(): int
     {
-        $key = base64_decode(trim((string) @file_get_contents($this->keyFile)), true);
-        if ($key === false || strlen($key) !== SODIUM_CRYPTO_SECRETBOX_KEYBYTES) {
-            throw new UnreadableSecret("The key for secrets cannot be read from {$this->keyFile}.");
+        $this->currentKey();
+        $old = $this->fileKey();
+        $new = random_bytes(SODIUM_CRYPTO_SECRETBOX_KEYBYTES);
+        $next = "$this->keyFile.next";
+        if (@file_put_contents($next, base64_encode($new)."\n", LOCK_EX) === false || ! chmod($next, 0600)) {
+            throw new UnreadableSecret("$next cannot be written.");
+        }
+        $count = DB::transaction(function () use ($old, $new): int {
+            foreach (Secret::query()->where('sealed', 'not like', 'k%:%')->lockForUpdate()->get() as $secret) {
+                $secret->forceFill(['sealed' => $this->seal($this->open($secret))])->save();
+            }
+            $count = 0;
+            foreach (DataKey::query()->lockForUpdate()->get() as $key) {
+                $key->forceFill(['sealed' => self::box(self::unbox($key->sealed, $old) ?? throw $this->unreadable(), $new)])->save();
+                $count++;
+            }
+
+            return $count;
+        });
+        rename($next, $this->keyFile);
+
+        return $count;
+    }
+
+    private function currentKey(): int
+    {
+        $id = DataKey::query()->max('id');
+        if (! is_numeric($id)) {
+            $key = random_bytes(SODIUM_CRYPTO_SECRETBOX_KEYBYTES);
+            $id = DataKey::query()->create(['sealed' => self::box($key, $this->fileKey())])->id;
+        }
+        $this->dataKey((int) $id) ?? throw $this->unreadable();
+
+        return (int) $id;
+    }
+
+    private function dataKey(int $id): ?string
+    {
+        if (! isset($this->keys[$id])) {
+            $sealed = DataKey::query()->find($id)?->sealed;
+            $key = $sealed === null ? null : self::unbox($sealed, $this->fileKey()) ?? $this->afterStop($sealed);
+            if ($key === null) {
+                return null;
+            }
+            $this->keys[$id] = $key;
+        }
+
+        return $this->keys[$id];
+    }
+
+    /**
+     * A change of the key that was stopped between the database and the file is finished.
+     */
+    private function afterStop(string $sealed): ?string
+    {
+        $next = self::read("$this->keyFile.next");
+        $key = $next === null ? null : self::unbox($sealed, $next);
+        if ($key !== null) {
+            rename("$this->keyFile.next", $this->keyFile);
         }
 
         return $key;
+    }
+
+    private function fileKey(): string
+    {
+        return self::read($this->keyFile) ?? throw $this->unreadable();
+    }
+
+    private static function read(string $file): ?string
+    {
+        $key = base64_decode(trim((string) @file_get_contents($file)), true);
+
+        return $key === false || strlen($key) !== SODIUM_CRYPTO_SECRETBOX_KEYBYTES ? null : $key;
+    }
+
+    private function unreadable(): UnreadableSecret
+    {
+        return new UnreadableSecret('The key for secrets cannot be read, or is not the one that they were sealed with. It belongs into '.basename($this->keyFile).' in the folder of keys.');
+    }
+
+    private static function box(#[\SensitiveParameter] string $value, #[\SensitiveParameter] string $key): string
+    {
+        $nonce = random_bytes(SODIUM_CRYPTO_SECRETBOX_NONCEBYTES);
+
+        return base64_encode($nonce.sodium_crypto_secretbox($value, $nonce, $key));
+    }
+
+    private static function unbox(string $sealed, #[\SensitiveParameter] string $key): ?string
+    {
+        $raw = (string) base64_decode($sealed, true);
+        if (strlen($raw) < SODIUM_CRYPTO_SECRETBOX_NONCEBYTES + SODIUM_CRYPTO_SECRETBOX_MACBYTES) {
+            return null;
+        }
+        $value = sodium_crypto_secretbox_open(substr($raw, SODIUM_CRYPTO_SECRETBOX_NONCEBYTES), substr($raw, 0, SODIUM_CRYPTO_SECRETBOX_NONCEBYTES), $key);
+
+        return $value === false ? null : $value;
     }
 }

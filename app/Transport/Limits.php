@@ -13,6 +13,8 @@ final readonly class Limits
         public int $tries,
         /** Bytes of a body after decompression. */
         public int $bytes,
+        /** Whether redirects are followed to another origin, without anything that says who is asking. */
+        public bool $anywhere = false,
     ) {
     }
 }

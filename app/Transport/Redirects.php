@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Transport;
 
 use GuzzleHttp\Promise\PromiseInterface;
+use GuzzleHttp\Psr7\Request;
 use GuzzleHttp\Psr7\Uri;
 use GuzzleHttp\Psr7\UriComparator;
 use GuzzleHttp\Psr7\UriResolver;
@@ -13,7 +14,8 @@ use Psr\Http\Message\ResponseInterface;
 
 /**
  * Follows a redirect of a reading request (RFC 9110 §15.4) within its origin. One that leads to
- * another origin is handed back as the answer, so that no credentials travel there.
+ * another origin is handed back as the answer, so that no credentials travel there; only a test
+ * follows it, with a bare request.
  */
 final readonly class Redirects
 {
@@ -36,10 +38,17 @@ final readonly class Redirects
                 } catch (\InvalidArgumentException) {
                     return $response;
                 }
-                if (UriComparator::isCrossOrigin($request->getUri(), $to)) {
+                $elsewhere = UriComparator::isCrossOrigin($request->getUri(), $to);
+                if ($elsewhere && ! ($options['spring_anywhere'] ?? false)) {
                     return $response;
                 }
+                $options['spring_trail']->hops[] = ['status' => $response->getStatusCode(), 'to' => (string) $to->withUserInfo('')];
                 $options['sink'] = new CappedStream($options['spring_bytes']);
+                if ($elsewhere) {
+                    unset($options['curl'][CURLOPT_SSLCERT_BLOB], $options['curl'][CURLOPT_SSLKEY_BLOB], $options['curl'][CURLOPT_KEYPASSWD]);
+
+                    return self::follow($handler, $left - 1)(new Request('GET', $to, ['accept' => $request->getHeaderLine('accept'), 'user-agent' => $request->getHeaderLine('user-agent')]), $options);
+                }
 
                 return self::follow($handler, $left - 1)($request->withUri($to), $options);
             });

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Transport;
 
+use DeepSpring\Access\Certificate;
 use DeepSpring\Access\Mask;
 use DeepSpring\Diagnose\Failing;
 use GuzzleHttp\Client;
@@ -23,24 +24,25 @@ final class Transport
 {
     private readonly Client $client;
 
-    public function __construct()
+    public function __construct(OutboundGuard $guard)
     {
         $stack = new HandlerStack(new CurlHandler);
         $stack->push(Redirects::middleware(), 'redirects');
+        $stack->push($guard->middleware(), 'guard');
         $this->client = new Client(['handler' => $stack, 'http_errors' => false]);
     }
 
     /**
      * @param  (\Closure(int): bool)|null  $pause  waits that many milliseconds; false to give up
      */
-    public function send(RequestInterface $request, Limits $limits, Mask $mask, ?\Closure $pause = null): Sent
+    public function send(RequestInterface $request, Limits $limits, Mask $mask, ?\Closure $pause = null, ?Certificate $certificate = null): Sent
     {
         if (! $request->hasHeader('user-agent')) {
             $request = $request->withHeader('user-agent', 'DeepSpring/1');
         }
         $waited = 0;
         for ($attempt = 1; ; $attempt++) {
-            $sent = $this->once($request, $limits, $mask, $waited, $attempt);
+            $sent = $this->once($request, $limits, $mask, $waited, $attempt, $certificate);
             $wait = Retries::wait($sent, $attempt, $limits->tries, time());
             if ($wait === null || ($pause !== null && ! $pause($wait))) {
                 return $sent;
@@ -52,16 +54,17 @@ final class Transport
         }
     }
 
-    private function once(RequestInterface $request, Limits $limits, Mask $mask, int $waited, int $attempt): Sent
+    private function once(RequestInterface $request, Limits $limits, Mask $mask, int $waited, int $attempt, ?Certificate $certificate): Sent
     {
         $sink = new CappedStream($limits->bytes);
         $stats = null;
         $from = microtime(true);
         $last = $request;
+        $trail = new Trail;
         $options = [
-            'sink' => $sink, 'spring_bytes' => $limits->bytes,
-            'timeout' => $limits->timeout, 'connect_timeout' => min(10, $limits->timeout), 'decode_content' => 'gzip',
-            'curl' => [CURLOPT_PATH_AS_IS => true],
+            'sink' => $sink, 'spring_bytes' => $limits->bytes, 'spring_anywhere' => $limits->anywhere, 'spring_trail' => $trail, 'proxy' => '',
+            'timeout' => $limits->timeout, 'connect_timeout' => min(10, $limits->timeout), 'decode_content' => $request->hasHeader('accept-encoding') ? $request->getHeaderLine('accept-encoding') !== 'identity' : 'gzip',
+            'curl' => [CURLOPT_PATH_AS_IS => true, CURLOPT_CERTINFO => true] + ($certificate === null ? [] : [CURLOPT_SSLCERT_BLOB => $certificate->certificate, CURLOPT_SSLKEY_BLOB => $certificate->key] + ($certificate->passphrase === '' ? [] : [CURLOPT_KEYPASSWD => $certificate->passphrase])),
             'on_stats' => static function (TransferStats $of) use (&$stats, &$last): void {
                 $stats = $of;
                 $last = $of->getRequest();
@@ -78,7 +81,7 @@ final class Transport
         } catch (\InvalidArgumentException $exception) {
             [$failing, $detail] = [Failing::Other, $exception->getMessage()];
         }
-        $timing = Timing::fromCurl($stats?->getHandlerStats() ?? [], microtime(true) - $from, $waited, $attempt);
+        $timing = Timing::fromCurl($stats?->getHandlerStats() ?? [], $trail, microtime(true) - $from, $waited, $attempt);
 
         return $this->sent($last, $response, $failing, $mask->apply($detail), $timing);
     }
@@ -101,10 +104,19 @@ final class Transport
      */
     private function failure(TransferException $exception, CappedStream $sink, Limits $limits): array
     {
+        if ($exception instanceof OutboundRefused) {
+            return [Failing::Forbidden, $exception->getMessage()];
+        }
+        if ($exception instanceof UnknownName) {
+            return [Failing::Name, $exception->getMessage()];
+        }
         $context = $exception instanceof ConnectException || $exception instanceof RequestException ? $exception->getHandlerContext() : [];
         $number = (int) ($context['errno'] ?? 0);
         $detail = (string) ($context['error'] ?? $exception->getMessage());
         $detail = (string) preg_replace('/ \(see https:\/\/curl[^)]*\).*$/', '', $detail);
+        if (str_contains($detail, 'Too large response headers')) {
+            return [Failing::TooLarge, 'its headers alone are more than 300 KB'];
+        }
         if ($sink->overflowed) {
             return [Failing::TooLarge, 'more than '.intdiv($limits->bytes, 1048576).' MB'];
         }

@@ -24,9 +24,7 @@ final readonly class ApiKey implements Scheme
         }
         $value = HeaderValue::checked($value, 'key');
         if ($this->in === 'cookie') {
-            $cookies = $request->getHeaderLine('cookie');
-
-            return $request->withHeader('cookie', ($cookies === '' ? '' : $cookies.'; ').$this->name.'='.$value);
+            return Cookies::add($request, [$this->name => $value]);
         }
 
         return $request->withHeader($this->name, $value);

@@ -12,8 +12,13 @@ final readonly class GivenSecrets implements Secrets
     /**
      * @param  array<string, string>  $values
      */
-    public function __construct(#[\SensitiveParameter] private array $values, private string $environment = 'this environment')
+    public function __construct(#[\SensitiveParameter] private array $values, private string $environment = 'this environment', private ?Token $token = null)
     {
+    }
+
+    public function token(Tokened $scheme): Token
+    {
+        return $this->token ?? throw ConsentMissing::forAll();
     }
 
     public function get(string $name): string

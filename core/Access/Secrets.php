@@ -13,4 +13,14 @@ interface Secrets
      * @throws MissingSecret
      */
     public function get(string $name): string;
+
+    /**
+     * The token of a scheme that has to ask for one.
+     *
+     * @throws MissingSecret
+     * @throws UnusableSecret
+     * @throws ConsentMissing
+     * @throws TokenRefused
+     */
+    public function token(Tokened $scheme): Token;
 }

@@ -6,7 +6,7 @@ namespace DeepSpring\Answer;
 
 /**
  * JSON text (RFC 8259) → a document: objects as `stdClass`, whole numbers beyond 64 bits as the
- * text of their digits.
+ * text of their digits. A byte order mark and a guard against being run as a script are left out.
  */
 final class JsonBody
 {
@@ -21,6 +21,9 @@ final class JsonBody
     {
         if (str_starts_with($body, "\xEF\xBB\xBF")) {
             $body = substr($body, 3);
+        }
+        if (preg_match('/^\s*(?:\)\]\}\',?|for\s*\(;;\);|while\s*\(1\);)\s*/', substr($body, 0, 40), $guard) === 1) {
+            $body = substr($body, strlen($guard[0]));
         }
         $document = json_decode($body, false, self::DEPTH, JSON_BIGINT_AS_STRING);
         if ($document !== null || json_last_error() === JSON_ERROR_NONE) {

@@ -9,6 +9,8 @@ namespace DeepSpring\Diagnose;
  */
 enum Failing: string
 {
+    /** The address is none that requests may go to; nothing was sent. */
+    case Forbidden = 'forbidden';
     case Name = 'name';
     case Refused = 'refused';
     case ConnectTimeout = 'connect-timeout';

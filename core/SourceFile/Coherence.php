@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\SourceFile;
 
+use DeepSpring\Access\Variables;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Flatten\SafeNames;
@@ -50,12 +51,35 @@ final class Coherence
                 $this->flatten($endpoint, $at, $tables);
             }
         }
+        $this->access();
         $test = $this->document['source']['test']['endpoint'] ?? null;
         if ($test !== null && ! isset($slugs[$test])) {
             $this->fault('source.test.endpoint', "There is no endpoint \"$test\".");
         }
 
         return $this->faults;
+    }
+
+    /**
+     * Paths of sign-ins, and variables that no environment has.
+     */
+    private function access(): void
+    {
+        $source = $this->document['source'];
+        foreach ($source['access'] ?? [] as $number => $entry) {
+            $this->path($entry['take']['json'] ?? null, "source.access[$number].take.json");
+        }
+        $known = [];
+        foreach ($source['environments'] as $environment) {
+            array_push($known, ...array_map(strval(...), array_keys($environment['variables'] ?? [])));
+        }
+        foreach (['access', 'headers', 'query'] as $part) {
+            foreach ($source[$part] ?? [] as $name => $entry) {
+                foreach (array_diff(Variables::names($entry), $known) as $variable) {
+                    $this->fault("source.$part".(is_int($name) ? "[$name]" : ".$name"), "The variable \"$variable\" has a value in no environment.");
+                }
+            }
+        }
     }
 
     /**

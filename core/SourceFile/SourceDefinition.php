@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace DeepSpring\SourceFile;
 
+use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\Scheme;
 use DeepSpring\Access\SchemeFactory;
+use DeepSpring\Access\Variables;
 use DeepSpring\Ask\RequestBuilder;
 
 final readonly class SourceDefinition
@@ -48,19 +50,59 @@ final readonly class SourceDefinition
     }
 
     /**
-     * @return list<Scheme>
+     * @return array<string, string>
      */
-    public function access(): array
+    public function variables(string $environment): array
     {
-        return SchemeFactory::all($this->source['access'] ?? []);
+        return array_map(strval(...), $this->source['environments'][$environment]['variables'] ?? []);
+    }
+
+    /**
+     * @return array<int, Scheme> by their place in the source file
+     *
+     * @throws MissingVariable
+     */
+    public function access(string $environment): array
+    {
+        return SchemeFactory::all($this->filled($environment)->fill($this->source['access'] ?? []), $this->base($environment) ?? '');
+    }
+
+    /**
+     * Access as the source file has it, variables not filled in.
+     *
+     * @return list<array<string, mixed>>
+     */
+    public function accessEntries(): array
+    {
+        return $this->source['access'] ?? [];
+    }
+
+    /**
+     * Names of all secrets that are asked for.
+     *
+     * @return list<string>
+     */
+    public function secretNames(): array
+    {
+        $find = static function (mixed $value) use (&$find): array {
+            if (! is_array($value)) {
+                return [];
+            }
+
+            return isset($value['secret']) && is_string($value['secret']) && count($value) === 1 ? [$value['secret']] : array_merge([], ...array_map($find, array_values($value)));
+        };
+
+        return array_values(array_unique($find($this->source['access'] ?? [])));
     }
 
     /**
      * @return array<string, string>
+     *
+     * @throws MissingVariable
      */
-    public function headers(): array
+    public function headers(string $environment): array
     {
-        return $this->source['headers'] ?? [];
+        return $this->filled($environment)->fill($this->source['headers'] ?? []);
     }
 
     public function testEndpoint(): ?string
@@ -68,8 +110,16 @@ final readonly class SourceDefinition
         return $this->source['test']['endpoint'] ?? null;
     }
 
-    public function requests(string $base): RequestBuilder
+    /**
+     * @throws MissingVariable
+     */
+    public function requests(string $environment): RequestBuilder
     {
-        return new RequestBuilder($base, $this->headers() + ['accept' => 'application/json'], array_map(strval(...), $this->source['query'] ?? []), $this->access());
+        return new RequestBuilder((string) $this->base($environment), $this->headers($environment) + ['accept' => 'application/json'], array_map(strval(...), $this->filled($environment)->fill($this->source['query'] ?? [])), array_values($this->access($environment)));
+    }
+
+    private function filled(string $environment): Variables
+    {
+        return new Variables($this->variables($environment), $environment);
     }
 }

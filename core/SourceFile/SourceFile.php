@@ -76,12 +76,7 @@ final readonly class SourceFile
      */
     public function secretNames(): array
     {
-        $names = [];
-        foreach ($this->source()->access() as $scheme) {
-            array_push($names, ...$scheme->secretNames());
-        }
-
-        return array_values(array_unique($names));
+        return $this->source()->secretNames();
     }
 
     /**

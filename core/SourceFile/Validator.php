@@ -54,6 +54,18 @@ final class Validator
                 $document->source->{$name} = new \stdClass;
             }
         }
+        foreach (is_object($document->source->environments ?? null) ? get_object_vars($document->source->environments) : [] as $environment) {
+            if (is_object($environment) && isset($environment->variables) && $environment->variables === []) {
+                $environment->variables = new \stdClass;
+            }
+        }
+        foreach (is_array($document->source->access ?? null) ? $document->source->access : [] as $entry) {
+            foreach (['extra', 'fetch'] as $name) {
+                if (is_object($entry) && isset($entry->{$name}) && $entry->{$name} === []) {
+                    $entry->{$name} = new \stdClass;
+                }
+            }
+        }
         foreach (is_array($document->endpoints ?? null) ? $document->endpoints : [] as $endpoint) {
             if (isset($endpoint->ask->headers) && $endpoint->ask->headers === []) {
                 $endpoint->ask->headers = new \stdClass;

@@ -66,6 +66,7 @@ document.addEventListener('click', (event) => {
         const field = document.getElementById(fill.dataset.fill);
         field.value = fill.dataset.value;
         field.focus();
-        field.dispatchEvent(new Event('change', { bubbles: true }));
+        if (fill.dataset.then) document.getElementById(fill.dataset.then)?.focus();
+        else field.dispatchEvent(new Event('change', { bubbles: true }));
     }
 });

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace StandIns\LoansDesk;
 
+use StandIns\Desk;
 use StandIns\Request;
 use StandIns\Response;
 use StandIns\Service;
@@ -11,16 +12,31 @@ use StandIns\Words;
 
 final readonly class LoansDesk implements Service
 {
+    /** A desk token: for reading, without an end. */
     public const TOKEN = 'ld-demo-71c0a9d4e25b3f2a';
 
-    public function __construct(private Loans $loans)
+    public const CLIENT = 'circle-desk';
+
+    public const SECRET = 'ld-secret-4f0c2a77b1e9d358';
+
+    private const SCOPES = ['loans.read', 'loans.write'];
+
+    public function __construct(private Loans $loans, private Desk $desk)
     {
     }
 
     public function answer(Request $request): Response
     {
-        if (($request->headers['authorization'] ?? '') !== 'Bearer '.self::TOKEN) {
-            return Response::json(['error' => 'unauthorized', 'message' => 'A token is needed.'], 401, ['WWW-Authenticate' => 'Bearer realm="loans-desk"']);
+        if ($request->path === '/oauth/token') {
+            return $this->token($request);
+        }
+        $token = preg_match('/^Bearer (\S+)$/D', $request->headers['authorization'] ?? '', $part) === 1 ? $part[1] : '';
+        $scope = $token === self::TOKEN ? 'loans.read' : $this->desk->scopeOf($token);
+        if ($scope === null) {
+            return Response::json(['error' => 'unauthorized', 'message' => $token === '' ? 'A token is needed.' : 'This token is not valid.'], 401, ['WWW-Authenticate' => 'Bearer realm="loans-desk"'.($token === '' ? '' : ', error="invalid_token"')]);
+        }
+        if (! in_array('loans.read', explode(' ', $scope), true)) {
+            return Response::json(['error' => 'insufficient_scope', 'message' => 'This needs the scope loans.read.'], 403, ['WWW-Authenticate' => 'Bearer realm="loans-desk", error="insufficient_scope", scope="loans.read"']);
         }
         if ($request->method !== 'GET') {
             return Response::json(['error' => 'method_not_allowed', 'message' => 'This address is for reading.'], 405, ['Allow' => 'GET']);
@@ -33,6 +49,28 @@ final readonly class LoansDesk implements Service
         }
 
         return Response::json(['error' => 'not_found', 'message' => 'No such loan or house.'], 404);
+    }
+
+    /**
+     * Client credentials (RFC 6749 §4.4), in the header only.
+     */
+    private function token(Request $request): Response
+    {
+        $form = $request->form();
+        [$id, $secret, $place] = Desk::client($request, $form);
+        if ($request->method !== 'POST') {
+            return Desk::error('invalid_request', 'Tokens are asked for by POST.', 405);
+        }
+        if ($place !== 'header' || $id !== self::CLIENT || $secret !== self::SECRET) {
+            return Desk::error('invalid_client', $place === 'body' && $id !== '' ? 'Client authentication failed.' : 'Unknown client, or wrong secret.', 401);
+        }
+        if (($form['grant_type'] ?? '') !== 'client_credentials') {
+            return Desk::error('unsupported_grant_type', 'Only client_credentials is offered.');
+        }
+        $scopes = array_filter(explode(' ', (string) ($form['scope'] ?? 'loans.read')));
+        $strange = array_diff($scopes, self::SCOPES);
+
+        return $strange === [] ? $this->desk->tokens(implode(' ', $scopes), false) : Desk::error('invalid_scope', 'Unknown scope: '.implode(' ', $strange).'. There are loans.read and loans.write.');
     }
 
     private function list(Request $request, ?string $house): Response

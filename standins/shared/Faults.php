@@ -17,6 +17,16 @@ final class Faults
         $this->file = "$folder/standin-$service.json";
     }
 
+    /**
+     * What `_faults` set, for services that heed it themselves.
+     */
+    public function setting(string $name): mixed
+    {
+        $set = is_file($this->file) ? json_decode((string) file_get_contents($this->file), true) : [];
+
+        return is_array($set) ? $set[$name] ?? null : null;
+    }
+
     public function set(string $json): void
     {
         $set = json_decode($json, true);

@@ -31,6 +31,26 @@ final readonly class Request
         );
     }
 
+    /**
+     * The body as a form.
+     *
+     * @return array<array-key, mixed>
+     */
+    public function form(): array
+    {
+        parse_str($this->body, $form);
+
+        return $form;
+    }
+
+    /**
+     * Scheme, host and port that were asked.
+     */
+    public static function origin(): string
+    {
+        return 'http://'.($_SERVER['HTTP_HOST'] ?? '127.0.0.1');
+    }
+
     public function below(string $prefix): self
     {
         return new self($this->method, substr($this->path, strlen($prefix)), $this->query, $this->headers, $this->body);

@@ -20,8 +20,8 @@ final readonly class Stores implements Service
 
     public function answer(Request $request): Response
     {
-        if (($request->headers['x-stores-key'] ?? '') !== self::KEY) {
-            return Response::json(['title' => 'Key missing or wrong', 'detail' => 'Send your key as X-Stores-Key.', 'status' => 401], 401, ['WWW-Authenticate' => 'Key header="X-Stores-Key"', 'Content-Type' => 'application/problem+json']);
+        if (($request->headers['x-stores-key'] ?? '') !== self::KEY || ($request->headers['x-stores-reader'] ?? '') !== self::KEY) {
+            return Response::json(['title' => 'Key missing or wrong', 'detail' => 'Send your key as X-Stores-Key and as X-Stores-Reader.', 'status' => 401], 401, ['WWW-Authenticate' => 'Key header="X-Stores-Key", Key header="X-Stores-Reader"', 'Content-Type' => 'application/problem+json']);
         }
         if ($request->path !== '/v1/positions') {
             return Response::json(['title' => 'Not found', 'detail' => "There is nothing at {$request->path}.", 'status' => 404], 404);

@@ -6,6 +6,7 @@ namespace Tests\App;
 
 use App\Local\Child;
 use App\Local\Ports;
+use App\Models\AllowedHost;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Role;
@@ -29,6 +30,13 @@ use Illuminate\Support\Facades\DB;
  */
 abstract class AppTestCase extends TestCase
 {
+    private const SECRETS = [
+        'loans-desk' => ['client_id' => 'circle-desk', 'client_secret' => 'ld-secret-4f0c2a77b1e9d358'],
+        'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446'],
+        'freight-tracker' => ['password' => 'tide-and-rope-22', 'key' => 'ft-demo-8a1c55d0b7e23f2a'],
+        'box-office' => ['client_secret' => 'bo-secret-1d77c0a94be2f683'],
+    ];
+
     private static bool $migrated = false;
 
     private static ?Child $standins = null;
@@ -73,7 +81,16 @@ abstract class AppTestCase extends TestCase
         foreach (['production' => 'Production', 'trial' => 'Trial'] as $slug => $name) {
             Environment::query()->create(['slug' => $slug, 'name' => $name, 'position' => $slug === 'production' ? 0 : 1]);
         }
+        $this->allow((int) parse_url(self::$standinsAddress, PHP_URL_PORT));
         $this->withoutVite();
+    }
+
+    /**
+     * Lets requests go to a port of this machine.
+     */
+    protected function allow(int $port): void
+    {
+        AllowedHost::query()->firstOrCreate(['host' => '127.0.0.1', 'port' => $port]);
     }
 
     private function empty(): void
@@ -120,7 +137,9 @@ abstract class AppTestCase extends TestCase
         $source = $store->draft(SourceFile::read($text), null);
         $store->publish($source, null);
         if ($withSecrets) {
-            app(Vault::class)->put($source, $this->trial(), $slug === 'stores' ? 'key' : 'token', $slug === 'stores' ? 'st-demo-0b8e5c71f9a2d446' : 'ld-demo-71c0a9d4e25b3f2a', null);
+            foreach (self::SECRETS[$slug] as $name => $value) {
+                app(Vault::class)->put($source, $this->trial(), $name, $value, null);
+            }
         }
 
         return $source->refresh();

@@ -158,7 +158,7 @@ final class ScreensTest extends AppTestCase
         $this->actingAs($this->person());
         $html = (string) $this->get('/sources/loans-desk/endpoints/loans')->getContent();
         $this->post('/sources/loans-desk/endpoints/loans/try', $this->fields($html, 'sheet-form'))->assertOk()
-            ->assertSee('GET /loans-desk/v2/loans?expand=items&amp;limit=50', false)->assertSee('Bearer ••••••3f2a')->assertDontSee('ld-demo-71c0a9d4e25b3f2a')
+            ->assertSee('GET /loans-desk/v2/loans?expand=items&amp;limit=50', false)->assertSee('authorization: Bearer ••••••')->assertDontSee('ld-secret-4f0c2a77b1e9d358')
             ->assertSee('50 records')->assertSee('TH-8812')->assertSee('version 1');
         $this->get('/sources/loans-desk/endpoints/loans')->assertSee('07120 keeps its zero');
         self::assertTrue(Tryout::query()->firstOrFail()->succeeded);
@@ -169,6 +169,7 @@ final class ScreensTest extends AppTestCase
     {
         $evil = '<img src=x onerror=alert(1)>';
         $port = \App\Local\Ports::freeFrom(8790)->web;
+        $this->allow($port);
         $folder = sys_get_temp_dir().'/spring-evil-'.getmypid();
         @mkdir($folder);
         file_put_contents("$folder/evil.json", (string) json_encode([['id' => 1, $evil => $evil, 'note' => '</pre><script>1</script>']]));

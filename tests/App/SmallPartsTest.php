@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
-use App\Http\Sheets\SourceForm;
 use App\Reservoir\RowFile;
 use App\Transport\Retries;
 use App\Transport\Sent;
@@ -12,6 +11,7 @@ use App\Transport\Timing;
 use App\View\JsonTree;
 use App\View\Ladder;
 use App\View\Show;
+use DeepSpring\Access\BaseAddress;
 use DeepSpring\Diagnose\Failing;
 use GuzzleHttp\Psr7\Request;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -70,7 +70,7 @@ final class SmallPartsTest extends AppTestCase
     #[DataProvider('addresses')]
     public function test_an_address_with_a_mistake_is_offered_mended(string $typed, ?string $meant): void
     {
-        self::assertSame($meant, SourceForm::repaired($typed));
+        self::assertSame($meant, BaseAddress::repaired($typed));
     }
 
     public function test_values_are_shown_so_that_they_differ(): void

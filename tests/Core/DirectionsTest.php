@@ -19,7 +19,7 @@ final class DirectionsTest extends TestCase
      */
     public static function folders(): iterable
     {
-        yield 'core knows itself, PSR messages and small libraries' => ['core', ['DeepSpring\\', 'Psr\\Http\\Message\\', 'GuzzleHttp\\Psr7\\', 'Symfony\\Component\\Yaml\\', 'Opis\\JsonSchema\\', 'Brick\\Math\\']];
+        yield 'core knows itself, PSR messages and small libraries' => ['core', ['DeepSpring\\', 'Psr\\Http\\Message\\', 'GuzzleHttp\\Psr7\\', 'Symfony\\Component\\Yaml\\', 'Opis\\JsonSchema\\', 'Brick\\Math\\', 'Firebase\\JWT\\']];
         yield 'stand-ins know themselves' => ['standins', ['StandIns\\']];
     }
 
@@ -72,7 +72,7 @@ final class DirectionsTest extends TestCase
             foreach (\PhpToken::tokenize((string) file_get_contents($file)) as $token) {
                 if ($token->is([T_NAME_QUALIFIED, T_NAME_FULLY_QUALIFIED])) {
                     $name = ltrim($token->text, '\\');
-                    if ($token->is(T_NAME_QUALIFIED) && ! preg_match('/^(DeepSpring|Psr|GuzzleHttp|Symfony|Opis|Brick|StandIns|Illuminate|App|Laravel|Carbon|Monolog)\\\\/', $name)) {
+                    if ($token->is(T_NAME_QUALIFIED) && ! preg_match('/^(DeepSpring|Psr|GuzzleHttp|Symfony|Opis|Brick|Firebase|StandIns|Illuminate|App|Laravel|Carbon|Monolog)\\\\/', $name)) {
                         continue;
                     }
                     yield [$file, $name];

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Models\AllowedHost;
 use App\Models\Environment;
 use App\Models\Role;
 use App\Models\RunState;
@@ -37,9 +38,12 @@ final class Prepare extends Command
         if ($this->option('no-demo') || User::query()->exists()) {
             return self::SUCCESS;
         }
+        foreach (['standins' => 'Stand-ins', 'private' => 'Stand-ins that are private'] as $set => $note) {
+            AllowedHost::query()->firstOrCreate(['host' => (string) parse_url((string) config("spring.demo.$set"), PHP_URL_HOST), 'port' => (int) parse_url((string) config("spring.demo.$set"), PHP_URL_PORT)], ['note' => "$note of the demo"]);
+        }
         $trial = Environment::named('trial') ?? throw new \LogicException('Trial was just made.');
         $builder = $this->people($trial);
-        $secrets = ['loans-desk' => ['token' => 'ld-demo-71c0a9d4e25b3f2a'], 'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446']];
+        $secrets = ['loans-desk' => ['client_id' => 'circle-desk', 'client_secret' => 'ld-secret-4f0c2a77b1e9d358'], 'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446'], 'freight-tracker' => ['password' => 'tide-and-rope-22', 'key' => 'ft-demo-8a1c55d0b7e23f2a'], 'box-office' => ['client_secret' => 'bo-secret-1d77c0a94be2f683']];
         foreach ($secrets as $slug => $values) {
             $text = str_replace('http://127.0.0.1:8401', (string) config('spring.demo.standins'), (string) file_get_contents(database_path("demo/$slug.yaml")));
             $file = SourceFile::read($text);
@@ -73,8 +77,8 @@ final class Prepare extends Command
             if ($definition === null) {
                 continue;
             }
-            $tries->endpoint($endpoint, $file, $definition, $environment, $builder);
-            if ($definition->plan() !== null) {
+            $try = $tries->endpoint($endpoint, $file, $definition, $environment, $builder);
+            if ($try->succeeded && $definition->plan() !== null) {
                 $run = $refresh->run($runs->ask($endpoint, $environment, $builder));
                 if ($run->state !== RunState::Done) {
                     $this->warn("{$endpoint->name}: ".($run->diagnosis['what'] ?? 'not kept'));

@@ -59,7 +59,7 @@ final class EndpointController extends Controller
     {
         $this->authorize('view', $source);
 
-        return $this->sheet('endpoints.show', $source, $endpoint, $source->inHand());
+        return $this->sheet(request()->hasHeader('HX-Request') ? 'endpoints.sheet' : 'endpoints.show', $source, $endpoint, $source->inHand());
     }
 
     /**

@@ -4,16 +4,20 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Access\IssuerReader;
+use App\Http\Sheets\AddressAdvice;
+use App\Http\Sheets\SchemeFields;
 use App\Http\Sheets\SourceForm;
+use App\Http\Sheets\SourceSheet;
 use App\Http\Sheets\Turn;
-use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Secret;
 use App\Models\Source;
-use App\Models\Tryout;
+use App\Runs\SourceStates;
 use App\Runs\Tries;
 use App\Secrets\Vault;
 use App\Sources\SourceStore;
+use DeepSpring\Access\BaseAddress;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
@@ -35,9 +39,8 @@ final class SourceController extends Controller
         $sources = Source::query()->with('owner')->withCount('endpoints')
             ->when($search !== '', fn ($query) => $query->whereRaw('name collate utf8mb4_general_ci like ?', ['%'.addcslashes($search, '%_\\').'%']))
             ->orderBy($sort, $sort === 'name' ? 'asc' : 'desc')->paginate(self::PAGE)->withQueryString();
-        $last = Tryout::query()->whereIn('id', Tryout::query()->selectRaw('max(id)')->whereIn('source_id', $sources->pluck('id'))->where('environment_id', $this->environment()->id)->groupBy('source_id'))->get()->keyBy('source_id');
 
-        return view('sources.index', ['sources' => $sources, 'last' => $last, 'search' => $search, 'sort' => $sort]);
+        return view('sources.index', ['sources' => $sources, 'states' => SourceStates::of($sources->pluck('id')->all()), 'search' => $search, 'sort' => $sort]);
     }
 
     public function create(): View
@@ -65,7 +68,7 @@ final class SourceController extends Controller
                 $messages[$field] ??= ucfirst($fault->message);
             }
 
-            throw ValidationException::withMessages($messages)->redirectTo(route('sources.create').'?'.http_build_query(['offer' => SourceForm::repaired($base)]));
+            throw ValidationException::withMessages($messages)->redirectTo(route('sources.create').'?'.http_build_query(['offer' => BaseAddress::repaired($base)]));
         }
         $source = $store->draft($file, $this->person());
 
@@ -92,8 +95,11 @@ final class SourceController extends Controller
                     return null;
                 }
                 $document['source'] = (new SourceForm($document['source']))->apply($form);
-                if ($this->word('do') === 'add-scheme') {
-                    $document['source']['access'][] = $this->newScheme($this->word('scheme'));
+                if ($this->word('do') === 'add-scheme' && isset(SchemeFields::NEW[$this->word('scheme')])) {
+                    $document['source']['access'][] = SchemeFields::NEW[$this->word('scheme')];
+                }
+                if ($this->word('do') === 'copy') {
+                    $document['source'] = SourceForm::copied($document['source'], $this->word('from'), $this->environment()->slug);
                 }
 
                 return $document;
@@ -105,6 +111,19 @@ final class SourceController extends Controller
         return $this->sheet($source, $file, view: $view);
     }
 
+    /**
+     * What is odd about an address, while it is typed.
+     */
+    public function address(?Source $source = null): View
+    {
+        $this->authorize('viewAny', Source::class);
+        $bases = request()->input('bases');
+        $typed = is_array($bases) ? (string) (array_values(array_filter($bases, is_string(...)))[0] ?? '') : $this->word('base');
+        $paths = $source === null ? [] : array_map(static fn ($one): string => (string) ($one->endpoint['ask']['path'] ?? ''), $source->inHand()->endpoints());
+
+        return view('sources.address', ['findings' => AddressAdvice::on($typed, $paths), 'field' => $this->word('field')]);
+    }
+
     public function test(Source $source, Tries $tries): View
     {
         $this->authorize('update', $source);
@@ -113,16 +132,64 @@ final class SourceController extends Controller
         return $this->sheet($source, $source->inHand());
     }
 
-    public function secret(Request $request, Source $source, Vault $vault): View
+    /**
+     * Sets a secret. One that replaces another is tested first: only when the service takes it is
+     * the old one let go.
+     */
+    public function secret(Request $request, Source $source, Vault $vault, Tries $tries): View
     {
         $this->authorize('update', $source);
         $name = $this->word('secret_name');
         $value = $request->input('secret_value');
-        if (preg_match('/^[A-Za-z0-9_-]{1,64}$/D', $name) === 1 && is_string($value) && $value !== '') {
-            $vault->put($source, $this->environment(), $name, $value, $this->person());
+        $ends = preg_match('/^\d{4}-\d\d-\d\d$/D', $this->word('secret_ends')) === 1 ? $this->word('secret_ends') : null;
+        $there = Secret::query()->where(['source_id' => $source->id, 'environment_id' => $this->environment()->id, 'name' => $name])->first();
+        if ($this->word('do') === 'accept' && $there !== null) {
+            $vault->accept($there, $this->person(), $there->ends_on?->format('Y-m-d'));
+        } elseif ($this->word('do') === 'discard' && $there !== null) {
+            $there->forceFill(['pending' => null])->save();
+        } elseif (preg_match('/^[A-Za-z0-9_-]{1,64}$/D', $name) === 1 && is_string($value) && $value !== '') {
+            if ($there === null || $source->inHand()->source()->base($this->environment()->slug) === null) {
+                $vault->put($source, $this->environment(), $name, $value, $this->person(), $ends);
+            } else {
+                $vault->propose($there, $value);
+                $there->forceFill(['ends_on' => $ends])->save();
+                if ($tries->source($source, $source->inHand(), $this->environment(), $this->person(), [$name => $value])->succeeded) {
+                    $vault->accept($there, $this->person(), $ends);
+                }
+            }
         }
 
         return $this->sheet($source, $source->inHand());
+    }
+
+    /**
+     * Fills the addresses of a scheme from its issuer.
+     */
+    public function discover(Request $request, Source $source, SourceStore $store, IssuerReader $reader): View
+    {
+        $this->authorize('update', $source);
+        $number = (int) $this->word('scheme');
+        $issuer = $this->word('issuer') ?: (string) (request()->input("access.$number.issuer") ?? '');
+        $found = $reader->read($issuer);
+        if ($found === []) {
+            return $this->sheet($source, $source->inHand(), trouble: "Nothing under $issuer describes its addresses. Look for the issuer in the documentation, or fill the addresses by hand.");
+        }
+        try {
+            $store->edit($source, $this->person(), static function (array $document) use ($number, $issuer, $found): ?array {
+                $entry = $document['source']['access'][$number] ?? null;
+                if ($entry === null) {
+                    return null;
+                }
+                $takes = $entry['scheme'] === 'oauth2-authorization-code' ? $found : array_diff_key($found, ['authorize_url' => 1, 'revoke_url' => 1]);
+                $document['source']['access'][$number] = ['scheme' => $entry['scheme'], 'issuer' => $issuer] + $takes + $entry;
+
+                return $document;
+            });
+        } catch (InvalidSourceFile $invalid) {
+            return $this->sheet($source, $source->inHand(), trouble: implode(' ', array_map(strval(...), $invalid->faults)));
+        }
+
+        return $this->sheet($source, $source->refresh()->inHand());
     }
 
     public function publish(Source $source, SourceStore $store): RedirectResponse
@@ -149,28 +216,10 @@ final class SourceController extends Controller
      * @param  list<Fault>  $faults
      * @param  array<string, mixed>|null  $form  what was sent, when it could not be saved
      */
-    private function sheet(Source $source, SourceFile $file, array $faults = [], ?array $form = null, ?string $view = null): View
+    private function sheet(Source $source, SourceFile $file, array $faults = [], ?array $form = null, ?string $view = null, ?string $trouble = null): View
     {
-        $environment = $this->environment();
-        $shown = $form === null ? $file->document['source'] : (new SourceForm($file->document['source']))->apply($form);
-        $secrets = Secret::query()->with('setBy')->where('source_id', $source->id)->where('environment_id', $environment->id)->get()->keyBy('name');
-
         return view($view ?? (request()->hasHeader('HX-Request') ? 'sources.sheet' : 'sources.show'), [
-            'source' => $source->refresh(), 'file' => $file, 'definition' => $shown, 'faults' => $faults, 'secrets' => $secrets,
-            'try' => Tryout::query()->where('source_id', $source->id)->where('environment_id', $environment->id)->latest('id')->first(),
-            'workspace' => Environment::query()->orderBy('position')->get(),
+            'source' => $source->refresh(), 'sheet' => new SourceSheet($source, $file, $this->environment(), $this->person(), $faults, $form), 'trouble' => $trouble ?? session('trouble'),
         ]);
-    }
-
-    /**
-     * @return array<string, mixed>
-     */
-    private function newScheme(string $scheme): array
-    {
-        return match ($scheme) {
-            'basic' => ['scheme' => 'basic', 'username' => ['secret' => 'username'], 'password' => ['secret' => 'password']],
-            'api-key' => ['scheme' => 'api-key', 'in' => 'header', 'name' => 'X-Api-Key', 'value' => ['secret' => 'key']],
-            default => ['scheme' => 'bearer', 'token' => ['secret' => 'token']],
-        };
     }
 }

@@ -11,7 +11,6 @@ use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\Tryout;
 use App\Reservoir\TableShape;
-use App\Runs\EvidenceWriter;
 use App\Runs\Reading;
 use App\Runs\ReadingFailed;
 use App\Runs\Strata;
@@ -210,9 +209,8 @@ final class EndpointSheet
     {
         try {
             $reading = new Reading(app(Transport::class), app(Vault::class), $this->row->source, $this->file->source(), $this->environment);
-            $request = $reading->request($this->definition, $this->definition->ask()->tryValues(), $this->firstPage());
 
-            return [trim(EvidenceWriter::head($request, $reading->mask)), null];
+            return [trim($reading->preview($this->definition, $this->definition->ask()->tryValues(), $this->firstPage())), null];
         } catch (ReadingFailed $failed) {
             return ['', $failed->diagnosis];
         }

@@ -7,7 +7,8 @@ namespace App\Http\Sheets;
 use DeepSpring\SourceFile\Fault;
 
 /**
- * What the sheet of a source sends → the `source` of a source file.
+ * What the sheet of a source sends → the `source` of a source file. What the form does not show
+ * stays as the document has it.
  */
 final readonly class SourceForm
 {
@@ -26,19 +27,12 @@ final readonly class SourceForm
     {
         $source = $this->source;
         $source['name'] = self::text($form, 'name') ?: $source['name'];
-        $environments = [];
-        foreach (is_array($form['bases'] ?? null) ? $form['bases'] : [] as $slug => $base) {
-            $base = is_string($base) ? trim($base) : '';
-            if ($base !== '') {
-                $environments[(string) $slug] = ['base' => $base] + ($source['environments'][$slug] ?? []);
-            }
-        }
-        $source['environments'] = $environments;
-        $source['access'] = array_values(array_filter(array_map($this->scheme(...), array_filter(is_array($form['access'] ?? null) ? $form['access'] : [], is_array(...)))));
+        $source['environments'] = $this->environments($form);
+        $source['access'] = $this->access(is_array($form['access'] ?? null) ? $form['access'] : []);
         $headers = [];
         foreach (is_array($form['headers'] ?? null) ? $form['headers'] : [] as $row) {
             if (is_array($row) && self::text($row, 'name') !== '') {
-                $headers[self::text($row, 'name')] = self::text($row, 'value');
+                $headers[self::text($row, 'name')] = SchemeFields::parsed(self::text($row, 'value')) ?? '';
             }
         }
         $source['headers'] = $headers;
@@ -48,20 +42,26 @@ final readonly class SourceForm
                 $source['pace'][$name] = $given;
             }
         }
+        if (array_key_exists('test', $form)) {
+            $source['test'] = self::text($form, 'test') === '' ? [] : ['endpoint' => self::text($form, 'test')];
+        }
 
         return array_filter($source, static fn (mixed $value): bool => $value !== []);
     }
 
     /**
-     * What a person most likely meant by an address that is none.
+     * Address and variables of one environment for another. Secrets are none of them.
+     *
+     * @param  array<string, mixed>  $source
+     * @return array<string, mixed>
      */
-    public static function repaired(string $base): ?string
+    public static function copied(array $source, string $from, string $to): array
     {
-        $try = preg_replace('~[?#].*$~', '', trim($base)) ?? '';
-        $try = preg_match('~^[a-z][a-z0-9+.-]*:/+~i', $try) === 1 ? preg_replace('~^[a-z][a-z0-9+.-]*:/+~i', preg_match('~^http:~i', $try) === 1 ? 'http://' : 'https://', $try) : (preg_match('~^(localhost|127\.|\[::1)~', $try) === 1 ? 'http://' : 'https://').ltrim($try, '/');
-        $try = rtrim(preg_replace('~://[^/@]*@~', '://', (string) $try) ?? '', '/');
+        if (isset($source['environments'][$from])) {
+            $source['environments'][$to] = $source['environments'][$from];
+        }
 
-        return $try !== $base && preg_match('~^https?://[^/?#@\s]+(/[^?#\s]*)?$~', $try) === 1 ? $try : null;
+        return $source;
     }
 
     /**
@@ -76,19 +76,48 @@ final readonly class SourceForm
     }
 
     /**
-     * @param  array<string, mixed>  $row
-     * @return array<string, mixed>|null
+     * @param  array<string, mixed>  $form
+     * @return array<string, mixed>
      */
-    private function scheme(array $row): ?array
+    private function environments(array $form): array
     {
-        $secret = static fn (string $field, string $default): array => ['secret' => self::text($row, $field) ?: $default];
+        $environments = [];
+        foreach (is_array($form['bases'] ?? null) ? $form['bases'] : [] as $slug => $base) {
+            $base = is_string($base) ? trim($base) : '';
+            if ($base !== '') {
+                $environments[(string) $slug] = ['base' => $base] + ($this->source['environments'][$slug] ?? []);
+            }
+        }
+        $of = self::text($form, 'variables_of');
+        if ($of !== '' && isset($environments[$of])) {
+            $variables = [];
+            foreach (is_array($form['variables'] ?? null) ? $form['variables'] : [] as $row) {
+                if (is_array($row) && self::text($row, 'name') !== '') {
+                    $variables[self::text($row, 'name')] = self::text($row, 'value');
+                }
+            }
+            $environments[$of] = ['base' => $environments[$of]['base']] + ($variables === [] ? [] : ['variables' => $variables]);
+        }
 
-        return match (self::text($row, 'scheme')) {
-            'basic' => ['scheme' => 'basic', 'username' => self::text($row, 'username') === '' ? ['secret' => 'username'] : self::text($row, 'username'), 'password' => $secret('password', 'password')],
-            'bearer' => ['scheme' => 'bearer', 'token' => $secret('token', 'token')] + (self::text($row, 'prefix') === '' || self::text($row, 'prefix') === 'Bearer' ? [] : ['prefix' => self::text($row, 'prefix')]),
-            'api-key' => ['scheme' => 'api-key', 'in' => self::text($row, 'in') ?: 'header', 'name' => self::text($row, 'name') ?: 'X-Api-Key', 'value' => $secret('value', 'key')] + (self::text($row, 'prefix') === '' ? [] : ['prefix' => self::text($row, 'prefix')]),
-            default => null,
-        };
+        return $environments;
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $rows
+     * @return list<array<string, mixed>>
+     */
+    private function access(array $rows): array
+    {
+        $access = [];
+        foreach ($rows as $row) {
+            $scheme = is_array($row) ? self::text($row, 'scheme') : '';
+            if (is_array($row) && isset(SchemeFields::NEW[$scheme])) {
+                $was = self::text($row, 'was');
+                $access[] = SchemeFields::entry($scheme, $row, $was === '' ? [] : ($this->source['access'][(int) $was] ?? []));
+            }
+        }
+
+        return $access;
     }
 
     /**

@@ -5,36 +5,107 @@ declare(strict_types=1);
 namespace DeepSpring\Diagnose\Rule;
 
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Diagnose\ErrorBody;
+use DeepSpring\Diagnose\Repair;
 use DeepSpring\Diagnose\Situation;
+use DeepSpring\Diagnose\Sureness;
 
 /**
  * 401 (RFC 9110 §15.5.2), with what WWW-Authenticate says.
  */
 final readonly class Unauthorized implements Rule
 {
+    private const SCHEMES = [
+        'basic' => ['scheme' => 'basic', 'username' => ['secret' => 'username'], 'password' => ['secret' => 'password']],
+        'bearer' => ['scheme' => 'bearer', 'token' => ['secret' => 'token']],
+    ];
+
     public function explain(Situation $situation): ?Diagnosis
     {
         if ($situation->status !== 401) {
             return null;
         }
-        $wanted = $situation->headers['www-authenticate'] ?? '';
+        $wanted = $situation->header('www-authenticate');
+        $said = ErrorBody::of($situation->body)->sentence ?? '';
+        $named = $this->namedHeader($wanted.' '.$said);
         $scheme = preg_match('/^\s*([A-Za-z0-9-]+)/', $wanted, $found) === 1 ? $found[1] : '';
-        $named = $this->namedHeader($wanted.' '.WrongStatus::said($situation->body));
-        if (! $situation->hasAccess && $named !== null) {
-            return new Diagnosis('401-none', 'The service wants to know who is asking (401), and no access is set.', "It names the header $named: add a key under Who is asking, in a header of that name.", 'access');
-        }
+        $evidence = array_values(array_filter([$wanted === '' ? '' : "www-authenticate: $wanted", $said]));
         if (! $situation->hasAccess) {
-            return new Diagnosis('401-none', 'The service wants to know who is asking (401), and no access is set.', $scheme === '' ? 'Look up in the documentation how requests are authenticated and set it under Who is asking.' : "It names the scheme $scheme. Set it under Who is asking.", 'access');
+            return $this->withoutAccess($situation, $named, $scheme, $evidence);
         }
         if ($named !== null && ! in_array(strtolower($named), $situation->accessHeaders, true)) {
-            return new Diagnosis('401-header', "The service did not see your key (401). It names the header $named".($situation->accessHeaders === [] ? '.' : '; you send '.implode(' and ', $situation->accessHeaders).'.'), "Send the key as $named under Who is asking.", 'access');
+            return $this->otherHeader($situation, $named, $evidence);
         }
-        $sentInOther = ! in_array('authorization', $situation->accessHeaders, true);
-        if ($scheme !== '' && $sentInOther) {
-            return new Diagnosis('401-place', "The service did not see your key (401). It asks for $scheme in the Authorization header.", 'Choose that scheme under Who is asking, or check the name under which the key is sent.', 'access');
+        if ($scheme !== '' && ! $this->sends($situation, $scheme)) {
+            return $this->otherScheme($situation, $scheme, $evidence);
+        }
+        if (preg_match('/expired|has ended|no longer valid/i', "$wanted $said") === 1) {
+            return new Diagnosis('401-expired', 'The service says that your credentials have expired (401).', 'Get new ones from whoever gave them, and replace the secret under Who is asking.', 'access', Sureness::Certain, $evidence);
         }
 
-        return new Diagnosis('401-refused', 'The service refused your credentials (401).', ($wanted === '' ? '' : "It answered: $wanted. ").'The value may be mistyped, expired, or belong to another environment. Set it again under Who is asking.', 'access');
+        return new Diagnosis('401-refused', 'The service refused your credentials (401).', ($wanted === '' ? '' : "It answered: $wanted. ").'The value may be mistyped, expired, or belong to another environment. Set it again under Who is asking.', 'access', Sureness::Possible, $evidence);
+    }
+
+    /**
+     * @param  list<string>  $evidence
+     */
+    private function withoutAccess(Situation $situation, ?string $named, string $scheme, array $evidence): Diagnosis
+    {
+        $what = 'The service wants to know who is asking (401), and no access is set.';
+        if ($named !== null) {
+            return new Diagnosis('401-none', $what, "It names the header $named: add a key under Who is asking, in a header of that name.", 'access', Sureness::Certain, $evidence, Repair::set("Add a key in $named", ['source', 'access', 0], ['scheme' => 'api-key', 'in' => 'header', 'name' => $named, 'value' => ['secret' => 'key']]));
+        }
+        $entry = self::SCHEMES[strtolower($scheme)] ?? null;
+
+        return new Diagnosis('401-none', $what, $scheme === '' ? 'Look up in the documentation how requests are authenticated and set it under Who is asking.' : "It names the scheme $scheme. Set it under Who is asking.", 'access', Sureness::Certain, $evidence, $entry === null ? null : Repair::set("Add $scheme", ['source', 'access', 0], $entry));
+    }
+
+    /**
+     * @param  list<string>  $evidence
+     */
+    private function otherHeader(Situation $situation, string $named, array $evidence): Diagnosis
+    {
+        $repair = null;
+        foreach ($situation->access as $number => $entry) {
+            if (($entry['scheme'] ?? '') === 'api-key') {
+                $repair = new Repair("Send it as $named and test", [['at' => ['source', 'access', $number, 'name'], 'to' => $named], ['at' => ['source', 'access', $number, 'in'], 'to' => 'header']]);
+            }
+        }
+
+        return new Diagnosis('401-header', "The service did not see your key (401). It names the header $named".($situation->accessHeaders === [] ? '.' : '; you send '.implode(' and ', $situation->accessHeaders).'.'), "Send the key as $named under Who is asking.", 'access', Sureness::Certain, $evidence, $repair);
+    }
+
+    /**
+     * @param  list<string>  $evidence
+     */
+    private function otherScheme(Situation $situation, string $scheme, array $evidence): Diagnosis
+    {
+        $place = count($situation->access) - 1;
+        $entry = self::SCHEMES[strtolower($scheme)] ?? null;
+        $secret = $situation->access[$place]['value'] ?? $situation->access[$place]['token'] ?? null;
+        if (strtolower($scheme) === 'bearer' && is_array($secret)) {
+            $entry = ['scheme' => 'bearer', 'token' => $secret];
+        }
+
+        return new Diagnosis('401-place', "The service did not see your key (401). It asks for $scheme in the Authorization header.", 'Choose that scheme under Who is asking, or check the name under which the key is sent.', 'access', Sureness::Likely, $evidence, $entry === null || $place < 0 ? null : Repair::set("Use $scheme and test", ['source', 'access', $place], $entry));
+    }
+
+    private function sends(Situation $situation, string $scheme): bool
+    {
+        if (! in_array('authorization', $situation->accessHeaders, true)) {
+            return ! in_array(strtolower($scheme), ['basic', 'bearer', 'digest'], true);
+        }
+        $kinds = [];
+        foreach ($situation->access as $entry) {
+            $kinds[] = match ($entry['scheme'] ?? '') {
+                'basic' => 'basic',
+                'bearer' => strtolower((string) ($entry['prefix'] ?? 'Bearer')),
+                'api-key' => strtolower(trim((string) ($entry['prefix'] ?? ''))),
+                default => 'bearer',
+            };
+        }
+
+        return $kinds === [] || ! isset(self::SCHEMES[strtolower($scheme)]) || in_array(strtolower($scheme), $kinds, true);
     }
 
     /**

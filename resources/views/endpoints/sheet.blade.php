@@ -15,6 +15,7 @@
         <details class="menu"><summary class="btn">More</summary><div>
             <p><label class="s" for="name">Name</label><input class="f" id="name" name="name" form="sheet-form" value="{{ $e['name'] }}"></p>
             <p class="mt-2"><a href="{{ route('sources.file', $source) }}">Source file</a></p>
+            @if ($environments->count() > 1)<p class="mt-2"><a href="{{ route('endpoints.compare', [$source, $sheet->row]) }}">Compare environments</a></p>@endif
             <form method="post" action="{{ route('endpoints.destroy', [$source, $sheet->row]) }}" class="mt-2">@csrf @method('delete')<button>Delete this endpoint</button></form>
         </div></details>
         <button type="button" class="btn go" data-go hx-post="{{ route('endpoints.try', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-swap="none" hx-disabled-elt="this">Try it <span class="font-normal opacity-80">Ctrl ↵</span></button>

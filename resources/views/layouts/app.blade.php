@@ -29,6 +29,8 @@
             <summary>{{ auth()->user()->name }}</summary>
             <div>
                 <p class="s">{{ ucfirst(auth()->user()->role->value) }}</p>
+                @if ($mayBuild)<p><a class="!text-water" href="{{ route('environments.index') }}">Environments</a></p>@endif
+                @can('administer')<p><a class="!text-water" href="{{ route('outbound.index') }}">Outbound</a></p>@endcan
                 <p><button type="button" data-keys>Keys of this screen</button></p>
                 <form method="post" action="{{ route('sign-out') }}">@csrf<button>Sign out</button></form>
             </div>

@@ -20,15 +20,19 @@
     </div>
 @else
 <div class="body">
+    @if (session('trouble'))<p class="diagnosis" role="alert">{{ session('trouble') }}</p>@endif
     <table class="rows">
-        <thead><tr><th><a href="?{{ http_build_query(['q' => $search, 'sort' => 'name']) }}">Name @if ($sort === 'name')↓@endif</a></th><th>Short name</th><th>State in {{ $environment->name }}</th><th class="n">Endpoints</th><th>Published</th><th>Owner</th><th><a href="?{{ http_build_query(['q' => $search, 'sort' => 'updated_at']) }}">Changed @if ($sort === 'updated_at')↓@endif</a></th></tr></thead>
+        <thead><tr><th><a href="?{{ http_build_query(['q' => $search, 'sort' => 'name']) }}">Name @if ($sort === 'name')↓@endif</a></th><th>Short name</th>@foreach ($environments as $one)<th @class(['font-bold' => $one->id === $environment->id])>{{ $one->name }}</th>@endforeach<th class="n">Endpoints</th><th>Published</th><th>Owner</th><th><a href="?{{ http_build_query(['q' => $search, 'sort' => 'updated_at']) }}">Changed @if ($sort === 'updated_at')↓@endif</a></th></tr></thead>
         <tbody>
         @foreach ($sources as $source)
-            @php($try = $last[$source->id] ?? null)
+            
             <tr>
                 <td><a href="{{ route('sources.show', $source) }}"><strong>{{ $source->name }}</strong></a></td>
                 <td class="m">{{ $source->slug }}</td>
-                <td>@if ($try === null)<span class="tag">not tried</span>@elseif ($try->succeeded)<span class="tag g">proven</span> <small>{{ \App\View\Show::ago($try->created_at) }}</small>@else<span class="tag i">failed</span> <small>{{ $try->diagnosis['what'] ?? '' }}</small>@endif</td>
+                @foreach ($environments as $one)
+                    @php($state = $states[$source->id][$one->id] ?? null)
+                    <td>@if ($state === null)<span class="dim">not tested</span>@else<span class="tag {{ $state->failingSince === null ? 'g' : ($state->words() === 'waits for consent' ? 'o' : 'i') }}" title="{{ $state->last->diagnosis['what'] ?? '' }}">{{ $state->words() }}</span>@if ($state->failingSince !== null && $state->provenAt !== null)<br><small>last proven {{ \App\View\Show::ago($state->provenAt) }}</small>@endif @endif</td>
+                @endforeach
                 <td class="n">{{ $source->endpoints_count }}</td>
                 <td>{{ $source->published_version === null ? 'not yet' : "version {$source->published_version}" }}</td>
                 <td>{{ $source->owner?->name ?? '—' }}</td>

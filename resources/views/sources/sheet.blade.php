@@ -1,19 +1,20 @@
 @php
-    $faultsAt = fn (string $prefix) => \App\Http\Sheets\SourceForm::faultsAt($faults, $prefix);
-    $exchange = $try?->succeeded ? $try->exchanges->first() : $try?->exchanges->last();
-    $where = $try?->diagnosis['where'] ?? null;
-    $node = fn (string $stratum) => $try === null ? 'no' : ($try->succeeded ? 'ok' : match (true) {
-        $stratum === 'address' => $where === 'address' || $exchange?->status === null ? 'bad' : 'ok',
-        $stratum === 'access' => $where === 'access' ? 'bad' : ($where === 'address' ? 'no' : 'ok'),
-        default => $where === 'address' || $where === 'access' ? 'no' : 'bad',
-    });
+    $definition = $sheet->definition;
+    $environment = $sheet->environment;
+    $try = $sheet->try;
+    $exchange = $sheet->exchange;
+    $where = $sheet->where();
+    $own = $sheet->states[$environment->id] ?? null;
+    $consent = session('consent');
+    $save = 'hx-post="'.route('sources.update', $source).'" hx-include="#source-form" hx-target="#sheet" hx-swap="outerHTML"';
 @endphp
 <div id="sheet">
 <div class="head">
     <div>
         <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a></nav>
         <h1>{{ $source->name }}
-            @if ($try?->succeeded)<span class="tag g">works in {{ $environment->name }}</span>@elseif ($try)<span class="tag i">fails in {{ $environment->name }} since {{ $try->created_at->format('Y-m-d H:i') }}</span>@else<span class="tag">not tested in {{ $environment->name }}</span>@endif
+            @if ($own)<span class="tag {{ $own->failingSince === null ? 'g' : ($own->words() === 'waits for consent' ? 'o' : 'i') }}">{{ $own->failingSince === null ? "works in $environment->name" : "$environment->name: {$own->words()}" }}</span>@else<span class="tag">not tested in {{ $environment->name }}</span>@endif
+            @foreach ($sheet->workspace as $one)@if ($one->id !== $environment->id && isset($sheet->states[$one->id]))<span class="tag {{ $sheet->states[$one->id]->failingSince === null ? 'g' : 'i' }}">{{ $sheet->states[$one->id]->failingSince === null ? "works in $one->name" : "$one->name: {$sheet->states[$one->id]->words()}" }}</span>@endif @endforeach
             @include('sources.state', ['oob' => false])
         </h1>
     </div>
@@ -25,125 +26,131 @@
         <button type="button" class="btn go" data-go hx-post="{{ route('sources.test', $source) }}" hx-target="#sheet" hx-swap="outerHTML" hx-disabled-elt="this">Test the source <span class="font-normal opacity-80">Ctrl ↵</span></button>
     </div>
 </div>
-<div class="cols"><div>What you set</div><div></div><div>What happened @if ($try)· {{ $try->endpoint_id === null ? 'one request to the base address' : 'its test endpoint' }}, {{ \App\View\Show::ago($try->created_at) }}, {{ \App\View\Show::duration($try->milliseconds) }}@else · not tested yet @endif</div></div>
+<div class="cols"><div>What you set</div><div></div><div>What happened @if ($try)· {{ $try->endpoint_id === null ? 'one request to the base address' : 'its test endpoint' }} in {{ $environment->name }}, {{ \App\View\Show::ago($try->created_at) }}, {{ \App\View\Show::duration($try->milliseconds) }}@else · not tested yet @endif</div></div>
 @error('source')<p class="diagnosis mx-6 mt-3">{{ $message }}</p>@enderror
+@if ($trouble)<p class="diagnosis mx-6 mt-3" role="alert">{{ $trouble }}</p>@endif
 <form id="source-form" hx-post="{{ route('sources.update', $source) }}" hx-trigger="change, submit, overtaken" hx-swap="none">
 <div class="sheet">
     <div class="cell" data-stratum tabindex="-1">
         <div class="lab"><h2>Address</h2><small>one for each environment</small></div>
         <div class="pair wide mb-2"><label for="name">Name</label><input class="f" id="name" name="name" value="{{ $definition['name'] }}"></div>
-        @foreach ($workspace as $one)
+        @foreach ($sheet->workspace as $one)
             <div class="pair wide mb-1">
                 <label for="base-{{ $one->slug }}" @class(['font-bold' => $one->id === $environment->id])>{{ $one->name }}</label>
-                <input class="f" id="base-{{ $one->slug }}" name="bases[{{ $one->slug }}]" value="{{ $definition['environments'][$one->slug]['base'] ?? '' }}" placeholder="none" aria-describedby="source-faults">
+                <input class="f" id="base-{{ $one->slug }}" name="bases[{{ $one->slug }}]" value="{{ $definition['environments'][$one->slug]['base'] ?? '' }}" placeholder="none" aria-describedby="source-faults base-advice" spellcheck="false"
+                    hx-get="{{ route('sources.address', $source) }}" hx-trigger="input changed delay:350ms" hx-target="#base-advice" hx-swap="innerHTML" hx-params="bases[{{ $one->slug }}],field" hx-vals='{"field": "base-{{ $one->slug }}"}' hx-sync="this:replace">
             </div>
         @endforeach
+        <div id="base-advice" role="status"></div>
         @include('sources.faults', ['oob' => false])
-    </div>
-    <div class="spine"><span class="node {{ $node('address') }}">1</span></div>
-    <div class="cell">
-        @if ($exchange)
-            @php($t = $exchange->timing)
-            <svg width="660" height="34" role="img" aria-label="Time of each phase: name {{ $t['name'] }} ms, connect {{ $t['connect'] }} ms, first byte {{ $t['firstByte'] }} ms">
-                @php($whole = max(1, $t['name'] + $t['connect'] + $t['tls'] + $t['firstByte']))
-                @php($x = 0)
-                @foreach (['name' => 'name', 'connect' => 'connect', 'tls' => 'TLS', 'firstByte' => 'first byte'] as $key => $label)
-                    @if ($t[$key] > 0 || $key === 'firstByte')
-                        @php($w = max(72, 420 * $t[$key] / $whole))
-                        <text x="{{ $x }}" y="11" font-size="12" fill="#12282b">{{ $label }} {{ \App\View\Show::duration($t[$key]) }}</text>
-                        <rect x="{{ $x }}" y="18" width="{{ $w - 4 }}" height="12" rx="2" @if ($exchange->status === null) fill="none" stroke="#a33b2a" stroke-dasharray="3 2" @else fill="#176b74" @endif />
-                        @php($x += $w + 24)
-                    @endif
+        @if ($sheet->copyFrom())
+            <p class="mt-1 text-sm"><button type="button" class="link" {!! $save !!} hx-vals='{"do": "copy", "from": "{{ $sheet->copyFrom()->slug }}"}'>Copy address and variables from {{ $sheet->copyFrom()->name }}</button> <small>secrets are not copied</small></p>
+        @endif
+        @php($variables = $definition['environments'][$environment->slug]['variables'] ?? [])
+        @php($rows = collect(array_unique([...array_map(strval(...), array_keys($variables)), ...$sheet->wantedVariables()]))->map(fn ($name) => [$name, $variables[$name] ?? ''])->values()->push(['', ''])->all())
+        @if (isset($definition['environments'][$environment->slug]))
+            <details class="mt-2" @if (count($rows) > 1) open @endif><summary class="s">Variables in {{ $environment->name }}: <code>{name}</code> stands for their value in headers and access</summary>
+                <input type="hidden" name="variables_of" value="{{ $environment->slug }}">
+                @foreach ($rows as $number => [$name, $value])
+                    <div class="pair mt-1">
+                        <input class="f" id="variable-{{ $number }}-name" name="variables[{{ $number }}][name]" value="{{ $name }}" placeholder="name" aria-label="Name of variable {{ $number + 1 }}" spellcheck="false">
+                        <input class="f" id="variable-{{ $number }}-value" name="variables[{{ $number }}][value]" value="{{ $value }}" aria-label="Value of variable {{ $name ?: $number + 1 }}" spellcheck="false"><span></span>
+                    </div>
                 @endforeach
-            </svg>
-            <p class="s mt-1">@if ($t['address'] !== '')reached {{ $t['address'] }} · @endif{{ $exchange->status !== null ? \App\View\Show::bytes($exchange->bytes) : 'no answer' }}</p>
+            </details>
         @endif
-        @if ($try && in_array($where, ['address', 'ask', 'answer', 'onward'], true))<x-diagnosis :of="$try->diagnosis" />
-            @if ($exchange?->error)<details><summary class="s">The raw error</summary><pre class="ev mt-1">{{ $exchange->error }}</pre></details>@endif
+    </div>
+    <div class="spine"><span class="node {{ $sheet->node('address') }}">1</span></div>
+    <div class="cell">
+        @if ($try)
+            @include('sources.stages')
+            @foreach ($exchange?->timing['hops'] ?? [] as $hop)<p class="m">{{ $hop['status'] }} → {{ $hop['to'] }}</p>@endforeach
+            @if ($where === 'address')<x-diagnosis :of="$try->diagnosis" :try="$try" sheet="source" />
+                @if ($exchange?->error)<details><summary class="s">The raw error</summary><pre class="ev mt-1">{{ $exchange->error }}</pre></details>@endif
+                @if (($try->diagnosis['code'] ?? '') === 'outbound')@can('administer')<p><a href="{{ route('outbound.index', ['host' => parse_url($definition['environments'][$environment->slug]['base'] ?? '', PHP_URL_HOST).':'.(parse_url($definition['environments'][$environment->slug]['base'] ?? '', PHP_URL_PORT) ?: (str_starts_with($definition['environments'][$environment->slug]['base'] ?? '', 'http:') ? 80 : 443))]) }}">Allow it under Outbound</a></p>@endcan @endif
+            @endif
+            <p class="text-sm mt-2" id="source-changed"></p>
+        @else
+            <p class="s mb-2">Test the source: each step is ticked here with its time, and the first that fails says why.</p>
+            @include('sources.adds', ['oob' => false])
+            <p class="text-sm mt-2" id="source-changed"></p>
         @endif
-        @unless ($try)<p class="s">Test the source: it shows here where the address leads, and how long each step took.</p>@endunless
     </div>
 
     <div class="cell" data-stratum tabindex="-1">
-        <div class="lab"><h2>Who is asking</h2><small>{{ match (count($definition['access'] ?? [])) { 0 => 'nobody says so yet', 1 => 'one scheme', default => count($definition['access']).' schemes, in this order' } }}</small></div>
-        @foreach (array_values($definition['access'] ?? []) as $number => $scheme)
-            <fieldset class="mb-2 rounded-md border border-seam bg-chalk px-3 py-2">
-                <legend class="visually-hidden">Scheme {{ $number + 1 }}</legend>
-                <div class="flex items-center gap-2">
-                    <strong>{{ ['basic' => 'User name and password', 'bearer' => 'Bearer token', 'api-key' => 'Key', 'none' => 'Nothing'][$scheme['scheme']] }}</strong>
-                    <input type="hidden" name="access[{{ $number }}][scheme]" value="{{ $scheme['scheme'] }}">
-                    <button type="button" class="x ml-auto" aria-label="Remove this scheme" hx-post="{{ route('sources.update', $source) }}" hx-target="#sheet" hx-swap="outerHTML" hx-include="#source-form" hx-vals='{"do": "remove", "access[{{ $number }}][scheme]": "none"}'>×</button>
-                </div>
-                <div class="mt-1 flex flex-wrap items-center gap-2 text-sm">
-                    @if ($scheme['scheme'] === 'api-key')
-                        <label>in <select class="f !w-auto" name="access[{{ $number }}][in]">@foreach (['header', 'query', 'cookie'] as $place)<option @selected($scheme['in'] === $place)>{{ $place }}</option>@endforeach</select></label>
-                        <label>named <input class="f !w-40" name="access[{{ $number }}][name]" value="{{ $scheme['name'] }}"></label>
-                        <label>prefix <input class="f !w-20" name="access[{{ $number }}][prefix]" value="{{ $scheme['prefix'] ?? '' }}"></label>
-                    @elseif ($scheme['scheme'] === 'bearer')
-                        <label>prefix <input class="f !w-24" name="access[{{ $number }}][prefix]" value="{{ $scheme['prefix'] ?? 'Bearer' }}"></label>
-                    @endif
-                    @if ($scheme['scheme'] === 'basic' && is_string($scheme['username']))<label>name <input class="f !w-40" name="access[{{ $number }}][username]" value="{{ $scheme['username'] }}"></label>@endif
-                    @foreach (['username', 'password', 'token', 'value'] as $field)
-                        @if (is_array($scheme[$field] ?? null))
-                            @if ($field !== 'username')<input type="hidden" name="access[{{ $number }}][{{ $field }}]" value="{{ $scheme[$field]['secret'] }}">@endif
-                            @php($secret = $secrets[$scheme[$field]['secret']] ?? null)
-                            <span>{{ ['value' => 'key', 'username' => 'user name'][$field] ?? $field }} <code>{{ $scheme[$field]['secret'] }}</code>:
-                                @if ($secret)<span class="m">••••••</span> <small>set {{ $secret->setBy ? "by {$secret->setBy->name}, " : '' }}{{ $secret->updated_at->format('Y-m-d H:i') }}</small>@else<span class="tag o">no value in {{ $environment->name }}</span>@endif
-                            </span>
-                        @endif
-                    @endforeach
-                </div>
-            </fieldset>
-        @endforeach
-        <div class="flex gap-2 text-sm">
+        @php($access = $definition['access'] ?? [])
+        <div class="lab"><h2>Who is asking</h2><small>{{ $access === [] ? 'nobody says so yet' : (count($access) === 1 ? 'one scheme' : count($access).' schemes, in this order') }}</small></div>
+        @foreach ($access as $number => $scheme) @include('sources.scheme') @endforeach
+        <div class="flex flex-wrap items-center gap-x-2 gap-y-1 text-sm">
             @foreach (['bearer' => 'Add a bearer token', 'api-key' => 'Add a key', 'basic' => 'Add user name and password'] as $kind => $label)
-                <button type="button" class="link" hx-post="{{ route('sources.update', $source) }}" hx-include="#source-form" hx-target="#sheet" hx-swap="outerHTML" hx-vals='{"do": "add-scheme", "scheme": "{{ $kind }}"}'>{{ $label }}</button>@unless ($loop->last)<span class="dim">·</span>@endunless
+                <button type="button" class="link" {!! $save !!} hx-vals='{"do": "add-scheme", "scheme": "{{ $kind }}"}'>{{ $label }}</button><span class="dim">·</span>
             @endforeach
+            <details class="menu"><summary class="link">Another way in</summary><div class="!left-0 !right-auto">
+                @foreach (array_diff_key(\App\Http\Sheets\SchemeFields::TITLES, ['bearer' => 1, 'api-key' => 1, 'basic' => 1, 'none' => 1]) as $kind => $label)
+                    <p><button type="button" {!! $save !!} hx-vals='{"do": "add-scheme", "scheme": "{{ $kind }}"}'>{{ $label }}</button></p>
+                @endforeach
+            </div></details>
         </div>
-        <div id="secret-form" class="mt-3 flex items-end gap-2">
-            @php($wanted = $file->secretNames())
+        <div id="secret-form" class="mt-3">
+            @php($wanted = $sheet->wanted())
             @if ($wanted !== [])
-                <div class="flex-1"><label class="s" for="secret_name">Value of</label><select class="f" id="secret_name" name="secret_name">@foreach ($wanted as $one)<option @selected(! isset($secrets[$one]))>{{ $one }}</option>@endforeach</select></div>
-                <div class="flex-[2]"><label class="s" for="secret_value">in {{ $environment->name }}, never shown again</label><input class="f" id="secret_value" name="secret_value" type="password" autocomplete="off"></div>
-                <button type="button" class="btn" hx-post="{{ route('sources.secret', $source) }}" hx-include="#secret-form" hx-params="secret_name,secret_value" hx-target="#sheet" hx-swap="outerHTML">Set</button>
+                <div class="flex items-end gap-2">
+                    <div class="flex-1"><label class="s" for="secret_name">Value of</label><select class="f" id="secret_name" name="secret_name">@foreach ($wanted as $one)<option @selected(! isset($sheet->secrets[$one]))>{{ $one }}</option>@endforeach</select></div>
+                    <div class="flex-[2]"><label class="s" for="secret_value">in {{ $environment->name }}, never shown again</label><textarea class="f concealed" id="secret_value" name="secret_value" rows="1" autocomplete="off" spellcheck="false"></textarea></div>
+                    <div><label class="s" for="secret_ends">ends on</label><input class="f" id="secret_ends" name="secret_ends" type="date"></div>
+                    <button type="button" class="btn" hx-post="{{ route('sources.secret', $source) }}" hx-include="#secret-form" hx-params="secret_name,secret_value,secret_ends" hx-target="#sheet" hx-swap="outerHTML" hx-disabled-elt="this">Set</button>
+                </div>
+                <p class="s mt-1">One that replaces another is tested first; the old one stays until the service takes the new.</p>
             @endif
         </div>
     </div>
-    <div class="spine"><span class="node {{ $node('access') }}">2</span></div>
+    <div class="spine"><span class="node {{ $sheet->node('access') }}">2</span></div>
     <div class="cell">
+        @if (is_array($consent))
+            <x-diagnosis :of="$consent" />
+        @elseif ($consent === true)
+            <div class="note good" role="status"><strong>The service agreed.</strong> Test the source to see it work.</div>
+        @endif
         @if ($try && $where === 'access')
-            <x-diagnosis :of="$try->diagnosis" />
-            @if ($exchange?->header('www-authenticate'))<p class="m">www-authenticate: {{ $exchange->header('www-authenticate') }}</p>@endif
+            <x-diagnosis :of="$try->diagnosis" :try="$try" sheet="source" />
         @elseif ($try?->succeeded)
-            <p>{{ ($definition['access'] ?? []) === [] ? 'The service answers without being told who asks.' : 'The service knows who is asking.' }}</p>
+            <p>{{ $access === [] ? 'The service answers without being told who asks.' : 'The service knows who is asking.' }}</p>
         @else
             <p class="s">Secrets are stored encrypted and never shown, exported or logged. The file of this source holds only their names.</p>
         @endif
+        @foreach ($sheet->tokenExchanges as $one)
+            <details class="mt-1"><summary class="s">Asked for a token: {{ strtok($one->request, "\n") }} → {{ $one->status ?? 'no answer' }}, {{ \App\View\Show::duration($one->timing['total'] ?? 0) }}</summary><pre class="ev mt-1">{{ trim($one->request) }}</pre><pre class="ev mt-1">{{ $one->status }}
+{{ trim($one->headers) }}
+
+{{ mb_strimwidth(mb_scrub((string) $one->text()), 0, 2000, '…') }}</pre></details>
+        @endforeach
     </div>
 
     <div class="cell" data-stratum tabindex="-1">
         <div class="lab"><h2>With every request</h2></div>
-        @php($rows = collect($definition['headers'] ?? [])->map(fn ($value, $name) => [$name, $value])->values()->push(['', ''])->all())
+        @php($rows = collect($definition['headers'] ?? [])->map(fn ($value, $name) => [$name, \App\Http\Sheets\SchemeFields::text($value)])->values()->push(['', ''])->all())
         @foreach ($rows as $number => [$name, $value])
             <div class="pair mb-1">
-                <input class="f" name="headers[{{ $number }}][name]" value="{{ $name }}" placeholder="header" aria-label="Header {{ $number + 1 }}">
-                <input class="f" name="headers[{{ $number }}][value]" value="{{ $value }}" aria-label="Value of header {{ $number + 1 }}">
-                @if ($name !== '')<button type="button" class="x" aria-label="Remove {{ $name }}" hx-post="{{ route('sources.update', $source) }}" hx-include="#source-form" hx-target="#sheet" hx-swap="outerHTML" hx-vals='{"do": "remove", "headers[{{ $number }}][name]": ""}'>×</button>@endif
+                <input class="f" id="header-{{ $number }}-name" name="headers[{{ $number }}][name]" value="{{ $name }}" placeholder="header" aria-label="Header {{ $number + 1 }}">
+                <input class="f" id="header-{{ $number }}-value" name="headers[{{ $number }}][value]" value="{{ $value }}" aria-label="Value of header {{ $number + 1 }}">
+                @if ($name !== '')<button type="button" class="x" aria-label="Remove {{ $name }}" {!! $save !!} hx-vals='{"do": "remove", "headers[{{ $number }}][name]": ""}'>×</button>@endif
             </div>
         @endforeach
-        <div class="mt-2 flex items-center gap-2 text-sm"><label>wait <input class="f !w-16" name="timeout" value="{{ $definition['pace']['timeout'] ?? 30 }}" inputmode="numeric"> s</label> <label>try <input class="f !w-14" name="tries" value="{{ $definition['pace']['tries'] ?? 5 }}" inputmode="numeric"> times</label></div>
+        <div class="mt-2 flex items-center gap-3 text-sm"><label>wait <input class="f !w-14" name="timeout" value="{{ $definition['pace']['timeout'] ?? 30 }}" inputmode="numeric"> s</label> <label>try <input class="f !w-12" name="tries" value="{{ $definition['pace']['tries'] ?? 5 }}" inputmode="numeric"> times</label>
+            <label>tested by <select class="f !w-auto" name="test"><option value="">the base address</option>@foreach ($sheet->file->endpoints() as $one)<option value="{{ $one->slug }}" @selected(($definition['test']['endpoint'] ?? '') === $one->slug)>{{ $one->name }}</option>@endforeach</select></label></div>
     </div>
-    <div class="spine"><span class="node {{ $node('request') }}">3</span></div>
+    <div class="spine"><span class="node {{ $sheet->node('request') }}">3</span></div>
     <div class="cell">
+        @if ($try && in_array($where, ['ask', 'answer', 'onward'], true))<x-diagnosis :of="$try->diagnosis" :try="$try" sheet="source" />@endif
         @if ($exchange)
             <pre class="ev">{{ trim($exchange->request) }}</pre>
             <p class="mt-2">
                 @if ($exchange->status !== null)<span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $exchange->status }}</span>@endif
-                <a href="{{ route('tries.body', [$try, $exchange->number]) }}" target="_blank">The whole answer</a>
+                <a href="{{ route('tries.body', [$try, $exchange->number]) }}" target="_blank">The whole answer</a> <small>{{ \App\View\Show::bytes($exchange->bytes) }}</small>
             </p>
             @if ($exchange->headers !== '')<details class="mt-1"><summary class="s">Headers of the answer</summary><pre class="ev mt-1">{{ trim($exchange->headers) }}</pre></details>@endif
         @else
-            <p class="s">The request as it leaves will be here, secrets masked.</p>
+            <p class="s">The request as it left will be here, secrets masked.</p>
         @endif
     </div>
 </div>
@@ -151,7 +158,7 @@
 <div class="sheet">
     <div class="cell last" data-stratum tabindex="-1">
         <div class="lab"><h2>Endpoints</h2><small>what can be asked</small></div>
-        @php($endpoints = $file->endpoints())
+        @php($endpoints = $sheet->file->endpoints())
         @if ($endpoints === [])
             <p class="mb-2">None yet. An endpoint is one path of the API, like <code>/loans</code>.</p>
         @else

@@ -42,7 +42,7 @@ final class DiagnoseTest extends TestCase
             '405' => [['status' => 405, 'headers' => ['allow' => 'POST']], '405', 'ask', 'It takes POST'],
             '429' => [['status' => 429, 'headers' => ['retry-after' => '7']], '429', 'ask', 'wait 7 s'],
             '400 with problem details' => [['status' => 400, 'body' => '{"title":"Bad","detail":"limit is too large"}'], '400', 'ask', 'limit is too large'],
-            '422' => [['status' => 422, 'body' => '{"errors":[{"message":"house is required"}]}'], '422', 'ask', 'house is required'],
+            '422' => [['status' => 422, 'body' => '{"errors":[{"message":"house is required"}]}'], '422-missing', 'ask', 'house is required'],
             '500' => [['status' => 500, 'body' => '{"error":{"message":"ledger locked"}}'], '500', 'address', 'ledger locked'],
             '503' => [['status' => 503, 'headers' => ['retry-after' => '5']], '503', 'address', 'wait 5 s'],
             '204' => [['status' => 204], '204', 'answer', 'nothing to send'],

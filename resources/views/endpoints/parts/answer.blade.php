@@ -1,6 +1,9 @@
 @if ($sheet->failedAt() === 'answer')
-    <x-diagnosis :of="$sheet->try->diagnosis" />
+    <x-diagnosis :of="$sheet->try->diagnosis" :try="$sheet->try" />
 @endif
+@foreach ($sheet->try?->notes ?? [] as $note)
+    <div class="note"><strong>{{ $note['what'] }}</strong> {{ $note['advice'] }}</div>
+@endforeach
 @if ($sheet->document !== null)
     @php($wanted = $sheet->endpoint['answer']['records'] ?? null)
     @if ($sheet->failedAt() === 'ask')

@@ -3,7 +3,7 @@
     <div class="note"><strong>{{ $sheet->cannotAsk->what }}</strong> {{ $sheet->cannotAsk->advice }}</div>
 @endif
 @if ($failed && $sheet->askIsTried() && ! ($sheet->cannotAsk && $sheet->first === null))
-    <x-diagnosis :of="$sheet->try->diagnosis" />
+    <x-diagnosis :of="$sheet->try->diagnosis" :try="$sheet->try" />
     @if (($sheet->try->diagnosis['where'] ?? '') === 'access' || ($sheet->try->diagnosis['where'] ?? '') === 'address')<p class="mb-2"><a href="{{ route('sources.show', $source) }}">Open {{ ($sheet->try->diagnosis['where'] ?? '') === 'access' ? 'Who is asking' : 'the address' }}</a></p>@endif
 @endif
 @if ($sheet->first && $sheet->askIsTried())

@@ -1,5 +1,5 @@
 @if ($sheet->failedAt() === 'onward')
-    <x-diagnosis :of="$sheet->try->diagnosis" />
+    <x-diagnosis :of="$sheet->try->diagnosis" :try="$sheet->try" />
 @endif
 @php($ladder = $sheet->ladder())
 @if ($ladder)

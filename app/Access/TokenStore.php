@@ -1,0 +1,206 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Access;
+
+use App\Models\Environment;
+use App\Models\Source;
+use App\Models\StoredToken;
+use App\Models\User;
+use App\Secrets\StoredSecrets;
+use App\Secrets\Vault;
+use App\Transport\Limits;
+use App\Transport\Transport;
+use DeepSpring\Access\ConsentMissing;
+use DeepSpring\Access\OAuth\AuthorizationCode;
+use DeepSpring\Access\Token;
+use DeepSpring\Access\TokenAnswer;
+use DeepSpring\Access\Tokened;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
+use Psr\Http\Message\RequestInterface;
+
+/**
+ * Keeps tokens sealed in the database, for each environment and, where consent is personal, each
+ * person. Whoever needs a new one asks under a lock of the database, so that of many workers on
+ * many machines one asks; a worker that dies gives the lock up.
+ */
+final readonly class TokenStore
+{
+    private const WAIT = 45;
+
+    public function __construct(private Vault $vault, private Transport $transport)
+    {
+    }
+
+    /**
+     * @param  string|null  $refused  a token that the service would not take any more
+     *
+     * @throws ConsentMissing
+     * @throws TokenUnavailable
+     */
+    public function get(Source $source, Environment $environment, ?User $person, Tokened $scheme, StoredSecrets $secrets, #[\SensitiveParameter] ?string $refused = null): Token
+    {
+        $key = $this->key($source, $environment, $person, $scheme);
+        $usable = static fn (?Token $token): bool => $token !== null && $token->value !== $refused && $token->isFresh(time());
+        $token = $this->stored($key);
+        if ($usable($token)) {
+            return $token;
+        }
+        $this->lock($key);
+        try {
+            $token = $this->stored($key);
+
+            return $usable($token) ? $token : $this->ask($key, $scheme, $secrets, $token);
+        } finally {
+            DB::connection()->select('select release_lock(?)', [self::lockName($key)], false);
+        }
+    }
+
+    public function peek(Source $source, Environment $environment, ?User $person, Tokened $scheme): ?StoredToken
+    {
+        try {
+            return StoredToken::query()->where($this->key($source, $environment, $person, $scheme))->first();
+        } catch (ConsentMissing) {
+            return null;
+        }
+    }
+
+    public function token(StoredToken $row): ?Token
+    {
+        $json = $this->vault->unseal($row->sealed);
+
+        return $json === null ? null : Token::fromArray((array) json_decode($json, true));
+    }
+
+    /**
+     * Sends a request for a token and keeps what came: access and refresh token in one statement.
+     */
+    public function keep(Source $source, Environment $environment, ?User $person, Tokened $scheme, RequestInterface $request, StoredSecrets $secrets): Token
+    {
+        return $this->send($this->key($source, $environment, $person, $scheme), $scheme, $request, $secrets, null);
+    }
+
+    /**
+     * Lets a token go; where the service has an address for it, tells it first (RFC 7009).
+     *
+     * @return string|null what the service said against it
+     */
+    public function forget(StoredToken $row, Tokened $scheme, StoredSecrets $secrets): ?string
+    {
+        $token = $this->token($row);
+        $request = $token === null || ! $scheme instanceof AuthorizationCode ? null : $scheme->revocation($token, $secrets);
+        $complaint = null;
+        if ($request !== null) {
+            $secrets->noteToken($token);
+            $sent = $this->transport->send($request, self::limits(), $secrets->mask($scheme->sensitive($secrets)));
+            $complaint = $sent->status !== null && $sent->status < 400 ? null : ($sent->status === null ? $sent->detail : "It answered $sent->status.");
+        }
+        $row->delete();
+
+        return $complaint;
+    }
+
+    /**
+     * After a secret changed: tokens made with the old one are not used again. What a person agreed
+     * to stays, and is renewed with the new secret.
+     */
+    public static function spend(Source $source, Environment $environment): void
+    {
+        StoredToken::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id])->where('renewable', false)->delete();
+        StoredToken::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id])->update(['expires_at' => Carbon::createFromTimestamp(1)]);
+    }
+
+    /**
+     * @param  array<string, int|string>  $key
+     */
+    private function ask(array $key, Tokened $scheme, StoredSecrets $secrets, ?Token $old): Token
+    {
+        return $this->send($key, $scheme, $scheme->tokenRequest($secrets, $old, time()), $secrets, $old);
+    }
+
+    /**
+     * @param  array<string, int|string>  $key
+     */
+    private function send(array $key, Tokened $scheme, RequestInterface $request, StoredSecrets $secrets, ?Token $old): Token
+    {
+        $mask = $secrets->mask([...$scheme->sensitive($secrets), ...($old?->sensitive() ?? [])]);
+        $sent = $this->transport->send($request, self::limits(), $mask);
+        if ($sent->status === null) {
+            $secrets->record($sent);
+
+            throw TokenUnavailable::unreached($scheme, $sent);
+        }
+        $answer = new TokenAnswer($sent->status, $sent->headers, $sent->body);
+        try {
+            $token = $scheme->read($answer, $old, time());
+        } catch (\DeepSpring\Access\TokenRefused $refused) {
+            $secrets->record($sent);
+
+            throw TokenUnavailable::refused($scheme, $refused, $sent);
+        }
+        $secrets->noteToken($token);
+        $secrets->record($sent);
+        $row = StoredToken::query()->where($key)->first();
+        StoredToken::query()->updateOrCreate($key, [
+            'sealed' => $this->vault->seal(json_encode($token->toArray(), JSON_THROW_ON_ERROR)),
+            'expires_at' => $token->expiresAt === null ? null : Carbon::createFromTimestamp($token->expiresAt),
+            'renewable' => $token->refresh !== null, 'scope' => $token->scope === null ? null : mb_substr($token->scope, 0, 1000), 'asked' => ($row->asked ?? 0) + 1,
+        ]);
+
+        return $token;
+    }
+
+    /**
+     * @param  array<string, int|string>  $key
+     */
+    private function stored(array $key): ?Token
+    {
+        $row = StoredToken::query()->where($key)->first();
+        if ($row === null) {
+            return null;
+        }
+        $token = $this->token($row);
+
+        return $row->expires_at?->getTimestamp() === 1 ? $token?->spent() : $token;
+    }
+
+    /**
+     * @return array<string, int|string>
+     *
+     * @throws ConsentMissing
+     */
+    private function key(Source $source, Environment $environment, ?User $person, Tokened $scheme): array
+    {
+        if ($scheme->isPersonal() && $person === null) {
+            throw ConsentMissing::unattended();
+        }
+
+        return ['source_id' => $source->id, 'environment_id' => $environment->id, 'person' => $scheme->isPersonal() && $person !== null ? $person->id : 0, 'scheme' => $scheme->id()];
+    }
+
+    /**
+     * @param  array<string, int|string>  $key
+     */
+    private function lock(array $key): void
+    {
+        $got = DB::connection()->selectOne('select get_lock(?, ?) as got', [self::lockName($key), self::WAIT], false);
+        if ((int) ($got->got ?? 0) !== 1) {
+            throw TokenUnavailable::busy(self::WAIT);
+        }
+    }
+
+    /**
+     * @param  array<string, int|string>  $key
+     */
+    private static function lockName(array $key): string
+    {
+        return 'token '.hash('xxh128', config('database.connections.app.database').serialize($key));
+    }
+
+    private static function limits(): Limits
+    {
+        return new Limits(20, 1, 1024 * 1024);
+    }
+}

@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Access;
+
+use App\Transport\Sent;
+use DeepSpring\Access\Tokened;
+use DeepSpring\Access\TokenRefused;
+
+/**
+ * No token could be had, and why.
+ */
+final class TokenUnavailable extends \RuntimeException
+{
+    private function __construct(string $message, public readonly ?Tokened $scheme = null, public readonly ?Sent $sent = null, public readonly ?TokenRefused $refused = null)
+    {
+        parent::__construct($message, previous: $refused);
+    }
+
+    public static function refused(Tokened $scheme, TokenRefused $refused, Sent $sent): self
+    {
+        return new self($refused->getMessage(), $scheme, $sent, $refused);
+    }
+
+    public static function unreached(Tokened $scheme, Sent $sent): self
+    {
+        return new self("The token endpoint did not answer: $sent->detail", $scheme, $sent);
+    }
+
+    public static function busy(int $seconds): self
+    {
+        return new self("Another worker has been asking for the token for more than $seconds s.");
+    }
+}

@@ -1,0 +1,66 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Controllers;
+
+use App\Models\Endpoint;
+use App\Models\Environment;
+use App\Models\Secret;
+use App\Models\Source;
+use App\Models\Tryout;
+use App\Runs\Tries;
+use App\Secrets\Vault;
+use App\Sources\SourceStore;
+use DeepSpring\Diagnose\Repair;
+use DeepSpring\Diagnose\SecretFact;
+use DeepSpring\SourceFile\InvalidSourceFile;
+use Illuminate\Http\RedirectResponse;
+
+/**
+ * Makes the change that a diagnosis offers, and tries again.
+ */
+final class RepairController extends Controller
+{
+    public function __invoke(Tryout $tryout, int $number, SourceStore $store, Vault $vault, Tries $tries): RedirectResponse
+    {
+        $source = Source::query()->findOrFail($tryout->source_id);
+        $this->authorize('update', $source);
+        $environment = Environment::query()->findOrFail($tryout->environment_id);
+        $endpoint = $tryout->endpoint_id === null ? null : Endpoint::query()->find($tryout->endpoint_id);
+        $diagnosis = $number === 0 ? $tryout->diagnosis : $tryout->diagnosis['others'][$number - 1] ?? null;
+        $repair = is_array($diagnosis['repair'] ?? null) ? Repair::fromArray($diagnosis['repair']) : abort(404);
+        $fromSource = $this->word('sheet') === 'source';
+        try {
+            if ($repair->changes !== []) {
+                $store->edit($source, $this->person(), static fn (array $document): array => $repair->apply($document, $endpoint?->slug));
+            }
+            $this->clean($repair, $source, $environment, $vault);
+        } catch (InvalidSourceFile $invalid) {
+            return $this->back($source, $fromSource ? null : $endpoint)->with('trouble', 'The change could not be made: '.implode(' ', array_map(strval(...), $invalid->faults)));
+        }
+        $file = $source->refresh()->inHand();
+        $definition = $endpoint === null ? null : $file->endpoint($endpoint->slug);
+        if (! $fromSource && $endpoint !== null && $definition !== null) {
+            $tries->endpoint($endpoint, $file, $definition, $environment, $this->person());
+        } else {
+            $tries->source($source, $file, $environment, $this->person());
+        }
+
+        return $this->back($source, $fromSource ? null : $endpoint);
+    }
+
+    private function clean(Repair $repair, Source $source, Environment $environment, Vault $vault): void
+    {
+        $secret = $repair->cleanSecret === null ? null : Secret::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id, 'name' => $repair->cleanSecret])->first();
+        if ($secret !== null) {
+            $vault->put($source, $environment, $secret->name, SecretFact::cleaned($vault->open($secret)), $this->person(), $secret->ends_on?->format('Y-m-d'));
+        }
+    }
+
+    private function back(Source $source, ?Endpoint $endpoint): RedirectResponse
+    {
+        // 303, so that the sheet is asked for by GET.
+        return $endpoint === null ? redirect()->route('sources.show', $source, 303) : redirect()->route('endpoints.show', [$source, $endpoint], 303);
+    }
+}

@@ -1,0 +1,98 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Runs;
+
+use App\Models\Endpoint;
+use App\Models\Environment;
+use App\Models\Source;
+use App\Models\User;
+use App\Transport\Sent;
+use DeepSpring\Access\Mask;
+use DeepSpring\Diagnose\Diagnosis;
+
+/**
+ * What a try gathers until it is kept.
+ */
+final class Attempt
+{
+    /** @var list<array{Sent, int, int|null, string}> exchange, page, records, purpose */
+    public array $sent = [];
+
+    public ?Diagnosis $diagnosis = null;
+
+    /** @var list<Diagnosis> */
+    public array $notes = [];
+
+    public ?string $ended = null;
+
+    public int $records = 0;
+
+    private ?Reading $reading = null;
+
+    private readonly float $begun;
+
+    /**
+     * @param  array<string, mixed>  $definition  of the endpoint
+     */
+    public function __construct(
+        private readonly Source $source,
+        public readonly ?Endpoint $endpoint,
+        private readonly array $definition,
+        private readonly string $base,
+        public readonly Environment $environment,
+        private readonly ?User $by,
+    ) {
+        $this->begun = microtime(true);
+    }
+
+    public function watch(Reading $reading): void
+    {
+        $this->reading = $reading;
+        $reading->recordTokens(function (Sent $sent): void {
+            $this->sent[] = [$sent, 0, null, EvidenceWriter::TOKEN];
+        });
+    }
+
+    public function record(Sent $sent, int $number, ?int $records): void
+    {
+        $this->sent[] = [$sent, $number, $records, EvidenceWriter::REQUEST];
+    }
+
+    /**
+     * The first answer to the request itself.
+     */
+    public function first(): ?Sent
+    {
+        foreach ($this->sent as [$sent, , , $purpose]) {
+            if ($purpose === EvidenceWriter::REQUEST) {
+                return $sent;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * Of everything that was secret until the end, so that nothing sent before is spared.
+     */
+    public function mask(): Mask
+    {
+        return $this->reading?->mask() ?? new Mask([]);
+    }
+
+    /**
+     * @return array<string, mixed> for the table of tries
+     */
+    public function row(): array
+    {
+        return [
+            'source_id' => $this->source->id, 'endpoint_id' => $this->endpoint?->id, 'environment_id' => $this->environment->id, 'user_id' => $this->by?->id,
+            'succeeded' => $this->diagnosis === null, 'milliseconds' => (int) round(1000 * (microtime(true) - $this->begun)), 'records' => $this->records,
+            'ended' => $this->ended === null ? null : mb_substr($this->ended, 0, 500), 'diagnosis' => $this->diagnosis?->toArray(),
+            'notes' => $this->notes === [] ? null : array_map(static fn (Diagnosis $note): array => $note->toArray(), $this->notes),
+            'strata' => Strata::hashes($this->definition, $this->base),
+        ];
+    }
+}

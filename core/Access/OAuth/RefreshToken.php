@@ -1,0 +1,42 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Access\OAuth;
+
+use DeepSpring\Access\Secrets;
+use DeepSpring\Access\Token;
+use DeepSpring\Access\Value;
+use Psr\Http\Message\RequestInterface;
+
+/**
+ * RFC 6749 §6 alone, for a refresh token that was handed over some other way. One that the service
+ * puts in its place is used from then on.
+ */
+final readonly class RefreshToken extends BearerScheme
+{
+    public function tokenRequest(Secrets $secrets, ?Token $old, int $now): RequestInterface
+    {
+        return Client::of($this->entry)->request(['grant_type' => 'refresh_token', 'refresh_token' => $old->refresh ?? $this->given($secrets), 'scope' => $this->entry['scope'] ?? null], $secrets);
+    }
+
+    public function sensitive(Secrets $secrets): array
+    {
+        return [...Client::of($this->entry)->sensitive($secrets), $this->given($secrets)];
+    }
+
+    public function secretNames(): array
+    {
+        return [...Client::of($this->entry)->secretNames(), ...Value::of($this->entry['refresh_token'])->secretNames()];
+    }
+
+    public function label(): string
+    {
+        return 'OAuth refresh token';
+    }
+
+    private function given(Secrets $secrets): string
+    {
+        return Value::of($this->entry['refresh_token'])->reveal($secrets);
+    }
+}

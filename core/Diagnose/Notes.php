@@ -1,0 +1,41 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Diagnose;
+
+/**
+ * What is worth saying of an answer that is no failure.
+ */
+final class Notes
+{
+    /**
+     * @return list<Diagnosis>
+     */
+    public static function of(Situation $situation): array
+    {
+        if (! $situation->isSuccess() || $situation->unreadable !== null) {
+            return [];
+        }
+        $notes = [];
+        if (str_starts_with($situation->body, "\xEF\xBB\xBF")) {
+            $notes[] = new Diagnosis('bom', 'The answer begins with a byte order mark.', 'JSON has none (RFC 8259 §8.1); it was left out.', 'answer', Sureness::Certain, ['EF BB BF']);
+        }
+        if (preg_match('/^\s*(\)\]\}\',?|for\s*\(;;\);|while\s*\(1\);)/', substr($situation->body, 0, 40), $part) === 1) {
+            $notes[] = new Diagnosis('guard-prefix', "The answer begins with $part[1], a guard against being run as a script.", 'It was left out.', 'answer', Sureness::Certain, [$part[1]]);
+        }
+        if ($situation->records === 0) {
+            $filters = [];
+            foreach ($situation->ask['inputs'] ?? [] as $input) {
+                if (($input['in'] ?? '') === 'query' && preg_match('/(?:^|[?&])'.preg_quote(rawurlencode((string) $input['name']), '/').'=/', (string) parse_url($situation->uri, PHP_URL_QUERY)) === 1) {
+                    $filters[] = (string) $input['name'];
+                }
+            }
+            if ($filters !== []) {
+                $notes[] = new Diagnosis('200-filtered', 'The service answered with no record at all.', 'The request is in order, so '.implode(' and ', $filters).(count($filters) === 1 ? ' probably matches' : ' together probably match').' nothing. Try without, or with a value that exists.', 'ask', Sureness::Likely, $filters);
+            }
+        }
+
+        return $notes;
+    }
+}

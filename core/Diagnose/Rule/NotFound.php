@@ -1,0 +1,91 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Diagnose\Rule;
+
+use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Diagnose\Repair;
+use DeepSpring\Diagnose\Situation;
+use DeepSpring\Diagnose\Sureness;
+
+/**
+ * 404 and 410 (RFC 9110 §15.5.5, §15.5.11), with what is odd about the path.
+ */
+final readonly class NotFound implements Rule
+{
+    public function explain(Situation $situation): ?Diagnosis
+    {
+        $status = $situation->status;
+        if ($status !== 404 && $status !== 410) {
+            return null;
+        }
+        $what = "There is nothing at {$situation->path()} ($status).{$situation->said()}";
+        if ($status === 410) {
+            return new Diagnosis('410', $what, 'It was there once, and is gone for good (410). Look for what took its place in the documentation, often a newer version.', 'ask', Sureness::Certain);
+        }
+
+        return $this->doubled($situation, $what) ?? $this->idInQuery($situation, $what) ?? $this->slash($situation, $what) ?? $this->version($situation, $what)
+            ?? new Diagnosis('404', $what, 'Compare the whole path with the documentation: a doubled or missing part, a version, a slash at the end, an id that does not exist.', 'ask', Sureness::General);
+    }
+
+    private function doubled(Situation $situation, string $what): ?Diagnosis
+    {
+        $base = trim((string) parse_url($situation->base(), PHP_URL_PATH), '/');
+        $own = trim((string) ($situation->ask['path'] ?? ''), '/');
+        $last = $base === '' ? '' : basename($base);
+        $first = explode('/', $own)[0];
+        if ($last === '' || ! ($last === $first || ($base !== $last && str_starts_with("$own/", "$base/")))) {
+            return null;
+        }
+        $both = $base !== $last && str_starts_with("$own/", "$base/") ? $base : $last;
+        $short = '/'.ltrim(substr($own, strlen($both)), '/');
+
+        return new Diagnosis('404-doubled', $what, "The base address ends in /$last, and the path begins with it: so it stands there twice.", 'ask', Sureness::Likely, ["/$both/$own"], Repair::set("Use the path $short and try", ['endpoint', 'ask', 'path'], $short));
+    }
+
+    private function idInQuery(Situation $situation, string $what): ?Diagnosis
+    {
+        foreach ($situation->ask['inputs'] ?? [] as $number => $input) {
+            if (($input['in'] ?? '') === 'query' && preg_match('/^(?:[a-z_]*_?)id$/i', (string) $input['name']) === 1 && ! str_contains((string) $situation->ask['path'], '{')) {
+                $path = rtrim((string) $situation->ask['path'], '/')."/{{$input['name']}}";
+
+                return new Diagnosis('404-id', $what, "The id goes into the query ({$input['name']}). For one record it usually belongs into the path.", 'ask', Sureness::Possible, ["?{$input['name']}="], new Repair("Use $path and try", [['at' => ['endpoint', 'ask', 'path'], 'to' => $path], ['at' => ['endpoint', 'ask', 'inputs', $number, 'in'], 'to' => 'path'], ['at' => ['endpoint', 'ask', 'inputs', $number, 'required'], 'to' => true]]));
+            }
+        }
+
+        return null;
+    }
+
+    private function slash(Situation $situation, string $what): ?Diagnosis
+    {
+        $path = (string) ($situation->ask['path'] ?? '');
+        if ($path === '' || $path === '/') {
+            return null;
+        }
+        if (str_ends_with($path, '/')) {
+            return new Diagnosis('404-slash', $what, 'The path ends in a slash. To many services that is another path.', 'ask', Sureness::Possible, [$path], Repair::set('Try without the slash', ['endpoint', 'ask', 'path'], rtrim($path, '/')));
+        }
+        $says = preg_match('/trailing slash|ends? (?:in|with) a slash|APPEND_SLASH/i', $situation->body) === 1;
+
+        return $says ? new Diagnosis('404-slash', $what, 'The service wants a slash at the end of the path.', 'ask', Sureness::Certain, [$path], Repair::set('Try with a slash', ['endpoint', 'ask', 'path'], "$path/")) : null;
+    }
+
+    private function version(Situation $situation, string $what): ?Diagnosis
+    {
+        $version = '~/(v\d+(?:\.\d+)*|api)(?=/|$)~i';
+        if (preg_match($version, $situation->path()) === 1) {
+            return null;
+        }
+        $found = null;
+        foreach ([...array_values($situation->bases), $situation->body] as $text) {
+            $found ??= preg_match($version, $text, $part) === 1 ? $part[1] : null;
+        }
+        if ($found === null) {
+            return null;
+        }
+        $base = rtrim($situation->base(), '/')."/$found";
+
+        return new Diagnosis('404-version', $what, "The path has no version, and /$found occurs elsewhere.", 'address', Sureness::Possible, ["/$found"], Repair::set("Use $base and test", $situation->baseAt(), $base));
+    }
+}
