@@ -18,6 +18,9 @@ return [
     'outbound' => [
         // Ports that need no permission of an administrator.
         'ports' => [80, 443, 8080, 8443],
+        // A file with the certificates that servers are checked against, where an authority of
+        // one's own signs them; the system's without it.
+        'authorities' => env('SPRING_CA_FILE'),
     ],
 
     'limits' => [

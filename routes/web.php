@@ -42,15 +42,14 @@ Route::middleware('auth')->group(function (): void {
     Route::get('/sources', [SourceController::class, 'index'])->name('sources.index');
     Route::get('/sources/new', [SourceController::class, 'create'])->name('sources.create');
     Route::post('/sources', [SourceController::class, 'store'])->name('sources.store');
-    Route::post('/sources/import', [SourceFileController::class, 'import'])->name('sources.import');
-    Route::get('/address', [SourceController::class, 'address'])->name('address');
+    Route::post('/address', [SourceController::class, 'address'])->name('address');
     Route::post('/tries/{tryout}/repair/{number}', RepairController::class)->whereNumber('number')->name('tries.repair');
     Route::get('/sources/{source}', [SourceController::class, 'show'])->name('sources.show');
     Route::post('/sources/{source}', [SourceController::class, 'update'])->name('sources.update');
     Route::delete('/sources/{source}', [SourceController::class, 'destroy'])->name('sources.destroy');
     Route::post('/sources/{source}/test', [SourceController::class, 'test'])->name('sources.test');
     Route::post('/sources/{source}/secrets', [SourceController::class, 'secret'])->name('sources.secret');
-    Route::get('/sources/{source}/address', [SourceController::class, 'address'])->name('sources.address');
+    Route::post('/sources/{source}/address', [SourceController::class, 'address'])->name('sources.address');
     Route::post('/sources/{source}/discover', [SourceController::class, 'discover'])->name('sources.discover');
     Route::post('/sources/{source}/consent', [ConsentController::class, 'begin'])->name('sources.consent');
     Route::post('/sources/{source}/consent/forget', [ConsentController::class, 'forget'])->name('sources.consent.forget');

@@ -18,6 +18,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon|null $ends_on
  * @property Carbon $updated_at
  * @property User|null $setBy
+ * @property Source $source
  */
 final class Secret extends Model
 {
@@ -27,6 +28,14 @@ final class Secret extends Model
 
     /** @var array<string, string> */
     protected $casts = ['ends_on' => 'date'];
+
+    /**
+     * @return BelongsTo<Source, $this>
+     */
+    public function source(): BelongsTo
+    {
+        return $this->belongsTo(Source::class);
+    }
 
     /**
      * @return BelongsTo<User, $this>

@@ -30,7 +30,7 @@ final class AppServiceProvider extends ServiceProvider
     {
         $this->app->singleton(Vault::class, static fn (): Vault => new Vault(base_path(config('spring.secrets_key_file'))));
         $this->app->singleton(OutboundGuard::class, static fn (): OutboundGuard => new OutboundGuard(app(Resolver::class), config('spring.outbound.ports')));
-        $this->app->singleton(Transport::class);
+        $this->app->singleton(Transport::class, static fn (): Transport => new Transport(app(OutboundGuard::class), config('spring.outbound.authorities')));
         $this->app->singleton(ReaderAccounts::class);
     }
 

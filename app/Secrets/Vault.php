@@ -30,9 +30,19 @@ final class Vault
     {
         Secret::query()->updateOrCreate(
             ['source_id' => $source->id, 'environment_id' => $environment->id, 'name' => $name],
-            ['sealed' => $this->seal($value), 'set_by' => $by?->id, 'ends_on' => $endsOn, 'pending' => null],
+            ['sealed' => $this->seal($value), 'set_by' => $by?->id, 'ends_on' => $endsOn ?? self::endOfCertificate($value), 'pending' => null],
         );
         TokenStore::spend($source, $environment);
+    }
+
+    /**
+     * A certificate says itself when it ends.
+     */
+    private static function endOfCertificate(#[\SensitiveParameter] string $value): ?string
+    {
+        $parsed = str_contains($value, '-----BEGIN CERTIFICATE-----') ? openssl_x509_parse(str_replace(["\r\n", '\n'], "\n", $value)) : false;
+
+        return is_array($parsed) && isset($parsed['validTo_time_t']) ? gmdate('Y-m-d', (int) $parsed['validTo_time_t']) : null;
     }
 
     public function forget(Source $source, Environment $environment, string $name): void

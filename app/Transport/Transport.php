@@ -24,7 +24,10 @@ final class Transport
 {
     private readonly Client $client;
 
-    public function __construct(OutboundGuard $guard)
+    /**
+     * @param  string|null  $authorities  file of certificates that servers are checked against, in place of the system's
+     */
+    public function __construct(OutboundGuard $guard, private readonly ?string $authorities = null)
     {
         $stack = new HandlerStack(new CurlHandler);
         $stack->push(Redirects::middleware(), 'redirects');
@@ -62,7 +65,7 @@ final class Transport
         $last = $request;
         $trail = new Trail;
         $options = [
-            'sink' => $sink, 'spring_bytes' => $limits->bytes, 'spring_anywhere' => $limits->anywhere, 'spring_trail' => $trail, 'proxy' => '',
+            'sink' => $sink, 'spring_bytes' => $limits->bytes, 'spring_anywhere' => $limits->anywhere, 'spring_trail' => $trail, 'proxy' => '', 'verify' => $this->authorities ?? true,
             'timeout' => $limits->timeout, 'connect_timeout' => min(10, $limits->timeout), 'decode_content' => $request->hasHeader('accept-encoding') ? $request->getHeaderLine('accept-encoding') !== 'identity' : 'gzip',
             'curl' => [CURLOPT_PATH_AS_IS => true, CURLOPT_CERTINFO => true] + ($certificate === null ? [] : [CURLOPT_SSLCERT_BLOB => $certificate->certificate, CURLOPT_SSLKEY_BLOB => $certificate->key] + ($certificate->passphrase === '' ? [] : [CURLOPT_KEYPASSWD => $certificate->passphrase])),
             'on_stats' => static function (TransferStats $of) use (&$stats, &$last): void {

@@ -9,8 +9,10 @@ use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\RunState;
 use App\Models\SavedQuery;
+use App\Models\Secret;
 use App\Models\Source;
 use App\Models\Tryout;
+use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -81,7 +83,7 @@ final class WatershedMap
         $this->height = $y;
         $this->drawQueries($queries->all(), $tables->take(self::MOST_TABLES)->all());
         $this->height = max(120, $this->height);
-        $this->collectNeeds($failed, $refused);
+        $this->collectNeeds($failed, $refused, $environment);
     }
 
     /**
@@ -172,7 +174,7 @@ final class WatershedMap
      * @param  array<int, Run>  $failed
      * @param  array<int, Tryout>  $refused
      */
-    private function collectNeeds(array $failed, array $refused): void
+    private function collectNeeds(array $failed, array $refused, Environment $environment): void
     {
         foreach ($failed as $run) {
             $this->needsALook[] = ['tag' => 'failed', 'state' => 'i', 'title' => $run->endpoint->name, 'text' => ($this->maySeeSources ? $run->diagnosis['what'] ?? null : null) ?? 'The last refresh failed; the rows from before are still there.', 'url' => $this->maySeeSources ? route('runs.show', $run) : null, 'link' => 'Open the run'];
@@ -182,6 +184,10 @@ final class WatershedMap
             if ($source !== null) {
                 $this->needsALook[] = ['tag' => 'refused', 'state' => 'i', 'title' => $source->name, 'text' => ($try->diagnosis['what'] ?? 'The last try failed.'), 'url' => $this->maySeeSources ? route('sources.show', $source) : null, 'link' => 'Open the source'];
             }
+        }
+        foreach ($this->maySeeSources ? Secret::query()->with('source')->where('environment_id', $environment->id)->whereNotNull('ends_on')->where('ends_on', '<=', Carbon::now()->addDays(14))->orderBy('ends_on')->get() : [] as $secret) {
+            $days = (int) Carbon::now()->startOfDay()->diffInDays($secret->ends_on, false);
+            $this->needsALook[] = ['tag' => $days < 0 ? 'ended' : ($days === 0 ? 'ends today' : "$days d left"), 'state' => $days < 0 ? 'i' : 'o', 'title' => $secret->source->name, 'text' => "Its secret \"$secret->name\" ".($days < 0 ? 'ended' : 'ends').' on '.$secret->ends_on?->format('Y-m-d').'.', 'url' => route('sources.show', [$secret->source, 'secret' => $secret->name]).'#secret-form', 'link' => 'Replace it'];
         }
         foreach ($this->boxes as $box) {
             if ($box['kind'] === 'table' && $box['state'] === 'ochre') {

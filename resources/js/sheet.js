@@ -14,7 +14,7 @@ document.addEventListener('input', (event) => {
 });
 
 document.addEventListener('htmx:configRequest', (event) => {
-    if (event.detail.verb === 'get' || !isSheet(event.detail.elt)) return;
+    if (event.detail.verb === 'get' || !isSheet(event.detail.elt) || event.detail.elt.matches('[data-aside]')) return;
     event.detail.headers['X-Sheet'] = `${page}:${++sent}`;
     typed.clear();
 });

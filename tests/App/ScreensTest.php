@@ -100,7 +100,7 @@ final class ScreensTest extends AppTestCase
     public function test_a_source_is_added_with_a_clear_sentence_for_each_mistake(): void
     {
         $this->actingAs($this->person());
-        $this->post('/sources', ['base' => 'api.saltmarsh.example/v2/', 'name' => 'Loans'])->assertSessionHasErrors('base')->assertRedirectContains('offer='.rawurlencode('https://api.saltmarsh.example/v2'));
+        $this->post('/sources', ['base' => 'api.saltmarsh.example/v2/', 'name' => 'Loans'])->assertSessionHasErrors('start')->assertRedirectContains('offer='.rawurlencode('https://api.saltmarsh.example/v2'));
         $this->post('/sources', ['base' => 'https://api.saltmarsh.example/v2', 'name' => 'Loans'])->assertRedirect('/sources/loans');
         $this->post('/sources', ['base' => 'https://api.saltmarsh.example/v2', 'name' => 'Loans'])->assertSessionHasErrors('slug');
     }

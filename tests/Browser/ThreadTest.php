@@ -12,9 +12,9 @@ final class ThreadTest extends BrowserTestCase
     public function test_from_signing_in_to_the_exported_csv(): void
     {
         $person = $this->builder();
-        $person->press('Add a source')->see('From its address')
-            ->type('#base', $this->standins().'/loans-desk/v2')->type('#name', 'Loans, second desk')->press('Add the source')
-            ->see('not tested in Trial');
+        $person->press('Add a source')->see('Whatever you have at hand')
+            ->type('#start', $this->standins().'/loans-desk/v2')->type('#name', 'Loans, second desk')->press('Add the source')
+            ->see('wants to know who is asking');
 
         // The door stays shut, says why, and opens once the token is given.
         $person->tryIt()->see('The service wants to know who is asking (401)');

@@ -5,10 +5,12 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Models\Exchange;
+use App\Models\Source;
 use App\Models\Tryout;
 use App\Runs\Tries;
 use App\Secrets\Vault;
 use App\View\Show;
+use App\View\Stages;
 use DeepSpring\SourceFile\EndpointDefinition;
 
 final class TryEndpoint extends SpringCommand
@@ -61,6 +63,15 @@ final class TryEndpoint extends SpringCommand
 
     private function report(Tryout $try): int
     {
+        $last = $try->succeeded ? $try->exchanges->first() : $try->exchanges->last();
+        if ($this->argument('what') === Source::query()->whereKey($try->source_id)->value('slug')) {
+            foreach ((new Stages($try, $last, true))->all as $stage) {
+                $this->say(sprintf('  %s %-16s %s', ['ok' => '✓', 'bad' => '✕', 'no' => '·'][$stage['state']], $stage['name'], trim(($stage['ms'] === null ? '' : Show::duration($stage['ms'])).' '.$stage['note'])));
+            }
+        }
+        foreach ($try->tokenExchanges()->get() as $exchange) {
+            $this->say(strtok($exchange->request, "\n").'  '.($exchange->status ?? 'no answer').', '.Show::duration($exchange->timing['total'] ?? 0).', for a token');
+        }
         foreach ($try->exchanges as $exchange) {
             $this->say(strtok($exchange->request, "\n").'  '.($exchange->status ?? 'no answer').', '.Show::duration($exchange->timing['total'] ?? 0).', '.Show::bytes($exchange->bytes).($exchange->records === null ? '' : ', '.Show::count($exchange->records, 'record')));
         }
@@ -70,8 +81,17 @@ final class TryEndpoint extends SpringCommand
         }
         if ($try->diagnosis !== null) {
             $this->say($try->diagnosis['what'].' '.$try->diagnosis['advice']);
+            foreach ($try->diagnosis['evidence'] ?? [] as $line) {
+                $this->say("  $line");
+            }
+            foreach ($try->diagnosis['others'] ?? [] as $other) {
+                $this->say("Less likely: {$other['what']} {$other['advice']}");
+            }
 
             return $try->diagnosis['code'] === 'input' ? self::WRONG_USE : self::REFUSED;
+        }
+        foreach ($try->notes ?? [] as $note) {
+            $this->say("{$note['what']} {$note['advice']}");
         }
         $this->say(Show::count($try->records, 'record').'. '.($try->ended ?? 'It answers.'));
 

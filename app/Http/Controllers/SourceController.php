@@ -16,15 +16,15 @@ use App\Models\Source;
 use App\Runs\SourceStates;
 use App\Runs\Tries;
 use App\Secrets\Vault;
+use App\Sources\NewSource;
 use App\Sources\SourceStore;
-use DeepSpring\Access\BaseAddress;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
-use Illuminate\Support\Str;
+use Illuminate\Http\UploadedFile;
 use Illuminate\Validation\ValidationException;
 
 final class SourceController extends Controller
@@ -50,29 +50,24 @@ final class SourceController extends Controller
         return view('sources.create');
     }
 
-    public function store(Request $request, SourceStore $store): RedirectResponse
+    /**
+     * From whatever is at hand: an address, a cURL command, a source file. What was found is tested at once.
+     */
+    public function store(Request $request, NewSource $new, SourceStore $store, Vault $vault, Tries $tries): RedirectResponse
     {
         $this->authorize('create', Source::class);
-        $base = $this->word('base');
-        $name = $this->word('name') ?: (string) parse_url($base, PHP_URL_HOST);
-        $slug = $this->word('slug') ?: Str::slug($name);
-        if ($slug !== '' && Source::query()->where('slug', $slug)->exists()) {
-            throw ValidationException::withMessages(['slug' => "There is a source \"$slug\" already. Give this one another short name."]);
-        }
-        try {
-            $file = SourceFile::of(['deepspring' => 1, 'source' => ['slug' => $slug, 'name' => $name, 'kind' => 'rest', 'environments' => [$this->environment()->slug => ['base' => $base]], 'headers' => ['accept' => 'application/json']], 'endpoints' => []]);
-        } catch (InvalidSourceFile $invalid) {
-            $messages = [];
-            foreach ($invalid->faults as $fault) {
-                $field = str_ends_with($fault->path, '.base') ? 'base' : (str_ends_with($fault->path, '.slug') ? 'slug' : 'name');
-                $messages[$field] ??= ucfirst($fault->message);
-            }
-
-            throw ValidationException::withMessages($messages)->redirectTo(route('sources.create').'?'.http_build_query(['offer' => BaseAddress::repaired($base)]));
-        }
+        $upload = $request->file('file');
+        $start = $upload instanceof UploadedFile ? (string) $upload->get() : (is_string($request->input('start')) ? trim($request->input('start')) : $this->word('base'));
+        [$file, $secrets, $note] = $new->from($start, $this->environment(), $this->word('name'), $this->word('slug'));
         $source = $store->draft($file, $this->person());
+        foreach ($secrets as $name => $value) {
+            $vault->put($source, $this->environment(), $name, $value, $this->person());
+        }
+        if ($file->source()->base($this->environment()->slug) !== null) {
+            $tries->source($source, $file, $this->environment(), $this->person());
+        }
 
-        return redirect()->route('sources.show', $source);
+        return redirect()->route('sources.show', $source)->with('trouble', $note);
     }
 
     public function show(Source $source): View
@@ -118,7 +113,11 @@ final class SourceController extends Controller
     {
         $this->authorize('viewAny', Source::class);
         $bases = request()->input('bases');
-        $typed = is_array($bases) ? (string) (array_values(array_filter($bases, is_string(...)))[0] ?? '') : $this->word('base');
+        $typed = is_array($bases) ? (string) (array_values(array_filter($bases, is_string(...)))[0] ?? '') : $this->word('start');
+        // Advice is for an address alone: a command or a file is read when it is sent.
+        if (preg_match('/^\s*curl\s|\n|deepspring/i', $typed) === 1) {
+            $typed = '';
+        }
         $paths = $source === null ? [] : array_map(static fn ($one): string => (string) ($one->endpoint['ask']['path'] ?? ''), $source->inHand()->endpoints());
 
         return view('sources.address', ['findings' => AddressAdvice::on($typed, $paths), 'field' => $this->word('field')]);

@@ -11,7 +11,6 @@ use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
-use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 
 /**
@@ -42,20 +41,6 @@ final class SourceFileController extends Controller
         }
 
         return redirect()->route('sources.show', $source->refresh());
-    }
-
-    public function import(Request $request, SourceStore $store): View|RedirectResponse
-    {
-        $this->authorize('create', Source::class);
-        $upload = $request->file('file');
-        $text = $upload instanceof \Illuminate\Http\UploadedFile ? (string) $upload->get() : (is_string($request->input('text')) ? $request->input('text') : '');
-        try {
-            $source = $store->draft(SourceFile::read($text), $this->person());
-        } catch (InvalidSourceFile $invalid) {
-            return view('sources.create', ['text' => $text, 'faults' => $invalid->faults]);
-        }
-
-        return redirect()->route('sources.show', $source);
     }
 
     public function export(Source $source): Response

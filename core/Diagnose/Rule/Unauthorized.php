@@ -27,14 +27,16 @@ final readonly class Unauthorized implements Rule
         }
         $wanted = $situation->header('www-authenticate');
         $said = ErrorBody::of($situation->body)->sentence ?? '';
-        $named = $this->namedHeader($wanted.' '.$said);
+        $all = $this->namedHeaders($wanted.' '.$said);
+        $missing = array_values(array_filter($all, static fn (string $one): bool => ! in_array(strtolower($one), $situation->accessHeaders, true)));
+        $named = $missing[0] ?? null;
         $scheme = preg_match('/^\s*([A-Za-z0-9-]+)/', $wanted, $found) === 1 ? $found[1] : '';
         $evidence = array_values(array_filter([$wanted === '' ? '' : "www-authenticate: $wanted", $said]));
         if (! $situation->hasAccess) {
             return $this->withoutAccess($situation, $named, $scheme, $evidence);
         }
-        if ($named !== null && ! in_array(strtolower($named), $situation->accessHeaders, true)) {
-            return $this->otherHeader($situation, $named, $evidence);
+        if ($named !== null) {
+            return count($missing) < count($all) ? $this->oneMoreHeader($situation, $named, $evidence) : $this->otherHeader($situation, $named, $evidence);
         }
         if ($scheme !== '' && ! $this->sends($situation, $scheme)) {
             return $this->otherScheme($situation, $scheme, $evidence);
@@ -76,6 +78,21 @@ final readonly class Unauthorized implements Rule
     }
 
     /**
+     * One of the headers is sent, and the service wants another besides: often for the same key.
+     *
+     * @param  list<string>  $evidence
+     */
+    private function oneMoreHeader(Situation $situation, string $named, array $evidence): Diagnosis
+    {
+        $value = null;
+        foreach ($situation->access as $entry) {
+            $value ??= ($entry['scheme'] ?? '') === 'api-key' ? $entry['value'] : null;
+        }
+
+        return new Diagnosis('401-second-header', "The service wants $named too (401). You send ".implode(' and ', $situation->accessHeaders).'.', "Some services read the same key in two headers. Add one named $named under Who is asking.", 'access', Sureness::Likely, $evidence, $value === null ? null : Repair::set("Send the key as $named too and test", ['source', 'access', count($situation->access)], ['scheme' => 'api-key', 'in' => 'header', 'name' => $named, 'value' => $value]));
+    }
+
+    /**
      * @param  list<string>  $evidence
      */
     private function otherScheme(Situation $situation, string $scheme, array $evidence): Diagnosis
@@ -109,10 +126,18 @@ final readonly class Unauthorized implements Rule
     }
 
     /**
-     * A header for the key that the challenge or the error names.
+     * Headers for the key that the challenge or the error names.
+     *
+     * @return list<string>
      */
-    private function namedHeader(string $said): ?string
+    private function namedHeaders(string $said): array
     {
-        return preg_match('/\bheader\s*=\s*"?([A-Za-z0-9-]+)/i', $said, $found) === 1 || preg_match('/\b(X-[A-Za-z0-9-]+)\b/', $said, $found) === 1 ? $found[1] : null;
+        preg_match_all('/\bheader\s*=\s*"?([A-Za-z0-9-]+)|\b(X-[A-Za-z0-9-]+)\b/i', $said, $found);
+        $names = [];
+        foreach (array_filter([...$found[1], ...$found[2]]) as $name) {
+            $names[strtolower($name)] ??= $name;
+        }
+
+        return array_values($names);
     }
 }

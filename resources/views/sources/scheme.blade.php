@@ -11,19 +11,31 @@
     @if ($scheme['scheme'] === 'oauth2-authorization-code')
         <p class="mt-1 text-sm">Register this redirect address at the service: <code>{{ $sheet->redirectAddress }}</code> <button type="button" class="btn small" data-copy="{{ $sheet->redirectAddress }}">Copy</button></p>
     @endif
-    <div class="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
+    @if ($scheme['scheme'] === 'oauth2-authorization-code' && array_key_exists($number, $sheet->tokens))
+        @php($token = $sheet->tokens[$number])
+        <p class="mt-1 text-sm">
+            @if ($token)
+                <span class="tag g">consent given</span> <small>{{ $token->scope ?? 'no scope named' }} · {{ $token->renewable ? 'renews itself' : ($token->expires_at ? 'ends '.$token->expires_at->format('Y-m-d H:i') : 'without an end') }}{{ ($scheme['shared'] ?? true) ? '' : ' · yours' }}</small>
+                <button type="button" class="link" hx-post="{{ route('sources.consent', $source) }}" hx-vals='{"scheme": "{{ $number }}"}' hx-swap="none">Sign in again</button> ·
+                <button type="button" class="link" hx-post="{{ route('sources.consent.forget', $source) }}" hx-vals='{"scheme": "{{ $number }}"}' hx-target="#sheet" hx-swap="outerHTML">{{ isset($scheme['revoke_url']) ? 'Revoke and forget' : 'Forget' }}</button>
+            @else
+                <button type="button" class="btn go small" id="consent-{{ $number }}" hx-post="{{ route('sources.consent', $source) }}" hx-vals='{"scheme": "{{ $number }}"}' hx-swap="none">Sign in at the service</button> <small>{{ ($scheme['shared'] ?? true) ? 'Nobody has agreed yet; one consent is for all.' : 'You have not agreed yet. What runs unattended needs one consent for all.' }}</small>
+            @endif
+        </p>
+    @endif
+    <div class="fields">
         @foreach ($fields as $field => $of)
             @php($id = "access-$number-$field")
             @php($value = \App\Http\Sheets\SchemeFields::shown($field, $of, $scheme))
             @if ($of['kind'] === 'secret')
                 <input type="hidden" name="{{ $name }}[{{ $field }}]" value="{{ $value }}">
             @elseif (isset($of['choices']))
-                <label>{{ $of['label'] }} <select class="f !w-auto" id="{{ $id }}" name="{{ $name }}[{{ $field }}]">@foreach ($of['choices'] as $choice => $label)<option value="{{ $choice }}" @selected($value === (string) $choice)>{{ $label }}</option>@endforeach</select></label>
+                <label><span>{{ $of['label'] }}</span> <select class="f" id="{{ $id }}" name="{{ $name }}[{{ $field }}]">@foreach ($of['choices'] as $choice => $label)<option value="{{ $choice }}" @selected($value === (string) $choice)>{{ $label }}</option>@endforeach</select></label>
+            @elseif ($field === 'issuer' && $scheme['scheme'] !== 'jwt-assertion')
+                <div class="wide flex items-center gap-2"><label class="flex-1"><span>{{ $of['label'] }}</span> <input class="f" id="{{ $id }}" name="{{ $name }}[{{ $field }}]" value="{{ $value }}" placeholder="{{ $of['hint'] ?? '' }}" spellcheck="false"></label>
+                    <button type="button" class="btn small" hx-post="{{ route('sources.discover', $source) }}" hx-include="#source-form" hx-vals='{"scheme": "{{ $number }}"}' hx-target="#sheet" hx-swap="outerHTML" hx-disabled-elt="this">Find the addresses</button></div>
             @else
-                <label @class(['wide' => ($of['width'] ?? '') === '!w-full'])><span>{{ $of['label'] }}</span> <input class="f {{ $of['width'] ?? '!w-40' }}" id="{{ $id }}" name="{{ $name }}[{{ $field }}]" value="{{ $value }}" placeholder="{{ $of['hint'] ?? '' }}" spellcheck="false"></label>
-                @if ($field === 'issuer' && $scheme['scheme'] !== 'jwt-assertion')
-                    <button type="button" class="btn small" hx-post="{{ route('sources.discover', $source) }}" hx-include="#source-form" hx-vals='{"scheme": "{{ $number }}"}' hx-target="#sheet" hx-swap="outerHTML" hx-disabled-elt="this">Find the addresses</button>
-                @endif
+                <label @class(['wide' => ($of['width'] ?? '') === '!w-full'])><span>{{ $of['label'] }}</span> <input class="f" id="{{ $id }}" name="{{ $name }}[{{ $field }}]" value="{{ $value }}" placeholder="{{ $of['hint'] ?? '' }}" spellcheck="false"></label>
             @endif
         @endforeach
     </div>
@@ -49,17 +61,7 @@
     @endforeach
     @if (array_key_exists($number, $sheet->tokens))
         @php($token = $sheet->tokens[$number])
-        @if ($scheme['scheme'] === 'oauth2-authorization-code')
-            <p class="mt-1 text-sm">
-                @if ($token)
-                    <span class="tag g">consent given</span> <small>{{ $token->scope ?? 'no scope named' }} · {{ $token->renewable ? 'renews itself' : ($token->expires_at ? 'ends '.$token->expires_at->format('Y-m-d H:i') : 'without an end') }}{{ ($scheme['shared'] ?? true) ? '' : ' · yours' }}</small>
-                    <button type="button" class="link" hx-post="{{ route('sources.consent', $source) }}" hx-vals='{"scheme": "{{ $number }}"}' hx-swap="none">Sign in again</button> ·
-                    <button type="button" class="link" hx-post="{{ route('sources.consent.forget', $source) }}" hx-vals='{"scheme": "{{ $number }}"}' hx-target="#sheet" hx-swap="outerHTML">{{ isset($scheme['revoke_url']) ? 'Revoke and forget' : 'Forget' }}</button>
-                @else
-                    <button type="button" class="btn go small" id="consent-{{ $number }}" hx-post="{{ route('sources.consent', $source) }}" hx-vals='{"scheme": "{{ $number }}"}' hx-swap="none">Sign in at the service</button> <small>{{ ($scheme['shared'] ?? true) ? 'Nobody has agreed yet; one consent is for all.' : 'You have not agreed yet. What runs unattended needs one consent for all.' }}</small>
-                @endif
-            </p>
-        @elseif ($token)
+        @if ($token && $scheme['scheme'] !== 'oauth2-authorization-code')
             <p class="mt-1 text-sm"><small>token {{ $token->scope ? "for $token->scope, " : '' }}{{ $token->expires_at && $token->expires_at->getTimestamp() > 1 ? ($token->expires_at->isPast() ? 'ended, a new one is asked for when needed' : 'good until '.$token->expires_at->format('H:i:s').' UTC') : 'without a known end' }}, asked for {{ \App\View\Show::count($token->asked, 'time') }}</small></p>
         @endif
     @endif

@@ -38,7 +38,7 @@
             <div class="pair wide mb-1">
                 <label for="base-{{ $one->slug }}" @class(['font-bold' => $one->id === $environment->id])>{{ $one->name }}</label>
                 <input class="f" id="base-{{ $one->slug }}" name="bases[{{ $one->slug }}]" value="{{ $definition['environments'][$one->slug]['base'] ?? '' }}" placeholder="none" aria-describedby="source-faults base-advice" spellcheck="false"
-                    hx-get="{{ route('sources.address', $source) }}" hx-trigger="input changed delay:350ms" hx-target="#base-advice" hx-swap="innerHTML" hx-params="bases[{{ $one->slug }}],field" hx-vals='{"field": "base-{{ $one->slug }}"}' hx-sync="this:replace">
+                    data-aside hx-post="{{ route('sources.address', $source) }}" hx-trigger="input changed delay:350ms" hx-target="#base-advice" hx-swap="innerHTML" hx-params="bases[{{ $one->slug }}],field" hx-vals='{"field": "base-{{ $one->slug }}"}' hx-sync="this:replace">
             </div>
         @endforeach
         <div id="base-advice" role="status"></div>
@@ -94,11 +94,11 @@
         <div id="secret-form" class="mt-3">
             @php($wanted = $sheet->wanted())
             @if ($wanted !== [])
-                <div class="flex items-end gap-2">
-                    <div class="flex-1"><label class="s" for="secret_name">Value of</label><select class="f" id="secret_name" name="secret_name">@foreach ($wanted as $one)<option @selected(! isset($sheet->secrets[$one]))>{{ $one }}</option>@endforeach</select></div>
-                    <div class="flex-[2]"><label class="s" for="secret_value">in {{ $environment->name }}, never shown again</label><textarea class="f concealed" id="secret_value" name="secret_value" rows="1" autocomplete="off" spellcheck="false"></textarea></div>
-                    <div><label class="s" for="secret_ends">ends on</label><input class="f" id="secret_ends" name="secret_ends" type="date"></div>
-                    <button type="button" class="btn" hx-post="{{ route('sources.secret', $source) }}" hx-include="#secret-form" hx-params="secret_name,secret_value,secret_ends" hx-target="#sheet" hx-swap="outerHTML" hx-disabled-elt="this">Set</button>
+                <div class="grid grid-cols-[1fr_150px] gap-x-3 gap-y-1">
+                    <div><label class="s" for="secret_name">Value of</label><select class="f" id="secret_name" name="secret_name">@foreach ($wanted as $one)<option @selected(request('secret') === $one || (request('secret') === null && ! isset($sheet->secrets[$one])))>{{ $one }}</option>@endforeach</select></div>
+                    <div><label class="s" for="secret_ends">ends on, if it does</label><input class="f" id="secret_ends" name="secret_ends" type="date"></div>
+                    <div><label class="s" for="secret_value">in {{ $environment->name }}, never shown again</label><textarea class="f concealed block" id="secret_value" name="secret_value" rows="1" autocomplete="off" spellcheck="false"></textarea></div>
+                    <div class="self-end"><button type="button" class="btn" hx-post="{{ route('sources.secret', $source) }}" hx-include="#secret-form" hx-params="secret_name,secret_value,secret_ends" hx-target="#sheet" hx-swap="outerHTML" hx-disabled-elt="this">Set</button></div>
                 </div>
                 <p class="s mt-1">One that replaces another is tested first; the old one stays until the service takes the new.</p>
             @endif
@@ -111,7 +111,8 @@
         @elseif ($consent === true)
             <div class="note good" role="status"><strong>The service agreed.</strong> Test the source to see it work.</div>
         @endif
-        @if ($try && $where === 'access')
+        @if (is_array($consent) && ($try?->diagnosis['code'] ?? '') === 'consent')
+        @elseif ($try && $where === 'access')
             <x-diagnosis :of="$try->diagnosis" :try="$try" sheet="source" />
         @elseif ($try?->succeeded)
             <p>{{ $access === [] ? 'The service answers without being told who asks.' : 'The service knows who is asking.' }}</p>

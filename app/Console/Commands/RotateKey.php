@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+use App\Secrets\UnreadableSecret;
+use App\Secrets\Vault;
+use App\View\Show;
+
+final class RotateKey extends SpringCommand
+{
+    protected $signature = 'spring:rotate-key';
+
+    protected $description = 'Puts a new key into the key file; secrets stay as they are';
+
+    public function work(Vault $vault): int
+    {
+        try {
+            $count = $vault->rotate();
+        } catch (UnreadableSecret $unreadable) {
+            $this->say($unreadable->getMessage());
+
+            return self::REFUSED;
+        }
+        $this->say('A new key is in use. '.Show::count($count, 'data key').' sealed anew; no secret had to be touched. Keep a copy of the key file apart from copies of the database.');
+
+        return self::DONE;
+    }
+}
