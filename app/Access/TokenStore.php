@@ -13,6 +13,7 @@ use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Transport;
 use DeepSpring\Access\ConsentMissing;
+use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\OAuth\AuthorizationCode;
 use DeepSpring\Access\Token;
 use DeepSpring\Access\TokenAnswer;
@@ -108,8 +109,19 @@ final readonly class TokenStore
      */
     public static function spend(Source $source, Environment $environment): void
     {
-        StoredToken::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id])->where('renewable', false)->delete();
-        StoredToken::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id])->update(['expires_at' => Carbon::createFromTimestamp(1)]);
+        $consents = [];
+        foreach (array_filter([$source->draft()?->file(), $source->published()]) as $file) {
+            try {
+                foreach ($file->source()->access($environment->slug) as $scheme) {
+                    $consents[] = $scheme instanceof AuthorizationCode ? $scheme->id() : '';
+                }
+            } catch (MissingVariable) {
+                continue;
+            }
+        }
+        $tokens = StoredToken::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id]);
+        (clone $tokens)->whereNotIn('scheme', $consents)->delete();
+        $tokens->update(['expires_at' => Carbon::createFromTimestamp(1)]);
     }
 
     /**

@@ -95,30 +95,36 @@ final class Tries
 
     private function store(Attempt $attempt): Tryout
     {
-        return DB::transaction(function () use ($attempt): Tryout {
+        $try = DB::transaction(function () use ($attempt): Tryout {
             $try = Tryout::query()->create($attempt->row());
             $mask = $attempt->mask();
             foreach ($attempt->sent as [$one, $number, $count, $purpose]) {
                 $this->evidence->write($one, $mask, $number, $count, tryId: $try->id, purpose: $purpose);
             }
-            $this->thinOut($attempt->endpoint, $attempt->environment);
 
             return $try;
-        });
+        }, 3);
+        $this->thinOut($attempt->endpoint, $attempt->environment);
+
+        return $try;
     }
 
+    /**
+     * Apart from keeping the try, and row by row, so that many who try at once do not wait for each other.
+     */
     private function thinOut(?Endpoint $row, Environment $environment): void
     {
         if ($row === null) {
             return;
         }
-        $oldest = Tryout::query()->where('endpoint_id', $row->id)->where('environment_id', $environment->id)->latest('id')->skip(self::KEPT)->take(1)->value('id');
-        if ($oldest !== null) {
-            Tryout::query()->where('endpoint_id', $row->id)->where('environment_id', $environment->id)->where('id', '<=', $oldest)->delete();
+        $ids = Tryout::query()->where('endpoint_id', $row->id)->where('environment_id', $environment->id)->latest('id')->pluck('id');
+        foreach ($ids->slice(self::KEPT) as $old) {
+            Tryout::query()->whereKey($old)->delete();
         }
         // Bodies of the older ones are let go earlier: they are what takes the room.
-        $recent = Tryout::query()->where('endpoint_id', $row->id)->where('environment_id', $environment->id)->latest('id')->take(5)->pluck('id');
-        Exchange::query()->whereIn('try_id', Tryout::query()->where('endpoint_id', $row->id)->where('environment_id', $environment->id)->select('id'))
-            ->whereNotIn('try_id', $recent)->where('bytes', '>', config('spring.limits.evidence_bytes'))->update(['body' => null]);
+        $large = Exchange::query()->whereIn('try_id', $ids->slice(5, self::KEPT))->where('bytes', '>', config('spring.limits.evidence_bytes'))->whereNotNull('body')->pluck('id');
+        foreach ($large as $id) {
+            Exchange::query()->whereKey($id)->update(['body' => null]);
+        }
     }
 }

@@ -63,7 +63,9 @@ final class BaseAddress
             $now = $next;
         }
 
-        return $now !== trim($typed) && preg_match('~^https?://[^/?#@\s]+(/[^?#\s]*)?$~', $now) === 1 ? $now : null;
+        $blocked = array_filter(self::findings($now, $paths), static fn (AddressFinding $finding): bool => $finding->blocks);
+
+        return $blocked === [] && $now !== trim($typed) && preg_match('~^https?://[^/?#@\s]+(/[^?#\s]*)?$~', $now) === 1 ? $now : null;
     }
 
     /**

@@ -25,14 +25,14 @@ final readonly class ClientCertificate implements Scheme, SecuresConnection
         $certificate = $this->pem($this->certificate, $secrets);
         $key = $this->pem($this->key, $secrets);
         $passphrase = (string) $this->passphrase?->reveal($secrets);
-        if (openssl_x509_read($certificate) === false) {
+        if (@openssl_x509_read($certificate) === false) {
             throw UnusableSecret::asCertificate('The client certificate is no certificate in PEM form (-----BEGIN CERTIFICATE-----).');
         }
-        $private = openssl_pkey_get_private($key, $passphrase);
+        $private = @openssl_pkey_get_private($key, $passphrase);
         if ($private === false) {
             throw UnusableSecret::asCertificate('The key of the client certificate is none in PEM form, or the passphrase is wrong.');
         }
-        if (! openssl_x509_check_private_key($certificate, $private)) {
+        if (! @openssl_x509_check_private_key($certificate, $private)) {
             throw UnusableSecret::asCertificate('The client certificate and its key do not belong together.');
         }
 

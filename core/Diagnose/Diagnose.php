@@ -6,6 +6,7 @@ namespace DeepSpring\Diagnose;
 
 use DeepSpring\Diagnose\Rule\BadRequest;
 use DeepSpring\Diagnose\Rule\Busy;
+use DeepSpring\Diagnose\Rule\ClosedDuringTls;
 use DeepSpring\Diagnose\Rule\Denied;
 use DeepSpring\Diagnose\Rule\GzipAbsent;
 use DeepSpring\Diagnose\Rule\HiddenError;
@@ -35,7 +36,7 @@ final readonly class Diagnose
     public function __construct()
     {
         $this->rules = [
-            new GzipAbsent, new PlainOnTls, new NoConnection, new Redirected, new PastedSecret, new Unauthorized, new Denied, new NotFound, new BadRequest,
+            new GzipAbsent, new PlainOnTls, new NoConnection, new ClosedDuringTls, new Redirected, new PastedSecret, new Unauthorized, new Denied, new NotFound, new BadRequest,
             new Negotiated, new Busy, new WebPage, new NotQuiteJson, new HiddenError, new WrongStatus,
         ];
     }

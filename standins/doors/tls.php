@@ -10,7 +10,7 @@ declare(strict_types=1);
 $kind = (string) $kind;
 file_put_contents("$folder/openssl.cnf", "[req]\ndistinguished_name=dn\n[dn]\n[ca]\nbasicConstraints=critical,CA:TRUE\n[good]\nsubjectAltName=IP:127.0.0.1,DNS:localhost\n[other]\nsubjectAltName=DNS:other.saltmarsh.example\n[client]\nextendedKeyUsage=clientAuth\n");
 $sign = static function (string $name, string $extensions, int $days, ?array $by) use ($folder): array {
-    $options = ['digest_alg' => 'sha256', 'config' => "$folder/openssl.cnf", 'x509_extensions' => $extensions, 'private_key_type' => OPENSSL_KEYTYPE_EC, 'curve_name' => 'prime256v1'];
+    $options = ['digest_alg' => 'sha256', 'config' => "$folder/openssl.cnf", 'x509_extensions' => $extensions, 'private_key_type' => OPENSSL_KEYTYPE_EC, 'curve_name' => 'prime256v1', 'private_key_bits' => 2048, 'encrypt_key' => false];
     $key = openssl_pkey_new($options) ?: throw new RuntimeException('No key can be made.');
     $request = openssl_csr_new(['CN' => $name, 'O' => 'Saltmarsh Circle'], $key, $options);
     $certificate = $request instanceof OpenSSLCertificateSigningRequest ? openssl_csr_sign($request, $by[0] ?? null, $by[1] ?? $key, $days, $options, random_int(1, PHP_INT_MAX)) : false;
@@ -20,12 +20,14 @@ $sign = static function (string $name, string $extensions, int $days, ?array $by
     return [$pem, $private];
 };
 $ca = $sign('Circle authority', 'ca', 30, null);
-$server = $kind === 'self-signed' ? $sign('localhost', 'good', 30, null) : $sign('doors', $kind === 'other-name' ? 'other' : 'good', $kind === 'expired' ? -1 : 30, $ca);
+$server = $kind === 'self-signed' ? $sign('localhost', 'good', 30, null) : $sign('doors', $kind === 'other-name' ? 'other' : 'good', $kind === 'expired' ? 0 : 30, $ca);
 $client = $sign('circle-desk', 'client', 9, $ca);
 file_put_contents("$folder/server.pem", $server[0].$server[1]);
 foreach (['ca.pem' => $ca[0], 'client.pem' => $client[0], 'client.key' => $client[1]] as $file => $text) {
     file_put_contents("$folder/$file", $text);
 }
+// Its certificate ended when it was made.
+sleep($kind === 'expired' ? 2 : 0);
 $context = stream_context_create(['ssl' => ['local_cert' => "$folder/server.pem", 'verify_peer' => $kind === 'client', 'verify_peer_name' => false, 'cafile' => "$folder/ca.pem", 'capture_peer_cert' => true]]);
 $listening = stream_socket_server("tcp://127.0.0.1:$port", $number, $error, STREAM_SERVER_BIND | STREAM_SERVER_LISTEN, $context);
 if ($listening === false) {

@@ -28,10 +28,11 @@ final readonly class Response
 
     public function send(): void
     {
-        http_response_code($this->status);
         foreach ($this->headers as $name => $value) {
             header("$name: $value");
         }
+        // After the headers: one of them, WWW-Authenticate, would make it a 401.
+        http_response_code($this->status);
         if (! isset($this->headers['Content-Length'])) {
             header('Content-Length: '.strlen($this->body));
         }

@@ -99,7 +99,8 @@ abstract class AppTestCase extends TestCase
         $app->statement('set foreign_key_checks = 0');
         foreach ($app->select('select table_name as name from information_schema.tables where table_schema = database() and table_rows > 0 or (table_schema = database() and table_name <> "migrations")') as $row) {
             if ($row->name !== 'migrations') {
-                $app->statement("delete from `{$row->name}`");
+                // A killed process may still hold what it had in hand for a moment.
+                retry(5, fn () => $app->statement("delete from `{$row->name}`"), 200);
             }
         }
         $app->statement('set foreign_key_checks = 1');
@@ -143,6 +144,35 @@ abstract class AppTestCase extends TestCase
         }
 
         return $source->refresh();
+    }
+
+    /**
+     * What a stand-in does wrong from now on; nothing, with an empty list.
+     *
+     * @param  array<string, mixed>  $set
+     */
+    protected function faults(string $name, array $set): void
+    {
+        $this->tell("/$name/_faults", (string) json_encode($set === [] ? new \stdClass : $set));
+    }
+
+    protected function tell(string $path, string $body): void
+    {
+        file_get_contents(self::$standinsAddress.$path, false, stream_context_create(['http' => ['method' => 'PUT', 'header' => 'Content-Type: text/plain', 'content' => $body]]));
+    }
+
+    /**
+     * A source made here, with one address in Trial.
+     *
+     * @param  list<array<string, mixed>>  $access
+     * @param  list<array<string, mixed>>  $endpoints
+     * @param  array<string, mixed>  $more  of the source
+     */
+    protected function draft(string $base, array $access = [], array $endpoints = [], array $more = []): Source
+    {
+        $document = ['deepspring' => 1, 'source' => ['slug' => 'here', 'name' => 'Here', 'environments' => ['trial' => ['base' => $base]]] + ($access === [] ? [] : ['access' => $access]) + $more, 'endpoints' => $endpoints];
+
+        return app(SourceStore::class)->draft(SourceFile::of($document), null)->refresh();
     }
 
     protected function endpoint(Source $source, string $slug): Endpoint

@@ -71,7 +71,7 @@ final readonly class JwtAssertion extends BearerScheme
         if ($algorithm === 'EdDSA') {
             return $this->edwards($pem);
         }
-        $key = openssl_pkey_get_private($pem);
+        $key = @openssl_pkey_get_private($pem);
         $type = $key === false ? null : openssl_pkey_get_details($key)['type'] ?? null;
         $right = ['RS256' => OPENSSL_KEYTYPE_RSA, 'ES256' => OPENSSL_KEYTYPE_EC][$algorithm] ?? null;
 

@@ -35,12 +35,12 @@ final readonly class BadRequest implements Rule
 
     private function unknown(Situation $situation, string $said, string $what): ?Diagnosis
     {
-        if (preg_match('/(?:unknown|unrecogni[sz]ed|unexpected|unsupported|invalid|no such|not a valid|undefined)\s+(?:query\s+|request\s+)?(?:parameter|param|argument|field|query option|key)s?(?:\s+name)?[^\w]+[\'"`]?([\w.$-]+)/i', $said, $part) !== 1) {
+        if (preg_match('/(?:unknown|unrecogni[sz]ed|unexpected|unsupported|invalid|no such|not a valid|undefined)\s+(?:query\s+|request\s+)?(?:parameter|param|argument|field|query option|key)s?(?:\s+name)?[^\w]+[\'"`]?([\w$-]+(?:\.\w+)*)/i', $said, $part) !== 1) {
             return null;
         }
         $name = $part[1];
         $known = [];
-        if (preg_match('/(?:allowed|known|valid|expected|supported|possible|one of)[^:]*:\s*([\w\s,.$\[\]"\'-]+)/i', $said, $list) === 1) {
+        if (preg_match('/\b(?:allowed|known|valid|expected|supported|possible|one of)\b[^:]*:\s*([\w\s,$\[\]"\'-]+)/i', $said, $list) === 1) {
             $known = array_values(array_filter(array_map(static fn (string $one): string => trim($one, " \"'[].\n"), preg_split('/,|\band\b|\bor\b/', $list[1]) ?: [])));
         }
         foreach ($situation->ask['inputs'] ?? [] as $number => $input) {
@@ -64,7 +64,7 @@ final readonly class BadRequest implements Rule
                 $name = (string) $name !== '' ? (string) $name : $this->namedInput($situation, $text);
                 $which = $name === null ? 'A value' : "The value of $name";
 
-                return new Diagnosis("{$situation->status}-type", "$which has the wrong type ($situation->status).{$situation->said()}", ($wanted === '' ? 'See what the documentation wants there' : "The service wants a $wanted").'; give the input that type, so that it is checked before it is sent.', 'ask', Sureness::Likely, [$text]);
+                return new Diagnosis("{$situation->status}-type", "$which has the wrong type ($situation->status).{$situation->said()}", ($wanted === '' ? 'See what the documentation wants there' : 'The service wants '.(preg_match('/^[aeiou]/i', $wanted) === 1 ? 'an' : 'a')." $wanted").'; give the input that type, so that it is checked before it is sent.', 'ask', Sureness::Likely, [$text]);
             }
         }
 

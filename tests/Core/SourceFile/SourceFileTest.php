@@ -63,7 +63,7 @@ final class SourceFileTest extends TestCase
         yield 'a base without a scheme' => ['"http://127.0.0.1:8401/loans-desk/v2"', '"127.0.0.1:8401"', 6, 'source.environments.trial.base', 'starts with http:// or https://'];
         yield 'a base with a query' => ['loans-desk/v2"', 'loans-desk/v2?x=1"', 6, 'source.environments.trial.base', 'no user name, query'];
         yield 'a base with a user' => ['http://127', 'http://me:pw@127', 6, 'source.environments.trial.base', 'no user name'];
-        yield 'an unknown scheme' => ['scheme: bearer', 'scheme: digest', 9, 'source.access[0].scheme', 'allowed are none, basic, api-key, bearer'];
+        yield 'an unknown scheme' => ['scheme: bearer', 'scheme: digest', 9, 'source.access[0].scheme', 'allowed are none, basic, api-key, bearer, oauth2-client-credentials'];
         yield 'a scheme without its field' => ['token: {secret: token}', 'prefix: X', 9, 'source.access[0]', 'needs "token"'];
         yield 'a field of another scheme' => ['token: {secret: token}', "token: {secret: token}\n      password: x", 9, 'source.access[0]', 'does not know "password"'];
         yield 'a typing error in a key' => ['records:', 'record:', 21, 'endpoints[0].answer', '"records" was probably meant'];
