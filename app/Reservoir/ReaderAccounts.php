@@ -17,6 +17,8 @@ use Illuminate\Support\Facades\DB;
  */
 final class ReaderAccounts
 {
+    private const ACCESS_DENIED = 1045;
+
     /** @var array<int, int> */
     private array $connections = [];
 
@@ -32,8 +34,27 @@ final class ReaderAccounts
         $account = $this->account($user, $environment);
         $password = $this->vault->derive("reader $account");
         $this->settle($account, $password, $environment);
+        try {
+            $pdo = $this->open($account, $password, $environment);
+        } catch (\PDOException $refused) {
+            if ((int) ($refused->errorInfo[1] ?? $refused->getCode()) !== self::ACCESS_DENIED) {
+                throw $refused;
+            }
+            // The account is of before the password that is derived for it now.
+            $this->keeper()->unprepared('ALTER USER '.$this->quoted($account).' IDENTIFIED BY '.$this->keeper()->getPdo()->quote($password));
+            $pdo = $this->open($account, $password, $environment);
+        }
+        $this->connections[spl_object_id($pdo)] = (int) ($pdo->query('select connection_id()') ?: throw new \PDOException('The database does not say who asks.'))->fetchColumn();
+        $pdo->exec("SET SESSION max_statement_time = $seconds, sql_mode = 'STRICT_ALL_TABLES,ONLY_FULL_GROUP_BY', time_zone = '+00:00', tx_read_only = 1");
+
+        return $pdo;
+    }
+
+    private function open(string $account, #[\SensitiveParameter] string $password, Environment $environment): \PDO
+    {
         $config = config('database.connections.keeper');
-        $pdo = new \PDO("mysql:host={$config['host']};port={$config['port']}{$this->chosen($environment)};charset=utf8mb4", $account, $password, [
+
+        return new \PDO("mysql:host={$config['host']};port={$config['port']}{$this->chosen($environment)};charset=utf8mb4", $account, $password, [
             \PDO::ATTR_ERRMODE => \PDO::ERRMODE_EXCEPTION,
             \PDO::ATTR_EMULATE_PREPARES => true,
             \PDO::ATTR_STRINGIFY_FETCHES => true,
@@ -41,10 +62,6 @@ final class ReaderAccounts
             \PDO::MYSQL_ATTR_LOCAL_INFILE => false,
             \PDO::MYSQL_ATTR_USE_BUFFERED_QUERY => false,
         ]);
-        $this->connections[spl_object_id($pdo)] = (int) ($pdo->query('select connection_id()') ?: throw new \PDOException('The database does not say who asks.'))->fetchColumn();
-        $pdo->exec("SET SESSION max_statement_time = $seconds, sql_mode = 'STRICT_ALL_TABLES,ONLY_FULL_GROUP_BY', time_zone = '+00:00', tx_read_only = 1");
-
-        return $pdo;
     }
 
     /**

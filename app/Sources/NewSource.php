@@ -109,7 +109,7 @@ final class NewSource
     private static function nameFrom(string $base): string
     {
         $host = (string) parse_url($base, PHP_URL_HOST);
-        $parts = array_values(array_filter(explode('.', preg_match('/^[\d.:\[\]]+$|^localhost$/', $host) === 1 ? '' : $host), static fn (string $part): bool => ! in_array($part, ['api', 'www', 'rest', 'app', 'data'], true)));
+        $parts = array_values(array_filter(explode('.', preg_match('/^[\d.:\[\]]+$|^localhost$/', $host) === 1 ? '' : $host), static fn (string $part): bool => $part !== '' && ! in_array($part, ['api', 'www', 'rest', 'app', 'data'], true)));
         $path = array_values(array_filter(explode('/', (string) parse_url($base, PHP_URL_PATH)), static fn (string $part): bool => $part !== '' && preg_match('/^(?:v\d.*|api|rest)$/i', $part) !== 1));
 
         return ucfirst(str_replace(['-', '_'], ' ', $parts[0] ?? $path[0] ?? 'Source'));

@@ -29,7 +29,7 @@ final readonly class Additions implements Secrets
         $adds = [];
         foreach ($schemes as $number => $scheme) {
             $method = $scheme instanceof Tokened && ! $scheme->isFor('GET') ? 'POST' : 'GET';
-            $bare = new Request($method, $base === '' ? 'https://' : $base);
+            $bare = new Request($method, $base === '' ? 'https://base.invalid' : $base);
             $mask = array_fill_keys(array_filter($scheme->sensitive($secrets), static fn (string $one): bool => $one !== ''), self::DOTS);
             $lines = array_map(static fn (string $line): string => (string) preg_replace('/(?:•{6}[^\s•]{0,2}){2,}/u', self::DOTS, strtr($line, $mask)), $secrets->difference($bare, $scheme->apply($bare, $secrets)));
             $adds[$number] = match (true) {

@@ -62,6 +62,25 @@ final readonly class FromCurl
     }
 
     /**
+     * By its name, by a value that stands under such a name as well, or by a value that nobody
+     * types: long, of letters and digits, without a space.
+     */
+    private static function looksSecret(string $name, #[\SensitiveParameter] string $value, CurlCommand $command): bool
+    {
+        $telling = '/key|token|secret|auth|subscription|password|signature/i';
+        if (preg_match($telling, $name) === 1) {
+            return true;
+        }
+        foreach ($command->headers as [$other, $its]) {
+            if ($its === $value && preg_match($telling, $other) === 1) {
+                return true;
+            }
+        }
+
+        return ! in_array($name, self::NOT_OURS, true) && preg_match('/^(?=.*\d)(?=.*[A-Za-z])[A-Za-z0-9._~+\/=-]{20,}$/D', $value) === 1 && ! str_contains($value, 'json');
+    }
+
+    /**
      * @return array{list<array<string, mixed>>, array<string, string>, array<string, string>}
      */
     private static function access(CurlCommand $command, #[\SensitiveParameter] ?string $inAddress): array
@@ -77,8 +96,9 @@ final readonly class FromCurl
             } elseif ($lower === 'authorization' && preg_match('/^(\S+)\s+(\S.*)$/sD', $value, $part) === 1) {
                 $access[] = ['scheme' => 'bearer', 'token' => ['secret' => 'token']] + (strcasecmp($part[1], 'bearer') === 0 || preg_match('/^[A-Za-z0-9_-]+$/D', $part[1]) !== 1 ? [] : ['prefix' => $part[1]]);
                 $secrets['token'] = $part[2];
-            } elseif ($lower === 'authorization' || preg_match('/key|token|secret|auth|subscription/', $lower) === 1) {
-                $secret = isset($secrets['key']) && $secrets['key'] !== $value ? 'key_'.(count($secrets) + 1) : 'key';
+            } elseif ($lower === 'authorization' || self::looksSecret($lower, $value, $command)) {
+                $known = array_search($value, $secrets, true);
+                $secret = $known !== false ? (string) $known : (isset($secrets['key']) ? 'key_'.(count($secrets) + 1) : 'key');
                 $access[] = ['scheme' => 'api-key', 'in' => 'header', 'name' => $name, 'value' => ['secret' => $secret]];
                 $secrets[$secret] = $value;
             } elseif (! in_array($lower, self::NOT_OURS, true) && ! str_starts_with($lower, 'sec-')) {

@@ -170,7 +170,7 @@ abstract class AppTestCase extends TestCase
      */
     protected function draft(string $base, array $access = [], array $endpoints = [], array $more = []): Source
     {
-        $document = ['deepspring' => 1, 'source' => ['slug' => 'here', 'name' => 'Here', 'environments' => ['trial' => ['base' => $base]]] + ($access === [] ? [] : ['access' => $access]) + $more, 'endpoints' => $endpoints];
+        $document = ['deepspring' => 1, 'source' => $more + ['slug' => 'here', 'name' => 'Here', 'environments' => ['trial' => ['base' => $base]]] + ($access === [] ? [] : ['access' => $access]), 'endpoints' => $endpoints];
 
         return app(SourceStore::class)->draft(SourceFile::of($document), null)->refresh();
     }
@@ -204,6 +204,34 @@ abstract class AppTestCase extends TestCase
         sort($names);
 
         return $names;
+    }
+
+    /**
+     * The fields of a form as a browser would send them.
+     *
+     * @return array<string, mixed>
+     */
+    protected function fields(string $html, string $form): array
+    {
+        $document = new \DOMDocument;
+        @$document->loadHTML('<?xml encoding="utf-8">'.$html);
+        $xpath = new \DOMXPath($document);
+        $pairs = [];
+        foreach ($xpath->query("//*[@id='$form']//*[self::input or self::select or self::textarea][@name] | //*[@form='$form'][@name]") ?: [] as $field) {
+            if (! $field instanceof \DOMElement || ($field->getAttribute('type') === 'checkbox' && ! $field->hasAttribute('checked'))) {
+                continue;
+            }
+            if ($field->tagName === 'select') {
+                $option = $xpath->query('.//option[@selected]', $field)->item(0) ?? $xpath->query('.//option', $field)->item(0);
+                $value = $option instanceof \DOMElement ? ($option->hasAttribute('value') ? $option->getAttribute('value') : trim($option->textContent)) : '';
+            } else {
+                $value = $field->tagName === 'textarea' ? $field->textContent : $field->getAttribute('value');
+            }
+            $pairs[] = urlencode($field->getAttribute('name')).'='.urlencode($value);
+        }
+        parse_str(implode('&', $pairs), $fields);
+
+        return $fields;
     }
 
     protected function tearDown(): void

@@ -17,7 +17,6 @@ use App\Transport\Resolver;
 use App\Transport\Sent;
 use App\Transport\Transport;
 use App\Transport\UnknownName;
-use DeepSpring\Access\Certificate;
 use DeepSpring\Access\Mask;
 use DeepSpring\Diagnose\Failing;
 use GuzzleHttp\Psr7\Request;

@@ -73,7 +73,7 @@ final class ScreensTest extends AppTestCase
      */
     public static function forBuilders(): iterable
     {
-        foreach (['get /sources', 'get /sources/new', 'get /sources/loans-desk', 'get /sources/loans-desk/file', 'get /sources/loans-desk/export', 'get /sources/loans-desk/endpoints/new', 'get /sources/loans-desk/endpoints/loans', 'get /runs', 'post /sources', 'post /sources/import', 'post /sources/loans-desk', 'post /sources/loans-desk/test', 'post /sources/loans-desk/secrets', 'post /sources/loans-desk/publish', 'post /sources/loans-desk/file', 'delete /sources/loans-desk', 'post /sources/loans-desk/endpoints', 'post /sources/loans-desk/endpoints/loans', 'post /sources/loans-desk/endpoints/loans/try', 'post /sources/loans-desk/endpoints/loans/keep', 'delete /sources/loans-desk/endpoints/loans', 'post /tables/loans/refresh'] as $request) {
+        foreach (['get /sources', 'get /sources/new', 'get /sources/loans-desk', 'get /sources/loans-desk/file', 'get /sources/loans-desk/export', 'get /sources/loans-desk/endpoints/new', 'get /sources/loans-desk/endpoints/loans', 'get /runs', 'post /sources', 'post /address', 'post /sources/loans-desk/address', 'post /sources/loans-desk/discover', 'post /sources/loans-desk/consent', 'post /sources/loans-desk/consent/forget', 'get /environments', 'post /environments', 'get /sources/loans-desk/endpoints/loans/compare', 'post /sources/loans-desk', 'post /sources/loans-desk/test', 'post /sources/loans-desk/secrets', 'post /sources/loans-desk/publish', 'post /sources/loans-desk/file', 'delete /sources/loans-desk', 'post /sources/loans-desk/endpoints', 'post /sources/loans-desk/endpoints/loans', 'post /sources/loans-desk/endpoints/loans/try', 'post /sources/loans-desk/endpoints/loans/keep', 'delete /sources/loans-desk/endpoints/loans', 'post /tables/loans/refresh'] as $request) {
             [$method, $path] = explode(' ', $request);
             yield $request => [$method, $path];
         }
@@ -299,34 +299,6 @@ final class ScreensTest extends AppTestCase
         $this->post("/queries/$query->id", ['name' => 'Yours', 'sql' => 'select 2'])->assertForbidden();
         $this->delete("/queries/$query->id")->assertForbidden();
         self::assertSame(0, QueryRun::query()->count());
-    }
-
-    /**
-     * The fields of a form as a browser would send them.
-     *
-     * @return array<string, mixed>
-     */
-    private function fields(string $html, string $form): array
-    {
-        $document = new \DOMDocument;
-        @$document->loadHTML('<?xml encoding="utf-8">'.$html);
-        $xpath = new \DOMXPath($document);
-        $pairs = [];
-        foreach ($xpath->query("//*[@id='$form']//*[self::input or self::select or self::textarea][@name] | //*[@form='$form'][@name]") ?: [] as $field) {
-            if (! $field instanceof \DOMElement || ($field->getAttribute('type') === 'checkbox' && ! $field->hasAttribute('checked'))) {
-                continue;
-            }
-            if ($field->tagName === 'select') {
-                $option = $xpath->query('.//option[@selected]', $field)->item(0) ?? $xpath->query('.//option', $field)->item(0);
-                $value = $option instanceof \DOMElement ? ($option->hasAttribute('value') ? $option->getAttribute('value') : trim($option->textContent)) : '';
-            } else {
-                $value = $field->tagName === 'textarea' ? $field->textContent : $field->getAttribute('value');
-            }
-            $pairs[] = urlencode($field->getAttribute('name')).'='.urlencode($value);
-        }
-        parse_str(implode('&', $pairs), $fields);
-
-        return $fields;
     }
 
     private function follow(string $html, string $rel): string

@@ -105,6 +105,13 @@ final class CurlTest extends TestCase
         }
     }
 
+    public function test_a_secret_under_an_innocent_name_is_still_one(): void
+    {
+        $found = FromCurl::of(CurlCommand::read("curl -H 'X-Reader: st-0b8e-5c71' -H 'X-Gate-Key: st-0b8e-5c71' -H 'X-Door: 9f61c07ae4d8532b9f61c07a' -H 'X-House: north-quay' -H 'Accept: application/vnd.saltmarsh.loans+json' https://a.example/v1/x"));
+        self::assertSame(['x-house' => 'north-quay', 'accept' => 'application/vnd.saltmarsh.loans+json'], $found->headers);
+        self::assertSame(['X-Reader' => 'key', 'X-Gate-Key' => 'key', 'X-Door' => 'key_2'], array_map(static fn (array $value): string => $value['secret'], array_column($found->access, 'value', 'name')));
+    }
+
     /**
      * @return iterable<string, array{string, string, string}>
      */
