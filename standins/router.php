@@ -18,6 +18,11 @@ $sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', '
 $names = $sets[getenv('STANDINS') ?: 'public'] ?? $sets['public'];
 $request = Request::current();
 
+if ($request->path === '/favicon.ico') {
+    (new Response(204, [], ''))->send();
+
+    return;
+}
 if ($request->path === '/') {
     Response::html('<!doctype html><html lang="en"><title>Stand-ins</title><h1>Stand-ins</h1><ul>'.implode('', array_map(static fn (string $name): string => "<li><a href=\"/$name/\">$name</a>", $names)).'</ul></html>')->send();
 

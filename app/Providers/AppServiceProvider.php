@@ -34,6 +34,14 @@ final class AppServiceProvider extends ServiceProvider
         $this->app->singleton(ReaderAccounts::class);
     }
 
+    /**
+     * By which failed attempts to sign in are counted.
+     */
+    public static function signInKey(Request $request): string
+    {
+        return 'name '.mb_strtolower((string) $request->input('email')).' '.$request->ip();
+    }
+
     public function boot(): void
     {
         Model::preventLazyLoading(false);
@@ -43,7 +51,7 @@ final class AppServiceProvider extends ServiceProvider
         Gate::policy(Run::class, RunPolicy::class);
         Gate::define('administer', static fn (User $user): bool => $user->role === Role::Administrator);
         RateLimiter::for('sign-in', static fn (Request $request): array => [
-            Limit::perMinute(5)->by('name '.mb_strtolower((string) $request->input('email')).' '.$request->ip()),
+            Limit::perMinute(5)->by(self::signInKey($request)),
             Limit::perMinute(30)->by('address '.$request->ip()),
         ]);
     }

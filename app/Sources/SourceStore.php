@@ -17,6 +17,9 @@ use Illuminate\Support\Facades\DB;
  */
 final class SourceStore
 {
+    /** Of a transaction that the database ended because it stood in the way of another. */
+    private const ATTEMPTS = 4;
+
     /**
      * Stores a file under its slug as the draft of a new source, or of the one that has that slug.
      */
@@ -34,7 +37,7 @@ final class SourceStore
             }
 
             return $source;
-        });
+        }, self::ATTEMPTS);
     }
 
     /**
@@ -58,7 +61,7 @@ final class SourceStore
             $this->draft($changed, $by, $source);
 
             return $changed;
-        });
+        }, self::ATTEMPTS);
     }
 
     /**
@@ -87,10 +90,16 @@ final class SourceStore
     {
         $slugs = [];
         foreach ($file->endpoints() as $endpoint) {
-            Endpoint::query()->updateOrCreate(['source_id' => $source->id, 'slug' => $endpoint->slug], ['name' => $endpoint->name]);
+            $row = Endpoint::query()->firstOrNew(['source_id' => $source->id, 'slug' => $endpoint->slug])->fill(['name' => $endpoint->name]);
+            if ($row->isDirty()) {
+                $row->save();
+            }
             $slugs[] = $endpoint->slug;
         }
         // An endpoint with tables is kept for them, even when the document no longer has it.
-        Endpoint::query()->where('source_id', $source->id)->whereNotIn('slug', $slugs)->whereDoesntHave('tables')->delete();
+        $gone = Endpoint::query()->where('source_id', $source->id)->whereNotIn('slug', $slugs)->whereDoesntHave('tables')->pluck('id');
+        if ($gone->isNotEmpty()) {
+            Endpoint::query()->whereKey($gone->all())->delete();
+        }
     }
 }

@@ -19,29 +19,25 @@ document.addEventListener('htmx:configRequest', (event) => {
     typed.clear();
 });
 
-const askAnew = () => form()?.dispatchEvent(new CustomEvent('overtaken', { bubbles: true }));
-
 // An answer that was overtaken by a newer one is not shown; what is true now is asked for instead.
 document.addEventListener('htmx:beforeSwap', (event) => {
     const number = numberOf(event.detail);
     if (number === 0 || !event.detail.shouldSwap) return;
     if (number < shown) {
         event.detail.shouldSwap = false;
-        askAnew();
+        form()?.dispatchEvent(new CustomEvent('overtaken', { bubbles: true }));
     }
     shown = Math.max(shown, number);
 });
 
-// Neither is one whose place has left the page, because all of the sheet was sent anew meanwhile.
+// One whose place has left the page, because all of the sheet was sent anew meanwhile, goes to what
+// is there now, and is judged by its number like any other.
 document.addEventListener('htmx:beforeSend', (event) => {
     const { xhr, target, requestConfig } = event.detail;
     if (requestConfig.headers['X-Sheet'] === undefined) return;
-    let lost = false;
     xhr.addEventListener('readystatechange', () => {
-        if (xhr.readyState === XMLHttpRequest.DONE) lost = !document.contains(target);
-    });
-    xhr.addEventListener('load', () => {
-        if (lost) askAnew();
+        if (xhr.readyState !== XMLHttpRequest.DONE || document.contains(target)) return;
+        event.detail.target = (target.id === 'sheet' ? document.getElementById('sheet') : form()) ?? target;
     });
 });
 

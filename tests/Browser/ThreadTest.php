@@ -19,7 +19,7 @@ final class ThreadTest extends BrowserTestCase
         // The door stays shut, says why, and opens once the token is given.
         $person->tryIt()->see('The service wants to know who is asking (401)');
         $person->press('Add a bearer token')->see('no value in Trial')
-            ->type('#secret_value', 'ld-demo-71c0a9d4e25b3f2a')->press('Set')->see('set by Ines Varga');
+            ->type('#secret_value', 'ld-demo-71c0a9d4e25b3f2a')->click('#set-secret')->see('set by Ines Varga');
         self::assertStringNotContainsString('ld-demo-71c0a9d4e25b3f2a', (string) $person->driver->getPageSource());
 
         $person->press('Add an endpoint')->see('what varies in curly braces')->type('#path', '/loans/{house}')->press('Add the endpoint')

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Sheets\EndpointForm;
+use App\Http\Sheets\SourceForm;
+use App\Http\Sheets\Turn;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Secret;
@@ -16,13 +19,14 @@ use DeepSpring\Diagnose\Repair;
 use DeepSpring\Diagnose\SecretFact;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
 
 /**
  * Makes the change that a diagnosis offers, and tries again.
  */
 final class RepairController extends Controller
 {
-    public function __invoke(Tryout $tryout, int $number, SourceStore $store, Vault $vault, Tries $tries): RedirectResponse
+    public function __invoke(Request $request, Tryout $tryout, int $number, SourceStore $store, Vault $vault, Tries $tries): RedirectResponse
     {
         $source = Source::query()->findOrFail($tryout->source_id);
         $this->authorize('update', $source);
@@ -32,9 +36,13 @@ final class RepairController extends Controller
         $repair = is_array($diagnosis['repair'] ?? null) ? Repair::fromArray($diagnosis['repair']) : abort(404);
         $fromSource = $this->word('sheet') === 'source';
         try {
-            if ($repair->changes !== []) {
-                $store->edit($source, $this->person(), static fn (array $document): array => $repair->apply($document, $endpoint?->slug));
-            }
+            $store->edit($source, $this->person(), function (array $document) use ($request, $repair, $endpoint): array {
+                if (Turn::of($request)?->isPast() !== true) {
+                    $document = $this->asTyped($request, $document, $endpoint);
+                }
+
+                return $repair->apply($document, $endpoint?->slug);
+            });
             $this->clean($repair, $source, $environment, $vault);
         } catch (InvalidSourceFile $invalid) {
             return $this->back($source, $fromSource ? null : $endpoint)->with('trouble', 'The change could not be made: '.implode(' ', array_map(strval(...), $invalid->faults)));
@@ -48,6 +56,27 @@ final class RepairController extends Controller
         }
 
         return $this->back($source, $fromSource ? null : $endpoint);
+    }
+
+    /**
+     * What stands in the sheet at this moment is kept before the change is made.
+     *
+     * @param  array<string, mixed>  $document
+     * @return array<string, mixed>
+     */
+    private function asTyped(Request $request, array $document, ?Endpoint $endpoint): array
+    {
+        if ($request->has('bases')) {
+            $document['source'] = (new SourceForm($document['source']))->apply($request->all());
+        } elseif ($request->has('path')) {
+            foreach ($document['endpoints'] ?? [] as $number => $one) {
+                if ($one['slug'] === $endpoint?->slug) {
+                    $document['endpoints'][$number] = (new EndpointForm($one))->apply($request->all());
+                }
+            }
+        }
+
+        return $document;
     }
 
     private function clean(Repair $repair, Source $source, Environment $environment, Vault $vault): void

@@ -4,10 +4,12 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Providers\AppServiceProvider;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Auth;
+use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Validation\ValidationException;
 
 final class SignInController extends Controller
@@ -27,6 +29,8 @@ final class SignInController extends Controller
             throw ValidationException::withMessages(['email' => 'This address and password do not belong together.']);
         }
         $request->session()->regenerate();
+        // Only attempts that fail count against a person.
+        RateLimiter::clear(md5('sign-in'.AppServiceProvider::signInKey($request)));
 
         return redirect()->intended(route('watershed'));
     }

@@ -174,7 +174,10 @@ final class SourceController extends Controller
             return $this->sheet($source, $source->inHand(), trouble: "Nothing under $issuer describes its addresses. Look for the issuer in the documentation, or fill the addresses by hand.");
         }
         try {
-            $store->edit($source, $this->person(), static function (array $document) use ($number, $issuer, $found): ?array {
+            $store->edit($source, $this->person(), static function (array $document) use ($request, $number, $issuer, $found): ?array {
+                if ($request->has('bases') && Turn::of($request)?->isPast() !== true) {
+                    $document['source'] = (new SourceForm($document['source']))->apply($request->all());
+                }
                 $entry = $document['source']['access'][$number] ?? null;
                 if ($entry === null) {
                     return null;

@@ -98,7 +98,7 @@
                     <div><label class="s" for="secret_name">Value of</label><select class="f" id="secret_name" name="secret_name">@foreach ($wanted as $one)<option @selected(request('secret') === $one || (request('secret') === null && ! isset($sheet->secrets[$one])))>{{ $one }}</option>@endforeach</select></div>
                     <div><label class="s" for="secret_ends">ends on, if it does</label><input class="f" id="secret_ends" name="secret_ends" type="date"></div>
                     <div><label class="s" for="secret_value">in {{ $environment->name }}, never shown again</label><textarea class="f concealed block" id="secret_value" name="secret_value" rows="1" autocomplete="off" spellcheck="false"></textarea></div>
-                    <div class="self-end"><button type="button" class="btn" hx-post="{{ route('sources.secret', $source) }}" hx-include="#secret-form" hx-params="secret_name,secret_value,secret_ends" hx-target="#sheet" hx-swap="outerHTML" hx-disabled-elt="this">Set</button></div>
+                    <div class="self-end"><button type="button" class="btn" id="set-secret" hx-post="{{ route('sources.secret', $source) }}" hx-include="#secret-form" hx-params="secret_name,secret_value,secret_ends" hx-target="#sheet" hx-swap="outerHTML" hx-disabled-elt="this">Set</button></div>
                 </div>
                 <p class="s mt-1">One that replaces another is tested first; the old one stays until the service takes the new.</p>
             @endif
