@@ -105,6 +105,8 @@ final class Staging
             $this->load($number);
         }
         $this->settle();
+        // So that the first query after the swap is planned by what is in them, and not by a guess.
+        $this->keeper->select('ANALYZE TABLE '.implode(', ', array_map($this->staged(...), array_keys($this->shapes))), [], false);
     }
 
     /**

@@ -70,8 +70,9 @@ final class WatershedMap
         foreach ($sources as $source) {
             $own = $tables->take(self::MOST_TABLES)->filter(fn (KeptTable $table): bool => $table->endpoint->source_id === $source->id)->values();
             $height = max(60, $own->count() * 66 - 18);
-            $state = isset($refused[$source->id]) ? 'iron' : ($own->isEmpty() ? 'none' : 'fresh');
-            $sub = isset($refused[$source->id]) ? 'last try failed' : ($own->isEmpty() ? 'nothing kept yet' : Show::count($own->count(), 'table'));
+            $waits = ($refused[$source->id]->diagnosis['code'] ?? '') === 'consent';
+            $state = $waits ? 'ochre' : (isset($refused[$source->id]) ? 'iron' : ($own->isEmpty() ? 'none' : 'fresh'));
+            $sub = $waits ? 'waits for consent' : (isset($refused[$source->id]) ? 'last try failed' : ($own->isEmpty() ? 'nothing kept yet' : Show::count($own->count(), 'table')));
             $this->box("s$source->id", 'source', $y + intdiv($height - 60, 2), 60, $source->name, $sub, $this->maySeeSources ? route('sources.show', $source) : null, $state);
             foreach ($own as $number => $table) {
                 $state = isset($failed[$table->endpoint_id]) ? 'iron' : ($table->refreshed_at->diffInHours(now()) > self::AGEING ? 'ochre' : 'fresh');
@@ -182,7 +183,7 @@ final class WatershedMap
         foreach ($this->maySeeSources ? $refused : [] as $try) {
             $source = Source::query()->find($try->source_id);
             if ($source !== null) {
-                $this->needsALook[] = ['tag' => 'refused', 'state' => 'i', 'title' => $source->name, 'text' => ($try->diagnosis['what'] ?? 'The last try failed.'), 'url' => $this->maySeeSources ? route('sources.show', $source) : null, 'link' => 'Open the source'];
+                $this->needsALook[] = ['tag' => ($try->diagnosis['code'] ?? '') === 'consent' ? 'consent' : 'refused', 'state' => ($try->diagnosis['code'] ?? '') === 'consent' ? 'o' : 'i', 'title' => $source->name, 'text' => ($try->diagnosis['what'] ?? 'The last try failed.'), 'url' => $this->maySeeSources ? route('sources.show', $source) : null, 'link' => 'Open the source'];
             }
         }
         foreach ($this->maySeeSources ? Secret::query()->with('source')->where('environment_id', $environment->id)->whereNotNull('ends_on')->where('ends_on', '<=', Carbon::now()->addDays(14))->orderBy('ends_on')->get() : [] as $secret) {

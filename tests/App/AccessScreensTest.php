@@ -82,6 +82,12 @@ final class AccessScreensTest extends AppTestCase
         $this->post('/environments', ['name' => ''])->assertSessionHasErrors('name');
         $this->post('/environments', ['name' => 'Trial'])->assertSessionHasErrors('name');
         $this->post('/environments', ['name' => str_repeat('long ', 10)])->assertSessionHasErrors('name');
+        $this->artisan('spring:environment', ['name' => 'From a command'])->assertExitCode(0);
+        $this->artisan('spring:environment', ['name' => 'From a command'])->assertExitCode(1);
+        $this->artisan('spring:environment', ['name' => 'from-a-command', '--rename' => 'Renamed'])->assertExitCode(0);
+        $this->artisan('spring:environment')->expectsOutputToContain('Renamed')->assertExitCode(0);
+        $this->artisan('spring:environment', ['name' => 'from-a-command', '--remove' => true])->assertExitCode(0);
+        $this->artisan('spring:environment', ['name' => 'from-a-command', '--remove' => true])->assertExitCode(2);
         $this->post('/environments', ['name' => 'Dress rehearsal'])->assertRedirect('/environments');
         $added = Environment::named('dress-rehearsal') ?? self::fail();
         self::assertSame('deep_spring_test_data_dress_rehearsal', $added->schema());

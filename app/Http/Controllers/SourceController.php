@@ -18,6 +18,7 @@ use App\Runs\Tries;
 use App\Secrets\Vault;
 use App\Sources\NewSource;
 use App\Sources\SourceStore;
+use DeepSpring\Access\AddressFinding;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
@@ -120,7 +121,13 @@ final class SourceController extends Controller
         }
         $paths = $source === null ? [] : array_map(static fn ($one): string => (string) ($one->endpoint['ask']['path'] ?? ''), $source->inHand()->endpoints());
 
-        return view('sources.address', ['findings' => AddressAdvice::on($typed, $paths), 'field' => $this->word('field')]);
+        $findings = AddressAdvice::on($typed, $paths);
+        if ($source === null) {
+            // A new source takes path and query of an address for its first endpoint.
+            $findings = array_values(array_filter($findings, static fn (AddressFinding $finding): bool => $finding->code !== 'query'));
+        }
+
+        return view('sources.address', ['findings' => $findings, 'field' => $this->word('field')]);
     }
 
     public function test(Source $source, Tries $tries): View

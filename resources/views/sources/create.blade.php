@@ -35,7 +35,7 @@
     </form>
     <div class="text-sm">
         <h2 class="mb-1">An address</h2>
-        <p class="s mb-3">The documentation calls it base URL, host or endpoint. Odd things about it are named as you type.</p>
+        <p class="s mb-3">The documentation calls it base URL, host or endpoint. Odd things about it are named as you type. With a query in it, its path becomes the first endpoint.</p>
         <h2 class="mb-1">A cURL command</h2>
         <p class="s mb-1">As documentations give them, and as a browser copies them from its network panel. Address, access, headers and the endpoint are taken from it; keys and passwords go straight to the secrets.</p>
         <pre class="ev mb-3">curl -H 'X-Freight-Key: …' \

@@ -66,6 +66,6 @@
         @endif
     @endif
     @if (($sheet->adds[$number] ?? []) !== [])
-        <p class="adds m">adds @foreach ($sheet->adds[$number] as $line)<span class="block">{{ $line }}</span>@endforeach</p>
+        <p class="adds m">adds {{ implode(' and ', $sheet->adds[$number]) }}</p>
     @endif
 </fieldset>

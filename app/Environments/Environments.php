@@ -1,0 +1,79 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Environments;
+
+use App\Models\Environment;
+use App\Models\KeptTable;
+use App\Models\Source;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
+
+/**
+ * Adds, renames and removes environments, for the screen and for the command line.
+ */
+final class Environments
+{
+    /** So that the name of the schema stays within what MariaDB allows. */
+    private const LONGEST = 32;
+
+    /**
+     * @throws EnvironmentRefused
+     */
+    public function add(string $name): Environment
+    {
+        $this->refuseName($name, null);
+        $slug = Str::slug($name);
+        if ($slug === '' || strlen($slug) > self::LONGEST) {
+            throw EnvironmentRefused::because('A name has letters or digits in it, and at most '.self::LONGEST.' of them.');
+        }
+        if (Environment::named($slug) !== null) {
+            throw EnvironmentRefused::because("There is an environment \"$slug\" already.");
+        }
+        $environment = new Environment(['slug' => $slug, 'name' => $name, 'position' => (int) Environment::query()->max('position') + 1]);
+        DB::connection('keeper')->unprepared("create database if not exists `{$environment->schema()}` character set utf8mb4 collate utf8mb4_nopad_bin");
+        $environment->save();
+
+        return $environment;
+    }
+
+    /**
+     * @throws EnvironmentRefused
+     */
+    public function rename(Environment $environment, string $name): void
+    {
+        $this->refuseName($name, $environment);
+        $environment->fill(['name' => $name])->save();
+    }
+
+    /**
+     * @throws EnvironmentRefused while something is in it
+     */
+    public function remove(Environment $environment): void
+    {
+        $kept = KeptTable::query()->where('environment_id', $environment->id)->orderBy('name')->pluck('name');
+        $used = Source::query()->get()->filter(static fn (Source $source): bool => in_array($environment->slug, $source->inHand()->source()->environments(), true))->pluck('name');
+        if ($kept->isNotEmpty()) {
+            throw EnvironmentRefused::because("$environment->name still keeps {$kept->join(', ', ' and ')}.");
+        }
+        if ($used->isNotEmpty()) {
+            throw EnvironmentRefused::because($used->join(', ', ' and ').' still '.($used->count() === 1 ? 'has' : 'have')." an address in $environment->name.");
+        }
+        if (Environment::query()->count() === 1) {
+            throw EnvironmentRefused::because('One environment has to stay.');
+        }
+        DB::connection('keeper')->unprepared("drop database if exists `{$environment->schema()}`");
+        $environment->delete();
+    }
+
+    private function refuseName(string $name, ?Environment $self): void
+    {
+        if ($name === '' || mb_strlen($name) > 60) {
+            throw EnvironmentRefused::because('An environment needs a name of at most 60 characters.');
+        }
+        if (Environment::query()->where('name', $name)->when($self !== null, static fn ($query) => $query->where('id', '<>', $self?->id))->exists()) {
+            throw EnvironmentRefused::because("There is an environment \"$name\" already.");
+        }
+    }
+}
