@@ -38,9 +38,13 @@ final readonly class Consents
      * @return string the address at the service to go to
      *
      * @throws \DeepSpring\Access\MissingSecret
+     * @throws ConsentUnknown when the authorize address is none
      */
     public function begin(Source $source, Environment $environment, User $person, AuthorizationCode $scheme, string $back): string
     {
+        if (preg_match('~^https?://~i', $scheme->authorizeUrl()) !== 1) {
+            throw ConsentUnknown::address($scheme->authorizeUrl());
+        }
         $provider = new GenericProvider([
             'clientId' => $scheme->clientId($this->vault->of($source, $environment, $person)), 'redirectUri' => self::redirectAddress(),
             'urlAuthorize' => $scheme->authorizeUrl(), 'urlAccessToken' => 'https://unused.invalid/', 'urlResourceOwnerDetails' => 'https://unused.invalid/',

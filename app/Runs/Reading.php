@@ -270,6 +270,7 @@ final class Reading
             $this->definition->accessEntries(), $endpoint->endpoint['ask'] ?? [], $this->environment->slug, $bases,
             in_array($sent->status, [400, 401, 403], true) ? SecretFacts::of($this->vault, $this->source, $this->environment, $this->definition, $this->secrets) : [],
             $sent->timing->hops, array_map(strtolower(...), array_map(strval(...), array_keys($sent->request->getHeaders()))), $unreadable, $records,
+            $sent->status === 404 ? array_values(array_filter(array_map(static fn (EndpointDefinition $one): string => $one->slug === $endpoint?->slug ? '' : (string) ($one->endpoint['ask']['path'] ?? ''), $this->source->inHand()->endpoints()))) : [],
         );
     }
 

@@ -22,6 +22,7 @@ final readonly class Situation
      * @param  list<SecretFact>  $secrets
      * @param  list<array{status: int, to: string}>  $hops  redirects that were followed
      * @param  list<string>  $sentHeaders  names, in lower case
+     * @param  list<string>  $siblings  paths of the other endpoints of the source
      */
     public function __construct(
         public string $method,
@@ -47,6 +48,7 @@ final readonly class Situation
         public ?UnreadableAnswer $unreadable = null,
         /** Records found in the answer; null when it did not come to that. */
         public ?int $records = null,
+        public array $siblings = [],
     ) {
     }
 

@@ -13,6 +13,8 @@ require __DIR__.'/../../vendor/autoload.php';
 $folder = $argv[1];
 $password = (string) getenv('SPRING_DEMO_PASSWORD');
 $scroll = static fn (Person $person, string $css): mixed => $person->driver->executeScript('document.querySelector(arguments[0]).scrollIntoView()', [$css]);
+// With the change that it stands for, as typing it would make it.
+$set = static fn (Person $person, string $css, string $value): mixed => $person->driver->executeScript('const one = document.querySelector(arguments[0]); one.value = arguments[1]; one.dispatchEvent(new Event("change", {bubbles: true}));', [$css, $value]);
 
 $person = Person::arrive((string) getenv('SPRING_DRIVER'), (string) getenv('APP_URL'));
 try {
@@ -20,6 +22,13 @@ try {
     $person->signIn('ines@saltmarsh.example', $password)->picture("$folder/watershed.png");
     $person->go('/sources')->picture("$folder/sources.png");
     $person->go('/sources/loans-desk')->tryIt()->see('just now')->picture("$folder/source.png");
+    $person->go('/sources/new')->type('#start', 'loans.saltmarsh.example/v2/')->see('The scheme is missing.')->picture("$folder/add-source.png");
+    $person->go('/sources/freight-tracker')->see('as promised');
+    $set($person, '#access-1-name', 'X-Api-Token');
+    $person->see('Changed since the test')->tryIt()->see('The service did not see your key')->picture("$folder/access-failure.png");
+    $person->click('[data-repair]')->see('The service knows who is asking.');
+    $person->go('/sources/box-office')->click('#consent-0')->see('would like to')->click('#deny')->see('The sign-in was declined')->picture("$folder/consent.png");
+    $person->go('/environments')->picture("$folder/environments.png");
     $person->go('/sources/loans-desk/endpoints/loans')->tryIt()->see('tried just now')->picture("$folder/endpoint.png");
     $scroll($person, '#happened-onward');
     $person->picture("$folder/flatten.png");

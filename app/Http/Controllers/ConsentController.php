@@ -26,8 +26,8 @@ final class ConsentController extends Controller
         $path = (string) parse_url((string) $request->header('HX-Current-URL'), PHP_URL_PATH);
         try {
             $address = $consents->begin($source, $this->environment(), $this->person(), $this->scheme($source), str_starts_with($path, '/sources/') ? $path : route('sources.show', $source, false));
-        } catch (MissingSecret $missing) {
-            session()->flash('consent', ['code' => 'secret', 'what' => $missing->getMessage(), 'advice' => 'Set it first.', 'where' => 'access']);
+        } catch (MissingSecret|ConsentUnknown $missing) {
+            session()->flash('consent', ['code' => 'secret', 'what' => $missing->getMessage(), 'advice' => $missing instanceof MissingSecret ? 'Set it first.' : 'Compare the authorize address with the documentation.', 'where' => 'access']);
             $address = $path === '' ? route('sources.show', $source) : $path;
         }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Diagnose\Rule;
 
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Diagnose\Nearest;
 use DeepSpring\Diagnose\Repair;
 use DeepSpring\Diagnose\Situation;
 use DeepSpring\Diagnose\Sureness;
@@ -25,7 +26,7 @@ final readonly class NotFound implements Rule
             return new Diagnosis('410', $what, 'It was there once, and is gone for good (410). Look for what took its place in the documentation, often a newer version.', 'ask', Sureness::Certain);
         }
 
-        return $this->doubled($situation, $what) ?? $this->idInQuery($situation, $what) ?? $this->slash($situation, $what) ?? $this->version($situation, $what)
+        return $this->doubled($situation, $what) ?? $this->idInQuery($situation, $what) ?? $this->slash($situation, $what) ?? $this->missing($situation, $what) ?? $this->version($situation, $what) ?? $this->sibling($situation, $what)
             ?? new Diagnosis('404', $what, 'Compare the whole path with the documentation: a doubled or missing part, a version, a slash at the end, an id that does not exist.', 'ask', Sureness::General);
     }
 
@@ -69,6 +70,44 @@ final readonly class NotFound implements Rule
         $says = preg_match('/trailing slash|ends? (?:in|with) a slash|APPEND_SLASH/i', $situation->body) === 1;
 
         return $says ? new Diagnosis('404-slash', $what, 'The service wants a slash at the end of the path.', 'ask', Sureness::Certain, [$path], Repair::set('Try with a slash', ['endpoint', 'ask', 'path'], "$path/")) : null;
+    }
+
+    /**
+     * The base address of another environment goes on where this one ends.
+     */
+    private function missing(Situation $situation, string $what): ?Diagnosis
+    {
+        $own = rtrim((string) parse_url($situation->base(), PHP_URL_PATH), '/');
+        foreach ($situation->bases as $environment => $base) {
+            $other = rtrim((string) parse_url($base, PHP_URL_PATH), '/');
+            if ($environment !== $situation->environment && $other !== $own && str_starts_with($other, "$own/")) {
+                $part = substr($other, strlen($own));
+                $new = rtrim($situation->base(), '/').$part;
+
+                return new Diagnosis(preg_match('~^/(?:v\d[\d.]*|api)$~i', $part) === 1 ? '404-version' : '404-missing', $what, "The base address here ends before $part, which it has in $environment.", 'address', Sureness::Likely, [$base], Repair::set("Use $new and test", $situation->baseAt(), $new));
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * Another endpoint of the source has nearly the same path.
+     */
+    private function sibling(Situation $situation, string $what): ?Diagnosis
+    {
+        $path = (string) ($situation->ask['path'] ?? '');
+        $parts = explode('/', trim($path, '/'));
+        foreach ($situation->siblings as $sibling) {
+            $first = explode('/', trim($sibling, '/'))[0];
+            if ($first !== '' && $first !== $parts[0] && ! str_contains($first, '{') && Nearest::to($parts[0], [$first], 0.34) !== null) {
+                $new = '/'.implode('/', [$first, ...array_slice($parts, 1)]);
+
+                return new Diagnosis('404-segment', $what, "Another endpoint of this source begins with /$first, this one with /$parts[0].", 'ask', Sureness::Possible, [$sibling], Repair::set("Use $new and try", ['endpoint', 'ask', 'path'], $new));
+            }
+        }
+
+        return null;
     }
 
     private function version(Situation $situation, string $what): ?Diagnosis

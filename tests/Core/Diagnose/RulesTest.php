@@ -100,7 +100,10 @@ final class RulesTest extends TestCase
             'the id in the query' => [$answer(404), '404-id', 'usually belongs into the path', $path, '/loans/{loan_id}'],
             'a slash at the end' => [['ask' => ['path' => '/loans/']] + $answer(404), '404-slash', 'ends in a slash', $path, '/loans'],
             'a slash wanted' => [['ask' => ['path' => '/loans']] + $answer(404, '{"detail":"There is a trailing slash missing."}'), '404-slash', 'wants a slash', $path, '/loans/'],
-            'no version' => [['uri' => 'https://loans.saltmarsh.example/loans', 'ask' => ['path' => '/loans'], 'bases' => ['trial' => 'https://loans.saltmarsh.example', 'production' => 'https://x.example/v2']] + $answer(404), '404-version', '/v2 occurs elsewhere', $base, 'https://loans.saltmarsh.example/v2'],
+            'no version' => [['uri' => 'https://loans.saltmarsh.example/loans', 'ask' => ['path' => '/loans'], 'bases' => ['trial' => 'https://loans.saltmarsh.example', 'production' => 'https://x.example/v2']] + $answer(404), '404-version', 'ends before /v2', $base, 'https://loans.saltmarsh.example/v2'],
+            'no version, named in the answer' => [['uri' => 'https://loans.saltmarsh.example/loans', 'ask' => ['path' => '/loans'], 'bases' => ['trial' => 'https://loans.saltmarsh.example']] + $answer(404, '{"message":"Moved to /v3/loans."}'), '404-version', '/v3 occurs elsewhere', $base, 'https://loans.saltmarsh.example/v3'],
+            'a part missing that the other environment has' => [['uri' => 'https://loans.saltmarsh.example/loans', 'ask' => ['path' => '/loans'], 'bases' => ['trial' => 'https://loans.saltmarsh.example', 'production' => 'https://x.example/desk']] + $answer(404), '404-missing', 'ends before /desk', $base, 'https://loans.saltmarsh.example/desk'],
+            'nearly the path of another endpoint' => [['ask' => ['path' => '/loan/{id}'], 'siblings' => ['/loans', '/x']] + $answer(404), '404-segment', 'begins with /loans', $path, '/loans/{id}'],
             'nothing there' => [['ask' => ['path' => '/lones']] + $answer(404, '{"error":"not_found","message":"No such house."}'), '404', 'No such house.', null, null],
             'gone' => [$answer(410), '410', 'gone for good', null, null],
             // Other refusals.
