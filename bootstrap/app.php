@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Http\Middleware\EnvironmentInHand;
 use App\Http\Middleware\SecurityHeaders;
+use App\Secrets\UnreadableSecret;
 use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Configuration\Exceptions;
@@ -25,6 +26,8 @@ return Application::configure(basePath: dirname(__DIR__))
         $schedule->command('spring:tidy')->everyFiveMinutes()->withoutOverlapping();
     })
     ->withExceptions(function (Exceptions $exceptions): void {
+        // The key file is gone or another: nothing that needs a secret works, and everybody is told so.
+        $exceptions->render(fn (UnreadableSecret $unreadable) => response()->view('errors.503', ['reason' => $unreadable->getMessage()], 503));
         $exceptions->dontFlash(['password', 'secret', 'secrets', 'token']);
     })
     ->create();

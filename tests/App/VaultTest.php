@@ -54,6 +54,20 @@ final class VaultTest extends AppTestCase
         (new Vault($this->file))->open($this->secret());
     }
 
+    public function test_the_command_rotates_and_a_key_that_is_not_the_right_one_is_said(): void
+    {
+        $this->source('stores');
+        $this->artisan('spring:rotate-key')->assertExitCode(0);
+        self::assertSame('st-demo-0b8e5c71f9a2d446', app(Vault::class)->open($this->secret()));
+        file_put_contents($this->file, base64_encode(random_bytes(32)));
+        app()->instance(Vault::class, new Vault($this->file));
+        $this->artisan('spring:rotate-key')->assertExitCode(1);
+        $this->actingAs($this->person());
+        $this->post('/sources/stores/secrets', ['secret_name' => 'other', 'secret_value' => 'x'])->assertStatus(503)->assertSee('is not the one that they were sealed with');
+        $this->post('/sources/stores/test', [])->assertOk()->assertSee('cannot be opened with the key in use');
+        $this->get('/sources/stores')->assertOk();
+    }
+
     public function test_a_stop_between_database_and_file_loses_nothing(): void
     {
         $vault = app(Vault::class);

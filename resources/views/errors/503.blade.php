@@ -6,8 +6,12 @@
     <div class="mx-auto mt-20 w-[480px]">
         <p class="m text-silt">503</p>
         <h1 class="mb-2">Not available</h1>
-        <p>{{ $exception->getMessage() !== '' && 503 === 404 && ! str_contains($exception->getMessage(), '\\') && ! str_contains($exception->getMessage(), 'route') ? $exception->getMessage() : 'The application is being looked after.' }}</p>
-        <p class="mt-2">It will be back shortly.</p>
+        @isset($reason)
+            <p>{{ $reason }}</p>
+        @else
+            <p>The application is being looked after.</p>
+            <p class="mt-2">It will be back shortly.</p>
+        @endisset
         <p class="mt-5"><a class="btn" href="/">To the watershed</a></p>
     </div>
 </main>
