@@ -12,6 +12,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property int $id
  * @property int|null $try_id
  * @property int|null $run_id
+ * @property string $purpose request, token, or refused: sent once more with a new token
  * @property int $number counts from 1
  * @property string $request start line and header lines as sent
  * @property int|null $status

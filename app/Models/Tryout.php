@@ -46,14 +46,14 @@ final class Tryout extends Model
     }
 
     /**
-     * Requests for tokens that the try needed.
+     * Requests for tokens that the try needed, and what was refused before.
      *
      * @return HasMany<Exchange, $this>
      */
     public function tokenExchanges(): HasMany
     {
         $exchanges = $this->hasMany(Exchange::class, 'try_id');
-        $exchanges->where('purpose', 'token')->orderBy('id');
+        $exchanges->whereIn('purpose', ['token', 'refused'])->orderBy('id');
 
         return $exchanges;
     }

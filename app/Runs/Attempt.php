@@ -57,7 +57,7 @@ final class Attempt
 
     public function record(Sent $sent, int $number, ?int $records): void
     {
-        $this->sent[] = [$sent, $number, $records, EvidenceWriter::REQUEST];
+        $this->sent[] = [$sent, $number, $records, $number === 0 ? EvidenceWriter::REFUSED : EvidenceWriter::REQUEST];
     }
 
     /**

@@ -18,6 +18,9 @@ final class EvidenceWriter
 
     public const TOKEN = 'token';
 
+    /** Refused, and sent once more with a new token. */
+    public const REFUSED = 'refused';
+
     /** Bytes of a body that are kept; more would not fit the column when it does not deflate. */
     private const MOST = 32 * 1024 * 1024;
 

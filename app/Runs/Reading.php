@@ -150,7 +150,7 @@ final class Reading
 
     /**
      * @param  array<string, list<string>>  $inputs
-     * @param  \Closure(Sent, int, int|null): void  $record  told of every answer: page from 1, records on it
+     * @param  \Closure(Sent, int, int|null): void  $record  told of every answer: page from 1, or 0 for one that is asked for again with a new token; records on it
      * @param  (\Closure(int): bool)|null  $pause
      * @return \Generator<int, ReadPage, void, End>
      *
@@ -163,7 +163,7 @@ final class Reading
         $step = $pager->first();
         $total = 0;
         for ($number = 1; ; $number++) {
-            $sent = $this->send(fn (): RequestInterface => $this->request($endpoint, $inputs, $step), $limits, $pause, static fn (Sent $refused) => $record($refused, $number, null));
+            $sent = $this->send(fn (): RequestInterface => $this->request($endpoint, $inputs, $step), $limits, $pause, static fn (Sent $refused) => $record($refused, 0, null));
             $this->refuse($sent, $answer->ok, $limits, $number, $record, $endpoint);
             try {
                 $document = JsonBody::decode($sent->body);
@@ -215,22 +215,18 @@ final class Reading
 
             return $sent;
         }
-        try {
-            $renewed = $this->secrets->renew();
-        } catch (ConsentMissing) {
-            return $sent;
-        } catch (TokenUnavailable $unavailable) {
-            if ($refused !== null) {
-                $refused($sent);
-            }
-
-            throw ReadingFailed::because($this->tokenTrouble($unavailable));
-        }
-        if (! $renewed) {
+        if (! $this->secrets->isRenewable()) {
             return $sent;
         }
         if ($refused !== null) {
             $refused($sent);
+        }
+        try {
+            $this->secrets->renew();
+        } catch (ConsentMissing $missing) {
+            throw ReadingFailed::because(new Diagnosis('consent', $missing->getMessage(), 'Sign in at the service again under Who is asking.', 'access'));
+        } catch (TokenUnavailable $unavailable) {
+            throw ReadingFailed::because($this->tokenTrouble($unavailable));
         }
 
         return $this->transport->send($make(), $limits, $this->mask(), $pause, $this->certificate);

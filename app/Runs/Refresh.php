@@ -100,6 +100,9 @@ final class Refresh
         $ladder = [];
         $last = null;
         $record = static function (Sent $sent, int $number, ?int $count) use (&$last, &$ladder, $run, $begun): void {
+            if ($number === 0) {
+                return;
+            }
             $last = [$sent, $number, $count];
             $run->bytes += strlen($sent->body);
             if (count($ladder) < self::LADDER) {

@@ -105,19 +105,23 @@ final class StoredSecrets implements Secrets
      * After a 401: new tokens in the place of kept ones. One that was just handed out is not asked
      * for again, so that a request is repeated once.
      */
-    public function renew(): bool
+    public function renew(): void
     {
-        $renewed = false;
         foreach ($this->tokens as $id => ['scheme' => $scheme, 'token' => $token, 'proven' => $proven]) {
             if ($proven) {
                 $new = $this->store->get($this->source, $this->environment, $this->person, $scheme, $this, $token->value);
                 $this->tokens[$id] = ['scheme' => $scheme, 'token' => $new, 'proven' => false];
                 $this->noteToken($new);
-                $renewed = true;
             }
         }
+    }
 
-        return $renewed;
+    /**
+     * Whether a token is in use that had worked before.
+     */
+    public function isRenewable(): bool
+    {
+        return array_filter($this->tokens, static fn (array $one): bool => $one['proven']) !== [];
     }
 
     public function noteToken(Token $token): void

@@ -154,14 +154,16 @@ final class TokensTest extends AppTestCase
         $this->faults('loans-desk', ['withdrawn_before' => microtime(true)]);
         $try = $this->tryIt($source);
         self::assertTrue($try->succeeded, (string) json_encode($try->diagnosis));
-        self::assertSame([401, 200, 200, 200], $try->exchanges->pluck('status')->all());
-        self::assertSame([200], $try->tokenExchanges()->pluck('status')->all());
+        self::assertSame([200, 200, 200], $try->exchanges->pluck('status')->all());
+        self::assertSame(['refused' => 401, 'token' => 200], $try->tokenExchanges()->pluck('status', 'purpose')->all());
+        $this->actingAs($this->person())->get('/sources/loans-desk')->assertSee('Refused, and sent once more with a new token');
+        $this->get('/sources/loans-desk/endpoints/loans')->assertSee('50 records in the first answer');
         self::assertSame(2, StoredToken::query()->firstOrFail()->asked);
 
         // A service that refuses the new one too is asked no further.
         $this->faults('loans-desk', ['withdrawn_before' => microtime(true) + 600]);
         $try = $this->tryIt($source);
-        self::assertSame([401, 401], $try->exchanges->pluck('status')->all());
+        self::assertSame([[401], ['refused' => 401, 'token' => 200]], [$try->exchanges->pluck('status')->all(), $try->tokenExchanges()->pluck('status', 'purpose')->all()]);
         self::assertSame([3, 'access'], [StoredToken::query()->firstOrFail()->asked, $try->diagnosis['where'] ?? null]);
     }
 

@@ -70,7 +70,7 @@ final class TryEndpoint extends SpringCommand
             }
         }
         foreach ($try->tokenExchanges()->get() as $exchange) {
-            $this->say(strtok($exchange->request, "\n").'  '.($exchange->status ?? 'no answer').', '.Show::duration($exchange->timing['total'] ?? 0).', for a token');
+            $this->say(strtok($exchange->request, "\n").'  '.($exchange->status ?? 'no answer').', '.Show::duration($exchange->timing['total'] ?? 0).($exchange->purpose === 'token' ? ', for a token' : ', so it was sent once more with a new token'));
         }
         foreach ($try->exchanges as $exchange) {
             $this->say(strtok($exchange->request, "\n").'  '.($exchange->status ?? 'no answer').', '.Show::duration($exchange->timing['total'] ?? 0).', '.Show::bytes($exchange->bytes).($exchange->records === null ? '' : ', '.Show::count($exchange->records, 'record')));

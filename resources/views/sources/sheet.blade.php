@@ -119,12 +119,7 @@
         @else
             <p class="s">Secrets are stored encrypted and never shown, exported or logged. The file of this source holds only their names.</p>
         @endif
-        @foreach ($sheet->tokenExchanges as $one)
-            <details class="mt-1"><summary class="s">Asked for a token: {{ strtok($one->request, "\n") }} → {{ $one->status ?? 'no answer' }}, {{ \App\View\Show::duration($one->timing['total'] ?? 0) }}</summary><pre class="ev mt-1">{{ trim($one->request) }}</pre><pre class="ev mt-1">{{ $one->status }}
-{{ trim($one->headers) }}
-
-{{ mb_strimwidth(mb_scrub((string) $one->text()), 0, 2000, '…') }}</pre></details>
-        @endforeach
+        <x-tokens :of="$sheet->tokenExchanges" />
     </div>
 
     <div class="cell" data-stratum tabindex="-1">

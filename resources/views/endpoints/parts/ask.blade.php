@@ -6,6 +6,7 @@
     <x-diagnosis :of="$sheet->try->diagnosis" :try="$sheet->try" />
     @if (($sheet->try->diagnosis['where'] ?? '') === 'access' || ($sheet->try->diagnosis['where'] ?? '') === 'address')<p class="mb-2"><a href="{{ route('sources.show', $source) }}">Open {{ ($sheet->try->diagnosis['where'] ?? '') === 'access' ? 'Who is asking' : 'the address' }}</a></p>@endif
 @endif
+@if ($sheet->try && $sheet->askIsTried())<x-tokens :of="$sheet->try->tokenExchanges()->get()" />@endif
 @if ($sheet->first && $sheet->askIsTried())
     <pre class="ev">{{ trim($sheet->first->request) }}</pre>
     <p class="mt-2">
