@@ -70,6 +70,9 @@ final readonly class LoansDesk implements Service
         $scopes = array_filter(explode(' ', (string) ($form['scope'] ?? 'loans.read')));
         $strange = array_diff($scopes, self::SCOPES);
 
+        // A desk that may only read is given less than it asks for.
+        $scopes = $this->desk->mayOnlyRead() ? array_intersect($scopes, ['loans.read']) : $scopes;
+
         return $strange === [] ? $this->desk->tokens(implode(' ', $scopes), false) : Desk::error('invalid_scope', 'Unknown scope: '.implode(' ', $strange).'. There are loans.read and loans.write.');
     }
 

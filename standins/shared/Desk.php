@@ -33,6 +33,11 @@ final readonly class Desk
         return Response::json($answer + ($refresh ? ['refresh_token' => $this->make('refresh', $scope, 86_400)] : []) + $more + ['issued' => $issued], 200, ['Cache-Control' => 'no-store']);
     }
 
+    public function mayOnlyRead(): bool
+    {
+        return $this->faults->setting('read_only') === true;
+    }
+
     /**
      * What a token says: its scope, or null when it is none of ours, has ended or was withdrawn.
      */

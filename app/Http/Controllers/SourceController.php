@@ -94,6 +94,9 @@ final class SourceController extends Controller
                 if ($this->word('do') === 'add-scheme' && isset(SchemeFields::NEW[$this->word('scheme')])) {
                     $document['source']['access'][] = SchemeFields::NEW[$this->word('scheme')];
                 }
+                if ($this->word('do') === 'earlier') {
+                    $document['source'] = SourceForm::earlier($document['source'], (int) $this->word('scheme'));
+                }
                 if ($this->word('do') === 'copy') {
                     $document['source'] = SourceForm::copied($document['source'], $this->word('from'), $this->environment()->slug);
                 }

@@ -65,6 +65,21 @@ final readonly class SourceForm
     }
 
     /**
+     * A scheme changes places with the one before it: they are applied in their order.
+     *
+     * @param  array<string, mixed>  $source
+     * @return array<string, mixed>
+     */
+    public static function earlier(array $source, int $number): array
+    {
+        if ($number > 0 && isset($source['access'][$number])) {
+            [$source['access'][$number - 1], $source['access'][$number]] = [$source['access'][$number], $source['access'][$number - 1]];
+        }
+
+        return $source;
+    }
+
+    /**
      * Faults of a document that belong to one field of a form.
      *
      * @param  list<Fault>  $faults

@@ -82,6 +82,19 @@ final class SourceSheet
         $this->tokens = array_map(static fn (Scheme $scheme): ?StoredToken => $scheme instanceof Tokened ? app(TokenStore::class)->peek($source, $environment, $person, $scheme) : null, $schemes);
     }
 
+    /**
+     * Scopes that were asked for and are not in the token.
+     *
+     * @return list<string>
+     */
+    public function notGranted(int $number): array
+    {
+        $granted = ($this->tokens[$number] ?? null)?->scope;
+        $asked = $this->definition['access'][$number]['scope'] ?? '';
+
+        return $granted === null || ! is_string($asked) ? [] : array_values(array_diff(array_filter(explode(' ', $asked)), explode(' ', $granted)));
+    }
+
     public function where(): ?string
     {
         return $this->try?->diagnosis['where'] ?? null;

@@ -6,7 +6,8 @@
         <strong>{{ \App\Http\Sheets\SchemeFields::TITLES[$scheme['scheme']] }}</strong>
         <input type="hidden" name="{{ $name }}[scheme]" value="{{ $scheme['scheme'] }}">
         <input type="hidden" name="{{ $name }}[was]" value="{{ $number }}">
-        <button type="button" class="x ml-auto" aria-label="Remove {{ \App\Http\Sheets\SchemeFields::TITLES[$scheme['scheme']] }}" hx-post="{{ route('sources.update', $source) }}" hx-target="#sheet" hx-swap="outerHTML" hx-include="#source-form" hx-vals='{"do": "remove", "access[{{ $number }}][scheme]": "none"}'>×</button>
+        @if ($number > 0)<button type="button" class="x ml-auto" aria-label="Apply {{ \App\Http\Sheets\SchemeFields::TITLES[$scheme['scheme']] }} earlier" {!! $save !!} hx-vals='{"do": "earlier", "scheme": "{{ $number }}"}'>↑</button>@endif
+        <button type="button" class="x {{ $number > 0 ? '' : 'ml-auto' }}" aria-label="Remove {{ \App\Http\Sheets\SchemeFields::TITLES[$scheme['scheme']] }}" hx-post="{{ route('sources.update', $source) }}" hx-target="#sheet" hx-swap="outerHTML" hx-include="#source-form" hx-vals='{"do": "remove", "access[{{ $number }}][scheme]": "none"}'>×</button>
     </div>
     @if ($scheme['scheme'] === 'oauth2-authorization-code')
         <p class="mt-1 text-sm">Register this redirect address at the service: <code>{{ $sheet->redirectAddress }}</code> <button type="button" class="btn small" data-copy="{{ $sheet->redirectAddress }}">Copy</button></p>
@@ -59,6 +60,8 @@
             @endif
         @endforeach
     @endforeach
+    @php($lacking = $sheet->notGranted($number))
+    @if ($lacking !== [])<p class="mt-1 text-sm"><span class="tag o">not granted: {{ implode(' ', $lacking) }}</span> <small>asked for, but the service gave a token without</small></p>@endif
     @if (array_key_exists($number, $sheet->tokens))
         @php($token = $sheet->tokens[$number])
         @if ($token && $scheme['scheme'] !== 'oauth2-authorization-code')
