@@ -38,6 +38,23 @@ final readonly class Ports
     }
 
     /**
+     * Until something listens on a port.
+     */
+    public static function await(int $port, string $what): void
+    {
+        for ($until = microtime(true) + 20; microtime(true) < $until; usleep(50_000)) {
+            $connection = @fsockopen('127.0.0.1', $port, $number, $error, 1);
+            if ($connection !== false) {
+                fclose($connection);
+
+                return;
+            }
+        }
+
+        throw new Trouble("$what does not answer on port $port after 20 s.");
+    }
+
+    /**
      * The first of them that something listens on.
      */
     public function taken(): ?int

@@ -70,6 +70,7 @@ final class Test extends Command
                 $instance->application(3);
                 $port = Ports::freeFrom(8540)->web;
                 $driver = Child::start('driver', ['chromedriver', "--port=$port", '--silent'], [], "$instance->folder/log/chromedriver.log", $this->root);
+                Ports::await($port, 'ChromeDriver');
                 $env['SPRING_DRIVER'] = "http://127.0.0.1:$port";
             }
 
