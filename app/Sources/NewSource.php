@@ -67,7 +67,7 @@ final class NewSource
         if ($found->endpoint !== null) {
             $more['test'] = ['endpoint' => $found->endpoint['slug']];
         }
-        $file = $this->described($environment, $found->base, $name, $slug, $more, $found->endpoint === null ? [] : [$found->endpoint]);
+        $file = $this->described($environment, $found->base, $name ?: self::nameFrom($found->base.($found->endpoint['ask']['path'] ?? '')), $slug, $more, $found->endpoint === null ? [] : [$found->endpoint]);
         $note = $command->method === 'GET' ? null : "The command writes ($command->method), and endpoints read so far: address, access and headers were taken, the endpoint was not.";
 
         return [$file, $found->secrets, $note];

@@ -58,6 +58,14 @@ final readonly class Situation
     }
 
     /**
+     * The same at another address, without redirects before it.
+     */
+    public function at(string $uri): self
+    {
+        return new self(...['uri' => $uri, 'hops' => []] + get_object_vars($this));
+    }
+
+    /**
      * Host and port, the port of the scheme included.
      */
     public function endpoint(): string

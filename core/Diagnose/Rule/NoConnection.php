@@ -21,6 +21,10 @@ final readonly class NoConnection implements Rule
 
     public function explain(Situation $situation): ?Diagnosis
     {
+        if ($situation->hops !== [] && $situation->failing !== null) {
+            // What failed is where the last redirect led.
+            $situation = $situation->at($situation->hops[count($situation->hops) - 1]['to']);
+        }
         $authority = $situation->authority();
         $evidence = $situation->detail === '' ? [] : [$situation->detail];
 

@@ -46,6 +46,7 @@ final class RulesTest extends TestCase
         $cases = [
             // Nothing came back.
             'an address that is closed' => [['failing' => Failing::Forbidden, 'detail' => '10.1.2.3 is a private network.'], 'outbound', './spring allow loans.saltmarsh.example:443', null, null],
+            'a redirect to an address that is closed' => [['failing' => Failing::Forbidden, 'detail' => '10.1.2.3 is a private network.', 'hops' => [['status' => 302, 'to' => 'http://10.1.2.3:8080/x']]], 'outbound', './spring allow 10.1.2.3:8080', null, null],
             'an unknown name' => [['failing' => Failing::Name, 'uri' => 'https://nothing.invalid/x', 'bases' => ['trial' => 'https://nothing.invalid']], 'dns', 'letter by letter', null, null],
             'a slip in the ending' => [['failing' => Failing::Name, 'uri' => 'https://loans.saltmarsh.exmaple/v2/loans', 'bases' => ['trial' => 'https://loans.saltmarsh.exmaple/v2']], 'dns-typo', 'Did you mean loans.saltmarsh.example?', $base, 'https://loans.saltmarsh.example/v2'],
             'a slip beside the other environment' => [['failing' => Failing::Name, 'uri' => 'https://laons.saltmarsh.example/v2', 'bases' => ['trial' => 'https://laons.saltmarsh.example/v2', 'production' => 'https://loans.saltmarsh.example/v2']], 'dns-typo', 'Did you mean loans.saltmarsh.example?', $base, 'https://loans.saltmarsh.example/v2'],
