@@ -194,7 +194,7 @@ final class OutboundTest extends AppTestCase
             $try = app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
             self::assertTrue($try->succeeded, (string) json_encode($try->diagnosis));
             self::assertStringContainsString('"who":"circle-desk"', (string) $try->exchanges->first()?->text());
-            self::assertSame(gmdate('Y-m-d', time() + 9 * 86_400), \App\Models\Secret::query()->where('name', 'certificate')->firstOrFail()->ends_on?->format('Y-m-d'), 'a certificate says itself when it ends');
+            self::assertContains(\App\Models\Secret::query()->where('name', 'certificate')->firstOrFail()->ends_on?->format('Y-m-d'), [gmdate('Y-m-d', time() + 9 * 86_400 - 60), gmdate('Y-m-d', time() + 9 * 86_400)], 'a certificate says itself when it ends');
 
             app(\App\Secrets\Vault::class)->put($source, $this->trial(), 'certificate_key', 'no key', null);
             $try = app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);

@@ -98,7 +98,7 @@ final class SheetPartsTest extends AppTestCase
     public static function stages(): iterable
     {
         $times = ['name' => 1.0, 'connect' => 2.0, 'tls' => 0.0, 'firstByte' => 3.0, 'address' => '1.1.1.1'];
-        $secure = ['tls' => 4.0, 'certificate' => ['subject' => 's', 'issuer' => 'Circle authority', 'until' => time() + 9 * 86400 + 60]] + $times;
+        $secure = ['tls' => 4.0, 'certificate' => ['subject' => 's', 'issuer' => 'Circle authority', 'until' => time() + 9 * 86400 + 43200]] + $times;
         yield 'all well' => [null, ['status' => 200, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'ok knows who asks', 'ok as promised']];
         yield 'all well, with TLS' => [null, ['status' => 200, 'timing' => $secure], ['ok name found', 'ok connected', 'ok TLS', 'ok answers', 'ok knows who asks', 'ok as promised']];
         yield 'no such name' => [['code' => 'dns', 'where' => 'address'], ['status' => null, 'timing' => $times], ['bad name found', 'no connected', 'no answers', 'no knows who asks', 'no as promised']];
