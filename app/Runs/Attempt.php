@@ -11,6 +11,7 @@ use App\Models\User;
 use App\Transport\Sent;
 use DeepSpring\Access\Mask;
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\SourceFile\SourceDefinition;
 
 /**
  * What a try gathers until it is kept.
@@ -40,7 +41,7 @@ final class Attempt
         private readonly Source $source,
         public readonly ?Endpoint $endpoint,
         private readonly array $definition,
-        private readonly string $base,
+        private readonly SourceDefinition $settings,
         public readonly Environment $environment,
         private readonly ?User $by,
     ) {
@@ -92,7 +93,7 @@ final class Attempt
             'succeeded' => $this->diagnosis === null, 'milliseconds' => (int) round(1000 * (microtime(true) - $this->begun)), 'records' => $this->records,
             'ended' => $this->ended === null ? null : mb_substr($this->ended, 0, 500), 'diagnosis' => $this->diagnosis?->toArray(),
             'notes' => $this->notes === [] ? null : array_map(static fn (Diagnosis $note): array => $note->toArray(), $this->notes),
-            'strata' => Strata::hashes($this->definition, $this->base),
+            'strata' => Strata::hashes($this->definition, $this->settings->base($this->environment->slug) ?? '') + ['source' => $this->settings->fingerprint($this->environment->slug)],
         ];
     }
 }

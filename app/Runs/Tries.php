@@ -40,7 +40,7 @@ final class Tries
     {
         $definition = $file->source();
         $limits = new Limits(min(60, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), $anywhere);
-        $attempt = new Attempt($row->source, $row, $endpoint->endpoint, $definition->base($environment->slug) ?? '', $environment, $by);
+        $attempt = new Attempt($row->source, $row, $endpoint->endpoint, $definition, $environment, $by);
         try {
             $reading = new Reading($this->transport, $this->vault, $row->source, $definition, $environment, $by, $instead);
             $attempt->watch($reading);
@@ -78,7 +78,7 @@ final class Tries
         if ($row !== null && $endpoint !== null) {
             return $this->endpoint($row, $file, $endpoint, $environment, $by, null, $instead, true);
         }
-        $attempt = new Attempt($source, null, [], $definition->base($environment->slug) ?? '', $environment, $by);
+        $attempt = new Attempt($source, null, [], $definition, $environment, $by);
         try {
             $limits = new Limits(min(30, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), true);
             $reading = new Reading($this->transport, $this->vault, $source, $definition, $environment, $by, $instead);

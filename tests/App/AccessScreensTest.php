@@ -29,10 +29,26 @@ final class AccessScreensTest extends AppTestCase
             ->assertSee('the old one is still in use')->assertSee('refused')->assertDontSee('st-wrong-00000000');
         self::assertSame('st-demo-0b8e5c71f9a2d446', $this->opened('key'));
         $this->post('/sources/stores/secrets', ['do' => 'discard', 'secret_name' => 'key'])->assertDontSee('the old one is still in use');
-        $this->post('/sources/stores/secrets', ['secret_name' => 'key', 'secret_value' => 'st-demo-0b8e5c71f9a2d446', 'secret_ends' => '2031-05-01'])->assertSee('ends 2031-05-01')->assertDontSee('still in use');
-        $this->post('/sources/stores/secrets', ['secret_name' => 'key', 'secret_value' => 'st-wrong-00000000']);
+        $this->post('/sources/stores/secrets', ['secret_name' => 'key', 'secret_value' => 'st-demo-0b8e5c71f9a2d446', 'secret_ends' => '2031-05-01'])->assertSee('ends 2031-05-01')->assertDontSee('still in use')->assertDontSee('Changed since the test');
+        $this->post('/sources/stores/secrets', ['secret_name' => 'key', 'secret_value' => 'st-wrong-00000000', 'secret_ends' => '2032-01-01'])->assertSee('ends 2031-05-01');
         $this->post('/sources/stores/secrets', ['do' => 'accept', 'secret_name' => 'key'])->assertOk();
-        self::assertSame('st-wrong-00000000', $this->opened('key'));
+        self::assertSame(['st-wrong-00000000', '2032-01-01'], [$this->opened('key'), Secret::query()->where('name', 'key')->firstOrFail()->ends_on?->format('Y-m-d')]);
+    }
+
+    public function test_a_test_proves_only_the_settings_that_it_was_made_with(): void
+    {
+        $source = $this->source('stores');
+        app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
+        $this->actingAs($this->person());
+        $html = (string) $this->get('/sources/stores')->assertDontSee('Changed since the test')->assertSee('class="node ok" id="node-access"', false)->getContent();
+        $fields = $this->fields($html, 'source-form');
+        $this->post('/sources/stores', ['headers' => [['name' => 'x-house', 'value' => 'hq']]] + $fields)->assertSee('Changed since the test')->assertSee('class="node no" id="node-access"', false);
+        $this->get('/sources/stores')->assertSee('Changed since the test');
+        $this->post('/sources/stores', ['name' => 'Another name'] + $fields)->assertDontSee('Changed since the test');
+        Tryout::query()->update(['created_at' => Carbon::now()->subMinute()]);
+        app(Vault::class)->put($source, $this->trial(), 'key', 'another', null);
+        $this->get('/sources/stores')->assertSee('Changed since the test');
+        $this->post('/sources/stores/test')->assertDontSee('Changed since the test')->assertSee('class="node bad" id="node-access"', false);
     }
 
     public function test_what_ends_within_two_weeks_is_on_the_watershed_for_those_who_can_replace_it(): void

@@ -153,17 +153,16 @@ final class SourceController extends Controller
         $ends = preg_match('/^\d{4}-\d\d-\d\d$/D', $this->word('secret_ends')) === 1 ? $this->word('secret_ends') : null;
         $there = Secret::query()->where(['source_id' => $source->id, 'environment_id' => $this->environment()->id, 'name' => $name])->first();
         if ($this->word('do') === 'accept' && $there !== null) {
-            $vault->accept($there, $this->person(), $there->ends_on?->format('Y-m-d'));
+            $vault->accept($there, $this->person());
         } elseif ($this->word('do') === 'discard' && $there !== null) {
             $there->forceFill(['pending' => null])->save();
         } elseif (preg_match('/^[A-Za-z0-9_-]{1,64}$/D', $name) === 1 && is_string($value) && $value !== '') {
             if ($there === null || $source->inHand()->source()->base($this->environment()->slug) === null) {
                 $vault->put($source, $this->environment(), $name, $value, $this->person(), $ends);
             } else {
-                $vault->propose($there, $value);
-                $there->forceFill(['ends_on' => $ends])->save();
+                $vault->propose($there, $value, $ends);
                 if ($tries->source($source, $source->inHand(), $this->environment(), $this->person(), [$name => $value])->succeeded) {
-                    $vault->accept($there, $this->person(), $ends);
+                    $vault->accept($there, $this->person());
                 }
             }
         }

@@ -57,6 +57,9 @@ final class SourceSheet
 
     public readonly string $redirectAddress;
 
+    /** Whether settings or secrets are others than those of the last test. */
+    public readonly bool $changed;
+
     /**
      * @param  list<Fault>  $faults
      * @param  array<string, mixed>|null  $form  what was sent and could not be saved
@@ -73,6 +76,8 @@ final class SourceSheet
         $this->workspace = Environment::query()->orderBy('position')->get();
         $this->states = SourceStates::of([$source->id])[$source->id] ?? [];
         $this->redirectAddress = Consents::redirectAddress();
+        $this->changed = $this->try !== null && (($this->try->strata['source'] ?? null) !== $file->source()->fingerprint($environment->slug)
+            || $this->secrets->contains(fn (Secret $secret): bool => $secret->pending === null && $secret->updated_at->greaterThan($this->try->created_at)));
         try {
             $schemes = $file->source()->access($environment->slug);
         } catch (MissingVariable) {
@@ -105,7 +110,7 @@ final class SourceSheet
      */
     public function node(string $stratum): string
     {
-        if ($this->try === null) {
+        if ($this->try === null || $this->changed) {
             return 'no';
         }
         if ($this->try->succeeded) {

@@ -2,4 +2,7 @@
 @include('sources.publish', ['oob' => true])
 @include('sources.faults', ['oob' => true])
 @if ($sheet->try === null) @include('sources.adds', ['oob' => true]) @endif
-<p class="text-sm mt-2" id="source-changed" hx-swap-oob="true">@if ($sheet->faults === [])Changed since the test. <button type="button" class="btn small" hx-post="{{ route('sources.test', $source) }}" hx-target="#sheet" hx-swap="outerHTML">Test again</button>@endif</p>
+@include('sources.changed', ['oob' => true])
+@foreach (['address' => 1, 'access' => 2, 'request' => 3] as $stratum => $number)
+    @include('sources.node', ['oob' => true])
+@endforeach

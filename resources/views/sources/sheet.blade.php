@@ -60,7 +60,7 @@
             </details>
         @endif
     </div>
-    <div class="spine"><span class="node {{ $sheet->node('address') }}">1</span></div>
+    <div class="spine">@include('sources.node', ['stratum' => 'address', 'number' => 1, 'oob' => false])</div>
     <div class="cell">
         @if ($try)
             @include('sources.stages')
@@ -69,11 +69,11 @@
                 @if ($exchange?->error)<details><summary class="s">The raw error</summary><pre class="ev mt-1">{{ $exchange->error }}</pre></details>@endif
                 @if (($try->diagnosis['code'] ?? '') === 'outbound')@can('administer')<p><a href="{{ route('outbound.index', ['host' => parse_url($definition['environments'][$environment->slug]['base'] ?? '', PHP_URL_HOST).':'.(parse_url($definition['environments'][$environment->slug]['base'] ?? '', PHP_URL_PORT) ?: (str_starts_with($definition['environments'][$environment->slug]['base'] ?? '', 'http:') ? 80 : 443))]) }}">Allow it under Outbound</a></p>@endcan @endif
             @endif
-            <p class="text-sm mt-2" id="source-changed"></p>
+            @include('sources.changed', ['oob' => false])
         @else
             <p class="s mb-2">Test the source: each step is ticked here with its time, and the first that fails says why.</p>
             @include('sources.adds', ['oob' => false])
-            <p class="text-sm mt-2" id="source-changed"></p>
+            @include('sources.changed', ['oob' => false])
         @endif
     </div>
 
@@ -104,7 +104,7 @@
             @endif
         </div>
     </div>
-    <div class="spine"><span class="node {{ $sheet->node('access') }}">2</span></div>
+    <div class="spine">@include('sources.node', ['stratum' => 'access', 'number' => 2, 'oob' => false])</div>
     <div class="cell">
         @if (is_array($consent))
             <x-diagnosis :of="$consent" />
@@ -135,7 +135,7 @@
         <div class="mt-2 flex items-center gap-3 text-sm"><label>wait <input class="f !w-14" name="timeout" value="{{ $definition['pace']['timeout'] ?? 30 }}" inputmode="numeric"> s</label> <label>try <input class="f !w-12" name="tries" value="{{ $definition['pace']['tries'] ?? 5 }}" inputmode="numeric"> times</label>
             <label>tested by <select class="f !w-auto" name="test"><option value="">the base address</option>@foreach ($sheet->file->endpoints() as $one)<option value="{{ $one->slug }}" @selected(($definition['test']['endpoint'] ?? '') === $one->slug)>{{ $one->name }}</option>@endforeach</select></label></div>
     </div>
-    <div class="spine"><span class="node {{ $sheet->node('request') }}">3</span></div>
+    <div class="spine">@include('sources.node', ['stratum' => 'request', 'number' => 3, 'oob' => false])</div>
     <div class="cell">
         @if ($try && in_array($where, ['ask', 'answer', 'onward'], true))<x-diagnosis :of="$try->diagnosis" :try="$try" sheet="source" />@endif
         @if ($exchange)
