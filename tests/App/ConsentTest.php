@@ -188,6 +188,9 @@ final class ConsentTest extends AppTestCase
         $this->post('/sources/here/discover', ['scheme' => '0', 'access' => [['issuer' => $issuer]]])->assertOk();
         $entry = $source->refresh()->inHand()->document['source']['access'][0];
         self::assertSame(["$issuer/oauth/authorize", "$issuer/oauth/token", "$issuer/oauth/revoke", $issuer], [$entry['authorize_url'], $entry['token_url'], $entry['revoke_url'], $entry['issuer']]);
+        $this->source('box-office');
+        $this->post('/sources/box-office/discover', ['scheme' => '0', 'issuer' => '{issuer}'])->assertOk()->assertDontSee('describes its addresses');
+        self::assertSame(['variable' => 'issuer'], Source::query()->where('slug', 'box-office')->firstOrFail()->inHand()->document['source']['access'][0]['issuer']);
         $this->post('/sources/here/discover', ['scheme' => '0', 'issuer' => self::$standinsAddress.'/stores'])->assertSee('describes its addresses');
         $this->post('/sources/here/discover', ['scheme' => '0', 'issuer' => 'http://169.254.169.254'])->assertSee('describes its addresses');
     }

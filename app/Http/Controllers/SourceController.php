@@ -178,12 +178,15 @@ final class SourceController extends Controller
         $this->authorize('update', $source);
         $number = (int) $this->word('scheme');
         $issuer = $this->word('issuer') ?: (string) (request()->input("access.$number.issuer") ?? '');
-        $found = $reader->read($issuer);
+        $named = SchemeFields::parsed($issuer);
+        $variable = is_array($named) ? (string) ($named['variable'] ?? '') : null;
+        $address = $variable === null ? $issuer : $source->inHand()->source()->variables($this->environment()->slug)[$variable] ?? '';
+        $found = $reader->read($address);
         if ($found === []) {
             return $this->sheet($source, $source->inHand(), trouble: "Nothing under $issuer describes its addresses. Look for the issuer in the documentation, or fill the addresses by hand.");
         }
         try {
-            $store->edit($source, $this->person(), static function (array $document) use ($request, $number, $issuer, $found): ?array {
+            $store->edit($source, $this->person(), static function (array $document) use ($request, $number, $named, $found): ?array {
                 if ($request->has('bases') && Turn::of($request)?->isPast() !== true) {
                     $document['source'] = (new SourceForm($document['source']))->apply($request->all());
                 }
@@ -192,7 +195,7 @@ final class SourceController extends Controller
                     return null;
                 }
                 $takes = $entry['scheme'] === 'oauth2-authorization-code' ? $found : array_diff_key($found, ['authorize_url' => 1, 'revoke_url' => 1]);
-                $document['source']['access'][$number] = ['scheme' => $entry['scheme'], 'issuer' => $issuer] + $takes + $entry;
+                $document['source']['access'][$number] = ['scheme' => $entry['scheme'], 'issuer' => $named] + $takes + $entry;
 
                 return $document;
             });
