@@ -44,6 +44,9 @@ final class AccessScreensTest extends AppTestCase
         $fields = $this->fields($html, 'source-form');
         $this->post('/sources/stores', ['headers' => [['name' => 'x-house', 'value' => 'hq']]] + $fields)->assertSee('Changed since the test')->assertSee('class="node no" id="node-access"', false);
         $this->get('/sources/stores')->assertSee('Changed since the test');
+        $renamed = $fields;
+        $renamed['access'][0]['name'] = 'X-Renamed';
+        $this->post('/sources/stores', $renamed)->assertSee('adds x-renamed: ••••••')->assertSee('adds x-stores-reader: ••••••');
         $this->post('/sources/stores', ['name' => 'Another name'] + $fields)->assertDontSee('Changed since the test');
         Tryout::query()->update(['created_at' => Carbon::now()->subMinute()]);
         app(Vault::class)->put($source, $this->trial(), 'key', 'another', null);

@@ -31,6 +31,8 @@ final class CanaryTest extends AppTestCase
             'query' => [['scheme' => 'api-key', 'in' => 'query', 'name' => 'token', 'value' => $s('k2')]],
             'bearer' => [['scheme' => 'bearer', 'token' => $s('k1')]],
             'oauth' => [['scheme' => 'oauth2-client-credentials', 'token_url' => "$here/loans-desk/oauth/token", 'client_id' => $s('k5'), 'client_secret' => $s('k2')]],
+            'consent' => [['scheme' => 'oauth2-authorization-code', 'authorize_url' => "$here/box-office/oauth/authorize", 'token_url' => "$here/box-office/oauth/token", 'client_id' => $s('k5'), 'client_secret' => $s('k2')]],
+            'forgery' => [['scheme' => 'bearer', 'token' => $s('k4')], ['scheme' => 'csrf-token', 'fetch' => ['path' => '/ledger']]],
             'refresh' => [['scheme' => 'oauth2-refresh-token', 'token_url' => "$here/doors/oauth/token", 'client_id' => 'circle-desk', 'client_secret' => $s('k6'), 'refresh_token' => $s('k4')]],
             'assertion' => [['scheme' => 'jwt-assertion', 'token_url' => "$here/doors/oauth/token", 'key' => $s('k7'), 'algorithm' => 'ES256', 'issuer' => $s('k5')]],
             'login' => [['scheme' => 'login', 'request' => ['path' => '/session', 'body' => ['as' => 'json', 'of' => ['user' => $s('k1'), 'password' => $s('k3')]]], 'take' => ['json' => '$.token'], 'send' => ['in' => 'header', 'name' => 'X-Session']]],

@@ -6,3 +6,6 @@
 @foreach (['address' => 1, 'access' => 2, 'request' => 3] as $stratum => $number)
     @include('sources.node', ['oob' => true])
 @endforeach
+@foreach (array_keys($sheet->definition['access'] ?? []) as $number)
+    @include('sources.scheme-adds', ['oob' => true])
+@endforeach

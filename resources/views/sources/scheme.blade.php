@@ -68,7 +68,5 @@
             <p class="mt-1 text-sm"><small>token {{ $token->scope ? "for $token->scope, " : '' }}{{ $token->expires_at && $token->expires_at->getTimestamp() > 1 ? ($token->expires_at->isPast() ? 'ended, a new one is asked for when needed' : 'good until '.$token->expires_at->format('H:i:s').' UTC') : 'without a known end' }}, asked for {{ \App\View\Show::count($token->asked, 'time') }}</small></p>
         @endif
     @endif
-    @if (($sheet->adds[$number] ?? []) !== [])
-        <p class="adds m">adds {{ implode(' and ', $sheet->adds[$number]) }}</p>
-    @endif
+    @include('sources.scheme-adds', ['oob' => false])
 </fieldset>
