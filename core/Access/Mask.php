@@ -37,11 +37,14 @@ final readonly class Mask
     }
 
     /**
-     * Six dots, and the last four characters of what is long enough to spare them.
+     * Six dots, and the last four characters of what is long enough to spare them. The end of a name
+     * and password in Base64 is the end of the password, which may be short, so it is not shown.
      */
     public static function shown(#[\SensitiveParameter] string $secret): string
     {
-        return self::DOTS.(strlen($secret) >= 16 && preg_match('/^[\x21-\x7e]{4}$/D', substr($secret, -4)) === 1 ? substr($secret, -4) : '');
+        $isPair = str_contains((string) base64_decode($secret, true), ':');
+
+        return self::DOTS.(! $isPair && strlen($secret) >= 16 && preg_match('/^[\x21-\x7e]{4}$/D', substr($secret, -4)) === 1 ? substr($secret, -4) : '');
     }
 
     public function apply(string $text): string

@@ -111,6 +111,7 @@ final class SchemesTest extends TestCase
     public function test_a_mask_spares_the_last_four_of_long_secrets_only(): void
     {
         self::assertSame('••••••3f2a', Mask::shown('tk-51c0a9d4e25b3f2a'));
+        self::assertSame('••••••', Mask::shown(base64_encode('circle-desk:short-22')), 'the end of a password is not shown');
         self::assertSame('••••••', Mask::shown('short-secret'));
         self::assertSame('a ••••••3f2a b', (new Mask(['tk-51c0a9d4e25b3f2a']))->apply('a tk-51c0a9d4e25b3f2a b'));
     }
