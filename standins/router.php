@@ -10,11 +10,11 @@ use StandIns\Response;
  * One process serves the public stand-ins, another (STANDINS=private) those that only a relay
  * should reach.
  */
-foreach (['Request', 'Response', 'Faults', 'Service', 'Words', 'Desk'] as $class) {
+foreach (['Request', 'Response', 'Faults', 'Service', 'Words', 'Desk', 'Notebook'] as $class) {
     require_once __DIR__."/shared/$class.php";
 }
 
-$sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', 'doors'], 'private' => ['conservation-lab']];
+$sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', 'label-writer', 'ledger', 'doors'], 'private' => ['conservation-lab']];
 $names = $sets[getenv('STANDINS') ?: 'public'] ?? $sets['public'];
 $request = Request::current();
 
@@ -50,6 +50,11 @@ if ($request->path === '/_faults' && $request->method === 'PUT') {
 }
 if ($request->path === '/' || $request->path === '') {
     Response::html((string) file_get_contents(__DIR__."/$name/docs.html"))->send();
+
+    return;
+}
+if (preg_match('~^/openapi\.(json|yaml)$~D', $request->path, $part) === 1 && is_file(__DIR__."/$name/openapi.$part[1]")) {
+    (new Response(200, ['Content-Type' => $part[1] === 'json' ? 'application/json' : 'application/yaml'], (string) file_get_contents(__DIR__."/$name/openapi.$part[1]")))->send();
 
     return;
 }

@@ -22,6 +22,8 @@ use Illuminate\Database\Eloquent\Model;
  * @property array<string, mixed> $timing milliseconds, and what the connection was
  * @property string|null $error
  * @property string|null $body deflated
+ * @property string|null $request_body deflated
+ * @property string|null $digest deflated: a large answer with its long arrays cut
  */
 final class Exchange extends Model
 {
@@ -30,7 +32,7 @@ final class Exchange extends Model
     /** @var array<string, string> */
     protected $casts = ['timing' => 'array'];
 
-    protected $hidden = ['body'];
+    protected $hidden = ['body', 'request_body', 'digest'];
 
     /**
      * The body as it came, or null when none was kept.
@@ -43,6 +45,26 @@ final class Exchange extends Model
         $text = gzinflate($this->body);
 
         return $text === false ? null : $text;
+    }
+
+    /**
+     * What the request carried.
+     */
+    public function carried(): string
+    {
+        return $this->request_body === null ? '' : (string) gzinflate($this->request_body);
+    }
+
+    /**
+     * Header lines of the request or the answer, in their order.
+     *
+     * @return list<array{string, string}>
+     */
+    public static function lines(string $head): array
+    {
+        preg_match_all('/^([^\s:]+):[ \t]*(.*?)\s*$/m', $head, $found, PREG_SET_ORDER);
+
+        return array_map(static fn (array $line): array => [$line[1], $line[2]], $found);
     }
 
     public function header(string $name): ?string

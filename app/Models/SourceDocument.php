@@ -22,6 +22,6 @@ final class SourceDocument extends Model
 
     public function file(): SourceFile
     {
-        return SourceFile::of(json_decode($this->document, true, 512, JSON_THROW_ON_ERROR));
+        return SourceFile::stored($this->document);
     }
 }

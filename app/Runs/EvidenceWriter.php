@@ -27,6 +27,7 @@ final class EvidenceWriter
     public function write(Sent $sent, Mask $mask, int $number, ?int $records, ?int $tryId = null, ?int $runId = null, string $purpose = self::REQUEST): Exchange
     {
         $answer = '';
+        $carried = (string) $sent->request->getBody();
         foreach ($sent->headers as $name => $value) {
             $answer .= "$name: $value\n";
         }
@@ -34,7 +35,8 @@ final class EvidenceWriter
         return Exchange::query()->create([
             'try_id' => $tryId, 'run_id' => $runId, 'number' => $number,
             'purpose' => $purpose,
-            'request' => self::head($sent->request, $mask).($purpose === self::TOKEN && (string) $sent->request->getBody() !== '' ? "\n".self::withoutTokens($mask->apply((string) $sent->request->getBody())) : ''),
+            'request' => ($sent->head === null ? self::head($sent->request, $mask) : mb_scrub($mask->apply($sent->head), 'UTF-8')).($purpose === self::TOKEN && $carried !== '' ? "\n".self::withoutTokens($mask->apply($carried)) : ''),
+            'request_body' => $purpose === self::TOKEN || $carried === '' ? null : gzdeflate($mask->apply($carried), 1),
             'status' => $sent->status, 'headers' => mb_scrub((string) preg_replace('/((?:^set-cookie: |, )[^=;,\s]+=)[^;,\n]+/m', '$1••••••', $mask->apply($answer)), 'UTF-8'), 'bytes' => strlen($sent->body), 'records' => $records,
             'timing' => $sent->timing->toArray(), 'error' => $sent->failing === null ? null : mb_scrub($sent->detail, 'UTF-8'),
             'body' => strlen($sent->body) > self::MOST ? null : gzdeflate($purpose === self::TOKEN ? self::withoutTokens($mask->apply($sent->body)) : $mask->apply($sent->body), 1),
@@ -51,6 +53,14 @@ final class EvidenceWriter
         $text = (string) preg_replace('/("(?:'.$names.')"\s*:\s*)"(?:[^"\\\\]|\\\\.)*"/i', '$1"••••••"', $text);
 
         return (string) preg_replace('/((?:^|&)(?:'.$names.')=)[^&\s]*/i', '$1••••••', $text);
+    }
+
+    /**
+     * A body as text that can be shown; of bytes that are no text, how many there are.
+     */
+    public static function readable(string $body): string
+    {
+        return mb_check_encoding($body, 'UTF-8') && preg_match('/[\x00-\x08\x0e-\x1f]/', $body) !== 1 ? $body : (string) preg_replace_callback('/(?:[^\x09\x0a\x0d\x20-\x7e]+[\x20-\x7e]{0,8}){4,}/', static fn (array $part): string => '['.number_format(strlen($part[0]), 0, '.', ' ').' bytes]', $body);
     }
 
     /**

@@ -32,6 +32,7 @@ use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Diagnose\Notes;
 use DeepSpring\Diagnose\Situation;
 use DeepSpring\Onward\End;
+use DeepSpring\Onward\EndReason;
 use DeepSpring\Onward\OnwardFailure;
 use DeepSpring\Onward\Page;
 use DeepSpring\SourceFile\EndpointDefinition;
@@ -118,7 +119,10 @@ final class Reading
      */
     public function preview(EndpointDefinition $endpoint, array $inputs, PageRequest $page): string
     {
-        return EvidenceWriter::head($this->request($endpoint, $inputs, $page, $this->secrets->withoutAsking()), $this->mask());
+        $request = $this->request($endpoint, $inputs, $page, $this->secrets->withoutAsking());
+        $body = (string) $request->getBody();
+
+        return EvidenceWriter::head($request, $this->mask()).($body === '' ? '' : "\n".EvidenceWriter::readable($this->mask()->apply($body)));
     }
 
     /**
@@ -159,6 +163,8 @@ final class Reading
     public function pages(EndpointDefinition $endpoint, array $inputs, Limits $limits, \Closure $record, ?\Closure $pause = null): \Generator
     {
         $answer = $endpoint->answer();
+        $writes = $endpoint->does()->writes();
+        $limits = $limits->repeatable(! $writes || $endpoint->ask()->hasIdempotencyKey($inputs));
         $pager = $endpoint->onward()->pager();
         $step = $pager->first();
         $total = 0;
@@ -166,15 +172,18 @@ final class Reading
             $sent = $this->send(fn (): RequestInterface => $this->request($endpoint, $inputs, $step), $limits, $pause, static fn (Sent $refused) => $record($refused, 0, null));
             $this->refuse($sent, $answer->ok, $limits, $number, $record, $endpoint);
             try {
-                $document = JsonBody::decode($sent->body);
+                $document = $this->isEmpty($sent, $writes) ? null : JsonBody::decode($sent->body);
             } catch (UnreadableAnswer $unreadable) {
                 $record($sent, $number, null);
 
                 throw ReadingFailed::because($this->explain($sent, $answer->ok, $limits->timeout, $endpoint, $unreadable) ?? new Diagnosis('unreadable', $unreadable->getMessage(), 'See the raw answer.', 'answer'), $number);
             }
-            $records = $answer->records($document);
+            $records = $this->isEmpty($sent, $writes) ? [] : $answer->records($document);
             $total += count($records);
             $record($sent, $number, count($records));
+            if ($this->isEmpty($sent, $writes)) {
+                return new End(EndReason::Single, $sent->status === 204 ? 'Done; the service has nothing to add.' : 'Done; the answer is empty.');
+            }
             $this->refuseHiddenErrors($sent, $answer->ok, $limits, $endpoint, $records, $answer->records !== null, $number);
             if ($number === 1 && $records === [] && $answer->records !== null && $answer->records->isSingular()) {
                 throw ReadingFailed::because(new Diagnosis('no-records', "The answer has nothing at {$answer->records}.", 'Choose where the records are from the answer at the right.', 'answer'), $number);
@@ -195,6 +204,14 @@ final class Reading
                 return new End($step->reason, $this->mask()->apply($step->sentence));
             }
         }
+    }
+
+    /**
+     * Whether an answer has no body and needs none: to a write, or to a request for the head alone.
+     */
+    private function isEmpty(Sent $sent, bool $writes): bool
+    {
+        return trim($sent->body) === '' && ($writes || $sent->status === 204 || $sent->request->getMethod() === 'HEAD');
     }
 
     /**

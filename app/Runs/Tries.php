@@ -36,10 +36,10 @@ final class Tries
      * @param  array<string, list<string>>|null  $inputs  the values to try with, when null
      * @param  array<string, string>  $instead  values of secrets to be used in place of the stored ones
      */
-    public function endpoint(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, Environment $environment, ?User $by, ?array $inputs = null, #[\SensitiveParameter] array $instead = [], bool $anywhere = false): Tryout
+    public function endpoint(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, Environment $environment, ?User $by, ?array $inputs = null, #[\SensitiveParameter] array $instead = [], bool $anywhere = false, ?\Closure $stopped = null): Tryout
     {
         $definition = $file->source();
-        $limits = new Limits(min(60, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), $anywhere);
+        $limits = new Limits(min(60, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), $anywhere, closely: true, stopped: $stopped);
         $attempt = new Attempt($row->source, $row, $endpoint->endpoint, $definition, $environment, $by);
         try {
             $reading = new Reading($this->transport, $this->vault, $row->source, $definition, $environment, $by, $instead);
@@ -80,7 +80,7 @@ final class Tries
         }
         $attempt = new Attempt($source, null, [], $definition, $environment, $by);
         try {
-            $limits = new Limits(min(30, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), true);
+            $limits = new Limits(min(30, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), true, closely: true);
             $reading = new Reading($this->transport, $this->vault, $source, $definition, $environment, $by, $instead);
             $attempt->watch($reading);
             $sent = $reading->knock($limits);

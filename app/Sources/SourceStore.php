@@ -29,7 +29,7 @@ final class SourceStore
             $source ??= Source::query()->where('slug', $file->slug())->lockForUpdate()->first() ?? new Source(['owner_id' => $by?->id]);
             $source->fill(['slug' => $file->slug(), 'name' => $file->source()->name])->save();
             $this->followEndpoints($source, $file);
-            $json = json_encode($file->document, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR);
+            $json = $file->json();
             if ($source->published()?->says($file) === true) {
                 $source->documents()->where('version', null)->delete();
             } else {

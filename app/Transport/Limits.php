@@ -15,6 +15,17 @@ final readonly class Limits
         public int $bytes,
         /** Whether redirects are followed to another origin, without anything that says who is asking. */
         public bool $anywhere = false,
+        /** Whether a request that is not GET or HEAD may be sent again by itself. */
+        public bool $repeatable = false,
+        /** Whether the head as it left and the TLS version are recorded. */
+        public bool $closely = false,
+        /** @var (\Closure(): bool)|null asked about once a second whether to give up */
+        public ?\Closure $stopped = null,
     ) {
+    }
+
+    public function repeatable(bool $repeatable): self
+    {
+        return new self($this->timeout, $this->tries, $this->bytes, $this->anywhere, $repeatable, $this->closely, $this->stopped);
     }
 }

@@ -7,7 +7,7 @@ namespace App\Transport;
 use DeepSpring\Diagnose\Failing;
 
 /**
- * When to send a reading request again, and how long to wait before it: as Retry-After says
+ * When to send a request again that may be repeated (RFC 9110 §9.2.2), and how long to wait before it: as Retry-After says
  * (RFC 9110 §10.2.3), otherwise exponentially with full jitter.
  */
 final readonly class Retries
@@ -15,11 +15,12 @@ final readonly class Retries
     private const LONGEST_WAIT = 60;
 
     /**
+     * @param  bool  $repeatable  whether one that is not GET or HEAD may be, because it only reads or carries an idempotency key
      * @return int|null milliseconds to wait; null when it is not to be sent again
      */
-    public static function wait(Sent $sent, int $attempt, int $tries, int $now): ?int
+    public static function wait(Sent $sent, int $attempt, int $tries, int $now, bool $repeatable = false): ?int
     {
-        if ($attempt >= $tries || $sent->request->getMethod() !== 'GET') {
+        if ($attempt >= $tries || ! $repeatable && ! in_array($sent->request->getMethod(), ['GET', 'HEAD'], true)) {
             return null;
         }
         $again = in_array($sent->status, [429, 502, 503, 504], true)

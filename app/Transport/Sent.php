@@ -25,6 +25,8 @@ final readonly class Sent
         public ?Failing $failing,
         public string $detail,
         public Timing $timing,
+        /** Start line and headers exactly as they left; null when that was not watched. */
+        public ?string $head = null,
     ) {
     }
 

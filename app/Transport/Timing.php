@@ -25,13 +25,20 @@ final readonly class Timing
         public string $address,
         public array $hops = [],
         public ?array $certificate = null,
+        /** Bytes of the bodies on the wire, as sent and as received before decompression. */
+        public int $bytesSent = 0,
+        public int $bytesReceived = 0,
+        /** Like "HTTP/1.1". */
+        public string $protocol = '',
+        /** Like "TLSv1.3"; empty when it was not watched closely, or not secured. */
+        public string $tlsVersion = '',
     ) {
     }
 
     /**
      * @param  array<string, mixed>  $stats  of curl, times in seconds from the start
      */
-    public static function fromCurl(array $stats, Trail $trail, float $elapsed, int $waited, int $attempts): self
+    public static function fromCurl(array $stats, Trail $trail, float $elapsed, int $waited, int $attempts, string $tlsVersion = ''): self
     {
         $ms = static fn (string $name): float => round(1000 * (float) ($stats[$name] ?? 0), 1);
         $connected = max($ms('connect_time'), $ms('namelookup_time'));
@@ -41,7 +48,26 @@ final readonly class Timing
             round($ms('namelookup_time') + $trail->milliseconds, 1), round($connected - $ms('namelookup_time'), 1), round($secured - $connected, 1),
             max(0.0, round($ms('starttransfer_time') - $secured, 1)), round(max($ms('total_time') + $trail->milliseconds, $elapsed * 1000), 1),
             $waited, $attempts, (string) ($stats['primary_ip'] ?? ''), $trail->hops, self::certificate($stats['certinfo'] ?? []),
+            (int) ($stats['size_upload'] ?? 0), (int) ($stats['size_download'] ?? 0), [1 => 'HTTP/1.0', 2 => 'HTTP/1.1', 3 => 'HTTP/2', 30 => 'HTTP/3'][(int) ($stats['http_version'] ?? 0)] ?? '', $tlsVersion,
         );
+    }
+
+    /**
+     * Where a request was when its time ran out or somebody stopped it.
+     *
+     * @param  array<string, mixed>  $stats  of curl, times in seconds from the start
+     */
+    public static function phase(array $stats, bool $isSecure): string
+    {
+        $at = static fn (string $name): float => (float) ($stats[$name] ?? 0);
+
+        return match (true) {
+            $at('namelookup_time') === 0.0 => 'looking up the name',
+            $at('connect_time') === 0.0 => 'connecting',
+            $isSecure && $at('appconnect_time') === 0.0 => 'agreeing on TLS',
+            $at('starttransfer_time') === 0.0 => 'waiting for the first byte of the answer',
+            default => 'receiving the answer, of which '.number_format((int) ($stats['size_download'] ?? 0), 0, '.', ' ').' bytes had come',
+        };
     }
 
     /**
@@ -49,7 +75,7 @@ final readonly class Timing
      */
     public function toArray(): array
     {
-        return array_filter(get_object_vars($this), static fn (mixed $value): bool => $value !== [] && $value !== null);
+        return array_filter(get_object_vars($this), static fn (mixed $value): bool => $value !== [] && $value !== null && $value !== '');
     }
 
     /**

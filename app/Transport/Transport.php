@@ -46,8 +46,8 @@ final class Transport
         $waited = 0;
         for ($attempt = 1; ; $attempt++) {
             $sent = $this->once($request, $limits, $mask, $waited, $attempt, $certificate);
-            $wait = Retries::wait($sent, $attempt, $limits->tries, time());
-            if ($wait === null || ($pause !== null && ! $pause($wait))) {
+            $wait = Retries::wait($sent, $attempt, $limits->tries, time(), $limits->repeatable);
+            if ($wait === null || ($limits->stopped !== null && ($limits->stopped)()) || ($pause !== null && ! $pause($wait))) {
                 return $sent;
             }
             if ($pause === null) {
@@ -64,15 +64,21 @@ final class Transport
         $from = microtime(true);
         $last = $request;
         $trail = new Trail;
+        $log = $limits->closely ? new Log : null;
         $options = [
             'sink' => $sink, 'spring_bytes' => $limits->bytes, 'spring_anywhere' => $limits->anywhere, 'spring_trail' => $trail, 'proxy' => '', 'verify' => $this->authorities ?? true,
             'timeout' => $limits->timeout, 'connect_timeout' => min(10, $limits->timeout), 'decode_content' => $request->hasHeader('accept-encoding') ? $request->getHeaderLine('accept-encoding') !== 'identity' : 'gzip',
             'curl' => [CURLOPT_PATH_AS_IS => true, CURLOPT_CERTINFO => true] + ($certificate === null ? [] : [CURLOPT_SSLCERT_BLOB => $certificate->certificate, CURLOPT_SSLKEY_BLOB => $certificate->key] + ($certificate->passphrase === '' ? [] : [CURLOPT_KEYPASSWD => $certificate->passphrase])),
+            'debug' => $log->stream ?? false,
             'on_stats' => static function (TransferStats $of) use (&$stats, &$last): void {
                 $stats = $of;
                 $last = $of->getRequest();
             },
         ];
+        if ($limits->stopped !== null) {
+            // A progress function that answers anything but 0 ends the transfer.
+            $options['curl'] += [CURLOPT_NOPROGRESS => false, CURLOPT_XFERINFOFUNCTION => static fn (): int => ($limits->stopped)() ? 1 : 0];
+        }
         $failing = null;
         $detail = '';
         $response = null;
@@ -84,12 +90,12 @@ final class Transport
         } catch (\InvalidArgumentException $exception) {
             [$failing, $detail] = [Failing::Other, $exception->getMessage()];
         }
-        $timing = Timing::fromCurl($stats?->getHandlerStats() ?? [], $trail, microtime(true) - $from, $waited, $attempt);
+        $timing = Timing::fromCurl($stats?->getHandlerStats() ?? [], $trail, microtime(true) - $from, $waited, $attempt, $log?->tlsVersion() ?? '');
 
-        return $this->sent($last, $response, $failing, $mask->apply($detail), $timing);
+        return $this->sent($last, $response, $failing, $mask->apply($detail), $timing, $log?->head());
     }
 
-    private function sent(RequestInterface $request, ?ResponseInterface $response, ?Failing $failing, string $detail, Timing $timing): Sent
+    private function sent(RequestInterface $request, ?ResponseInterface $response, ?Failing $failing, string $detail, Timing $timing, ?string $head): Sent
     {
         $headers = [];
         foreach ($response?->getHeaders() ?? [] as $name => $values) {
@@ -98,7 +104,7 @@ final class Transport
 
         return new Sent(
             $request, $response?->getStatusCode(), $response?->getReasonPhrase() ?? '', $response?->getProtocolVersion() ?? '1.1',
-            $headers, $failing === null ? (string) $response?->getBody() : '', $failing, $detail, $timing,
+            $headers, $failing === null ? (string) $response?->getBody() : '', $failing, $detail, $timing, $head,
         );
     }
 
@@ -124,7 +130,12 @@ final class Transport
             return [Failing::TooLarge, 'more than '.intdiv($limits->bytes, 1048576).' MB'];
         }
 
+        if ($number === CURLE_OPERATION_TIMEOUTED || $number === CURLE_ABORTED_BY_CALLBACK) {
+            $detail = Timing::phase($context, str_starts_with((string) ($context['url'] ?? ''), 'https:'));
+        }
+
         return [match (true) {
+            $number === CURLE_ABORTED_BY_CALLBACK => Failing::Stopped,
             $number === CURLE_COULDNT_RESOLVE_HOST => Failing::Name,
             $number === CURLE_COULDNT_CONNECT => Failing::Refused,
             $number === CURLE_OPERATION_TIMEOUTED => ((float) ($context['connect_time'] ?? 0)) > 0 ? Failing::AnswerTimeout : Failing::ConnectTimeout,

@@ -6,6 +6,7 @@ namespace DeepSpring\Answer;
 
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Ask\Does;
 
 final readonly class AnswerDefinition
 {
@@ -21,10 +22,10 @@ final readonly class AnswerDefinition
      *
      * @throws InvalidJsonPath
      */
-    public static function of(array $answer): self
+    public static function of(array $answer, Does $does = Does::List): self
     {
         return new self(
-            $answer['ok'] ?? [200],
+            $answer['ok'] ?? $does->succeedsWith(),
             isset($answer['records']) ? JsonPath::parse($answer['records']) : null,
         );
     }

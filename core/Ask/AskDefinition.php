@@ -4,13 +4,16 @@ declare(strict_types=1);
 
 namespace DeepSpring\Ask;
 
+use DeepSpring\Ask\Body\Body;
+use DeepSpring\Ask\Body\BodyFactory;
+
 final readonly class AskDefinition
 {
     /**
      * @param  list<Input>  $inputs
      * @param  array<string, string>  $headers
      */
-    public function __construct(public string $method, public string $path, public array $inputs, public array $headers)
+    public function __construct(public string $method, public string $path, public array $inputs, public array $headers, public ?Body $body = null)
     {
     }
 
@@ -24,6 +27,7 @@ final readonly class AskDefinition
             $ask['path'] ?? '/',
             array_values(array_map(Input::of(...), $ask['inputs'] ?? [])),
             array_map(strval(...), $ask['headers'] ?? []),
+            isset($ask['body']) ? BodyFactory::of($ask['body']) : null,
         );
     }
 
@@ -42,5 +46,61 @@ final readonly class AskDefinition
         }
 
         return $values;
+    }
+
+    /**
+     * Everything that is wrong with the values, by input.
+     *
+     * @param  array<string, list<string>>  $given
+     * @return array<string, InvalidInput>
+     */
+    public function faults(array $given): array
+    {
+        $faults = [];
+        $known = array_map(static fn (Input $input): string => $input->name, array_filter($this->inputs, static fn (Input $input): bool => $input->fixed === null));
+        foreach (array_diff(array_map(strval(...), array_keys($given)), $known) as $name) {
+            $faults[$name] = InvalidInput::unknown($name, implode(', ', $known));
+        }
+        $filled = [];
+        foreach ($this->inputs as $input) {
+            $values = $input->chosen($given[$input->name] ?? null);
+            if ($values !== [] && $input->fixed === null && $values !== $input->default) {
+                $filled[] = $input->name;
+            }
+            $fault = $input->fault($values);
+            if ($fault !== null) {
+                $faults[$input->name] = InvalidInput::because($input->name, $fault);
+            }
+        }
+        $excused = $this->body?->excused($filled) ?? [];
+        foreach ($this->inputs as $input) {
+            if (! isset($faults[$input->name]) && $input->required && $input->chosen($given[$input->name] ?? null) === [] && ! in_array($input->name, $excused, true)) {
+                $because = $this->body?->demanded($input->name, $filled);
+                $faults[$input->name] = $because === null ? InvalidInput::missing($input->name) : InvalidInput::because($input->name, $because);
+            }
+        }
+
+        return $faults;
+    }
+
+    /**
+     * Whether the request carries a key by which a service tells a repetition from a second request.
+     *
+     * @param  array<string, list<string>>  $given
+     */
+    public function hasIdempotencyKey(array $given): bool
+    {
+        foreach (array_keys($this->headers) as $name) {
+            if (strcasecmp((string) $name, 'idempotency-key') === 0) {
+                return true;
+            }
+        }
+        foreach ($this->inputs as $input) {
+            if ($input->in === Place::Header && strcasecmp($input->name, 'idempotency-key') === 0) {
+                return $input->chosen($given[$input->name] ?? null) !== [];
+            }
+        }
+
+        return false;
     }
 }

@@ -26,6 +26,9 @@ final readonly class Input
         public ?array $choices,
         public ?Many $many,
         public bool $sendEmpty,
+        /** Never offered to those who only use the endpoint. */
+        public bool $private = false,
+        public string $about = '',
     ) {
     }
 
@@ -45,38 +48,55 @@ final readonly class Input
             self::texts($input['choices'] ?? null),
             isset($input['many']) ? Many::from($input['many']) : null,
             $input['send_empty'] ?? false,
+            $input['private'] ?? false,
+            $input['about'] ?? '',
         );
     }
 
     /**
-     * The values to send: the fixed ones, the given ones, or the default.
+     * What is sent: the fixed values, the given ones, or the default; none when there are none.
      *
      * @param  list<string>|null  $given
      * @return list<string>
-     *
-     * @throws InvalidInput
      */
-    public function values(?array $given): array
+    public function chosen(?array $given): array
     {
         $given = $given === [] || $given === [''] ? null : $given;
-        $values = $this->fixed ?? $given ?? $this->default ?? [];
-        if ($values === []) {
-            return $this->required ? throw InvalidInput::missing($this->name) : ($this->sendEmpty ? [''] : []);
-        }
+
+        return $this->fixed ?? $given ?? $this->default ?? ($this->sendEmpty && ! $this->required && $this->type === InputType::Text ? [''] : []);
+    }
+
+    /**
+     * Why these values cannot be sent; null when they can. Whether one is needed at all is not asked here.
+     *
+     * @param  list<string>  $values  as `chosen` gives them
+     */
+    public function fault(array $values): ?string
+    {
         if ($this->many === null && count($values) > 1) {
-            throw InvalidInput::because($this->name, 'takes one value; to send several, say how they are joined');
+            return 'takes one value; to send several, say how they are joined';
         }
         foreach ($values as $value) {
-            $fault = $this->type->fault($value)
+            $fault = ($value === '' && $this->sendEmpty ? null : $this->type->fault($value))
                 ?? ($this->choices !== null && ! in_array($value, $this->choices, true) ? "\"$value\" is none of ".implode(', ', $this->choices) : null)
                 ?? ($this->in === Place::Path && in_array($value, ['', '.', '..'], true) ? "\"$value\" cannot stand in a path, where it would mean another address" : null)
-                ?? ($this->in === Place::Header && preg_match('/[\x00-\x08\x0a-\x1f\x7f]/', $value) === 1 ? 'a header value cannot hold a line break' : null);
+                ?? ($this->in === Place::Header && preg_match('/[\x00-\x08\x0a-\x1f\x7f]/', $value) === 1 ? 'a header value cannot hold a line break' : null)
+                ?? ($this->in === Place::Cookie && preg_match('/[\x00-\x20\x22\x2c\x3b\x5c\x7f]/', $value) === 1 ? 'a cookie cannot hold blanks, quotes, commas, semicolons or backslashes' : null)
+                ?? ($this->many !== null && $this->isJoined() && str_contains($value, $this->many->joined(['', ''])) ? "\"$value\" holds the sign that parts the values" : null);
             if ($fault !== null) {
-                throw InvalidInput::because($this->name, $fault);
+                return $fault;
             }
         }
 
-        return $values;
+        return null;
+    }
+
+    /**
+     * Whether several values end up in one text, in which they can only be told apart by what parts them.
+     */
+    private function isJoined(): bool
+    {
+        return $this->in !== Place::Body && ! in_array($this->many, [Many::Repeat, Many::Brackets], true);
     }
 
     /**

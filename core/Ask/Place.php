@@ -9,4 +9,6 @@ enum Place: string
     case Path = 'path';
     case Query = 'query';
     case Header = 'header';
+    case Cookie = 'cookie';
+    case Body = 'body';
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Ask;
 
+use DeepSpring\Access\Cookies;
 use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\Scheme;
 use DeepSpring\Access\Secrets;
@@ -34,8 +35,9 @@ final readonly class RequestBuilder
      */
     public function build(AskDefinition $ask, array $given, Secrets $secrets, PageRequest $page = new PageRequest): RequestInterface
     {
-        $this->refuseUnknown($ask, $given);
+        $values = Values::of($ask, $given);
         $path = [];
+        $cookies = [];
         $pairs = [];
         foreach ($this->query as $name => $value) {
             $pairs[] = [(string) $name, $value];
@@ -43,20 +45,27 @@ final readonly class RequestBuilder
         $headers = array_change_key_case($ask->headers) + array_change_key_case($this->headers);
 
         foreach ($ask->inputs as $input) {
-            $values = $input->values($given[$input->name] ?? null);
             if ($input->in === Place::Path) {
-                $path['{'.$input->name.'}'] = rawurlencode(($input->many ?? Many::Comma)->joined($values));
-            } elseif ($values !== []) {
-                if ($input->in === Place::Query) {
-                    array_push($pairs, ...($input->many ?? Many::Comma)->pairs($input->name, $values));
-                } else {
-                    $headers[strtolower($input->name)] = ($input->many ?? Many::Comma)->joined($values);
-                }
+                $path['{'.$input->name.'}'] = rawurlencode($values->text($input->name));
+            } elseif ($values->isGiven($input->name)) {
+                match ($input->in) {
+                    Place::Query => array_push($pairs, ...($input->many ?? Many::Comma)->pairs($input->name, $values->all($input->name))),
+                    Place::Header => $headers[strtolower($input->name)] = $values->text($input->name),
+                    Place::Cookie => $cookies[$input->name] = $values->text($input->name),
+                    Place::Body => null,
+                };
             }
         }
 
         $uri = $page->uri ?? rtrim($this->base, '/').$this->path(strtr($ask->path, $path)).$this->queryString($pairs, $page->query);
-        $request = new Request($ask->method, new Uri($uri), $headers);
+        $body = $ask->body?->encode($values);
+        if ($body !== null) {
+            $headers += ['content-type' => $body->contentType];
+            $headers['content-length'] = (string) strlen($body->bytes);
+        } elseif (in_array($ask->method, ['POST', 'PUT', 'PATCH'], true)) {
+            $headers['content-length'] = '0';
+        }
+        $request = Cookies::add(new Request($ask->method, new Uri($uri), $headers, $body?->bytes), $cookies);
         foreach ($this->access as $scheme) {
             $request = $scheme->apply($request, $secrets);
         }
@@ -81,18 +90,5 @@ final readonly class RequestBuilder
         }
 
         return $pairs === [] ? '' : '?'.implode('&', array_map(static fn (array $pair): string => rawurlencode($pair[0]).'='.rawurlencode($pair[1]), $pairs));
-    }
-
-    /**
-     * @param  array<string, list<string>>  $given
-     */
-    private function refuseUnknown(AskDefinition $ask, array $given): void
-    {
-        $known = array_map(static fn (Input $input): string => $input->name, array_filter($ask->inputs, static fn (Input $input): bool => $input->fixed === null));
-        foreach (array_keys($given) as $name) {
-            if (! in_array((string) $name, $known, true)) {
-                throw InvalidInput::unknown((string) $name, implode(', ', $known));
-            }
-        }
     }
 }

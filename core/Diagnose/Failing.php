@@ -18,5 +18,7 @@ enum Failing: string
     case Tls = 'tls';
     case TooLarge = 'too-large';
     case Cut = 'cut';
+    /** Somebody stopped it. */
+    case Stopped = 'stopped';
     case Other = 'other';
 }

@@ -7,6 +7,8 @@ namespace DeepSpring\SourceFile;
 use DeepSpring\Access\Variables;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Ask\Body\BodyFactory;
+use DeepSpring\Diagnose\Nearest;
 use DeepSpring\Flatten\SafeNames;
 
 /**
@@ -110,6 +112,34 @@ final class Coherence
         }
         foreach ($inPath as $name => $number) {
             $this->fault("$at.inputs[$number]", "The input \"$name\" goes in the path, but the path has no {{$name}}.");
+        }
+        $this->body($ask, $at);
+    }
+
+    /**
+     * @param  array<string, mixed>  $ask
+     */
+    private function body(array $ask, string $at): void
+    {
+        $body = isset($ask['body']) ? BodyFactory::of($ask['body']) : null;
+        $used = $body?->inputs() ?? [];
+        $names = array_column($ask['inputs'] ?? [], 'name');
+        foreach ($body?->faults() ?? [] as $place => $sentence) {
+            $this->fault("$at.body.$place", $sentence);
+        }
+        foreach (array_diff($used, $names) as $name) {
+            $this->fault("$at.body", "The body names the input \"$name\", which this endpoint does not have".(Nearest::to($name, $names) === null ? '.' : '; "'.Nearest::to($name, $names).'" was probably meant.'));
+        }
+        foreach ($ask['inputs'] ?? [] as $number => $input) {
+            if ($input['in'] === 'body' && ! in_array($input['name'], $used, true)) {
+                $this->fault("$at.inputs[$number]", "The input \"{$input['name']}\" goes in the body, but ".($body === null ? 'there is no body.' : 'the body does not name it.'));
+            }
+            if ($input['in'] === 'cookie' && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $input['name']) !== 1) {
+                $this->fault("$at.inputs[$number].name", "\"{$input['name']}\" cannot be the name of a cookie.");
+            }
+        }
+        if ($body !== null && ($ask['method'] ?? 'GET') === 'HEAD') {
+            $this->fault("$at.body", 'HEAD asks for headers alone; it carries no body.');
         }
     }
 

@@ -6,6 +6,7 @@ namespace DeepSpring\SourceFile;
 
 use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Ask\AskDefinition;
+use DeepSpring\Ask\Does;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Onward\OnwardDefinition;
 
@@ -24,6 +25,11 @@ final readonly class EndpointDefinition
         $this->name = $endpoint['name'];
     }
 
+    public function does(): Does
+    {
+        return isset($this->endpoint['does']) ? Does::from($this->endpoint['does']) : Does::guess($this->endpoint['ask']['method'] ?? 'GET', $this->endpoint['ask']['path'] ?? '');
+    }
+
     public function ask(): AskDefinition
     {
         return AskDefinition::of($this->endpoint['ask']);
@@ -31,7 +37,7 @@ final readonly class EndpointDefinition
 
     public function answer(): AnswerDefinition
     {
-        return AnswerDefinition::of($this->endpoint['answer'] ?? []);
+        return AnswerDefinition::of($this->endpoint['answer'] ?? [], $this->does());
     }
 
     public function onward(): OnwardDefinition

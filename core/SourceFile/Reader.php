@@ -37,7 +37,7 @@ final class Reader
     private function json(string $text): mixed
     {
         try {
-            return json_decode($text, true, 128, JSON_THROW_ON_ERROR);
+            return Trees::document(json_decode($text, false, 512, JSON_THROW_ON_ERROR));
         } catch (\JsonException $fault) {
             throw InvalidSourceFile::because([new Fault('', "This is not JSON: {$fault->getMessage()}.")]);
         }
@@ -49,7 +49,7 @@ final class Reader
             throw InvalidSourceFile::because([new Fault('', 'YAML is indented with spaces, not tabs.', substr_count($text, "\n", 0, $found[0][1]) + 1)]);
         }
         try {
-            return Yaml::parse($text, Yaml::PARSE_EXCEPTION_ON_INVALID_TYPE);
+            return Trees::document(Yaml::parse($text, Yaml::PARSE_EXCEPTION_ON_INVALID_TYPE | Yaml::PARSE_OBJECT_FOR_MAP));
         } catch (ParseException $fault) {
             $reason = (string) preg_replace('/ at line \d+.*$/s', '', $fault->getMessage());
 

@@ -25,9 +25,26 @@ final readonly class SourceFile
      */
     public static function of(array $document): self
     {
+        $document = Trees::normal($document);
         $faults = (new Validator)->faults($document);
 
         return $faults === [] ? new self($document) : throw InvalidSourceFile::because($faults);
+    }
+
+    /**
+     * The JSON that `json` writes, as it is stored.
+     *
+     * @throws InvalidSourceFile
+     * @throws \JsonException
+     */
+    public static function stored(string $json): self
+    {
+        return self::of(Trees::document(json_decode($json, false, 512, JSON_THROW_ON_ERROR)));
+    }
+
+    public function json(): string
+    {
+        return json_encode($this->document, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR);
     }
 
     /**
@@ -89,6 +106,9 @@ final readonly class SourceFile
 
     private static function same(mixed $left, mixed $right): bool
     {
+        if ($left instanceof \stdClass && $right instanceof \stdClass) {
+            return self::same(get_object_vars($left), get_object_vars($right));
+        }
         if (! is_array($left) || ! is_array($right)) {
             return $left === $right;
         }
@@ -106,6 +126,6 @@ final readonly class SourceFile
 
     public function yaml(): string
     {
-        return Yaml::dump($this->document, 8, 2, Yaml::DUMP_EMPTY_ARRAY_AS_SEQUENCE | Yaml::DUMP_MULTI_LINE_LITERAL_BLOCK | Yaml::DUMP_COMPACT_NESTED_MAPPING);
+        return Yaml::dump($this->document, 8, 2, Yaml::DUMP_EMPTY_ARRAY_AS_SEQUENCE | Yaml::DUMP_OBJECT_AS_MAP | Yaml::DUMP_MULTI_LINE_LITERAL_BLOCK | Yaml::DUMP_COMPACT_NESTED_MAPPING);
     }
 }

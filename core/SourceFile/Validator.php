@@ -70,6 +70,9 @@ final class Validator
             if (isset($endpoint->ask->headers) && $endpoint->ask->headers === []) {
                 $endpoint->ask->headers = new \stdClass;
             }
+            if (in_array($endpoint->ask->body->as ?? null, ['form', 'multipart'], true) && ($endpoint->ask->body->of ?? null) === []) {
+                $endpoint->ask->body->of = new \stdClass;
+            }
             foreach (['answer', 'keep'] as $name) {
                 if (isset($endpoint->{$name}) && $endpoint->{$name} === []) {
                     $endpoint->{$name} = new \stdClass;

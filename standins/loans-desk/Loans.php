@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace StandIns\LoansDesk;
 
+use StandIns\Notebook;
 use StandIns\Words;
 
 /**
@@ -13,10 +14,14 @@ final class Loans
 {
     public const COUNT = 1200;
 
-    private const NEWEST = 8812;
+    public const NEWEST = 8812;
 
     /** Items of twelve loans in a row: 40. */
     private const ITEMS = [3, 1, 12, 2, 5, 1, 3, 1, 4, 2, 1, 5];
+
+    public function __construct(private readonly Notebook $notes)
+    {
+    }
 
     /**
      * @return list<int> ids, newest first
@@ -24,8 +29,11 @@ final class Loans
     public function ids(?string $house, ?string $status): array
     {
         $ids = [];
-        for ($id = self::NEWEST; $id > self::NEWEST - self::COUNT; $id--) {
-            if (($house === null || $this->house($id) === $house) && ($status === null || in_array($this->status($id), explode(',', $status), true))) {
+        $made = $this->made();
+        $newest = max(self::NEWEST, ...(array_map(intval(...), array_keys($made)) ?: [0]));
+        for ($id = $newest; $id > self::NEWEST - self::COUNT; $id--) {
+            $its = $made[$id] ?? [];
+            if (($house === null || ($its['house'] ?? $this->house($id)) === $house) && ($status === null || in_array($its['status'] ?? $this->status($id), explode(',', $status), true))) {
                 $ids[] = $id;
             }
         }
@@ -35,13 +43,50 @@ final class Loans
 
     public function has(int $id): bool
     {
-        return $id <= self::NEWEST && $id > self::NEWEST - self::COUNT;
+        return $id > self::NEWEST - self::COUNT && ($id <= self::NEWEST || isset($this->made()[$id]));
+    }
+
+    /**
+     * @return array<string, mixed>|null
+     */
+    public function loan(int $id, bool $items): ?array
+    {
+        if (! $this->has($id)) {
+            return null;
+        }
+        $loan = $this->invented($id, $items);
+        $its = $this->made()[$id] ?? [];
+        foreach (array_diff_key($its, ['borrower' => 1, 'objects' => 1, 'insurance' => 1]) as $name => $value) {
+            $loan[$name] = $value;
+        }
+        if (isset($its['borrower'])) {
+            [$name, $town, $postCode] = Words::HOUSES[$its['borrower']];
+            $loan['borrower'] = ['code' => $its['borrower'], 'name' => $name, 'town' => $town, 'post_code' => $postCode] + $loan['borrower'];
+        }
+        if (array_key_exists('insurance', $its)) {
+            $loan['insurance'] = is_array($its['insurance']) ? $its['insurance'] + ['currency' => 'SMK'] : null;
+        } elseif ($id > self::NEWEST) {
+            $loan['insurance'] = null;
+        }
+        if ($items && isset($its['objects'])) {
+            $loan['items'] = array_map(static fn (mixed $number): array => ['object' => ['number' => (string) $number, 'title' => Words::pick("title$number", Words::THINGS), 'materials' => []], 'condition' => null, 'value' => null, 'crate' => null], $its['objects']);
+        }
+
+        return $loan;
+    }
+
+    /**
+     * @return array<int, array<string, mixed>> what was created or changed, by id
+     */
+    private function made(): array
+    {
+        return $this->notes->read()['made'] ?? [];
     }
 
     /**
      * @return array<string, mixed>
      */
-    public function loan(int $id, bool $items): array
+    private function invented(int $id, bool $items): array
     {
         $out = Words::number("out$id", 0, 500);
         $loan = [

@@ -21,7 +21,7 @@ final readonly class LoansDesk implements Service
 
     private const SCOPES = ['loans.read', 'loans.write'];
 
-    public function __construct(private Loans $loans, private Desk $desk)
+    public function __construct(private Loans $loans, private Desk $desk, private Register $register)
     {
     }
 
@@ -39,7 +39,15 @@ final readonly class LoansDesk implements Service
             return Response::json(['error' => 'insufficient_scope', 'message' => 'This needs the scope loans.read.'], 403, ['WWW-Authenticate' => 'Bearer realm="loans-desk", error="insufficient_scope", scope="loans.read"']);
         }
         if ($request->method !== 'GET') {
-            return Response::json(['error' => 'method_not_allowed', 'message' => 'This address is for reading.'], 405, ['Allow' => 'GET']);
+            if (! in_array('loans.write', explode(' ', $scope), true)) {
+                return Response::json(['error' => 'insufficient_scope', 'message' => 'This needs the scope loans.write.'], 403, ['WWW-Authenticate' => 'Bearer realm="loans-desk", error="insufficient_scope", scope="loans.write"']);
+            }
+            $written = $this->register->answer($request);
+            if ($written !== null) {
+                return $written;
+            }
+
+            return Response::json(['error' => 'method_not_allowed', 'message' => 'This address does not take that method.'], 405, ['Allow' => 'GET']);
         }
         if (preg_match('#^/v2/loans(?:/([a-z-]+))?$#D', $request->path, $part) === 1 && (! isset($part[1]) || isset(Words::HOUSES[$part[1]]))) {
             return $this->list($request, $part[1] ?? null);
@@ -90,7 +98,7 @@ final readonly class LoansDesk implements Service
         $items = str_contains($request->query['expand'] ?? '', 'items');
 
         return Response::json([
-            'data' => array_map(fn (int $id): array => $this->loans->loan($id, $items), $page),
+            'data' => array_map(fn (int $id): ?array => $this->loans->loan($id, $items), $page),
             'has_more' => $more || $repeat,
             'next' => $repeat ? 'c_'.base_convert('8000', 10, 36) : ($more ? 'c_'.base_convert((string) end($page), 10, 36) : null),
             'as_of' => '2031-01-15T06:00:00Z',

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace StandIns\Stores;
 
+use StandIns\Notebook;
 use StandIns\Request;
 use StandIns\Response;
 use StandIns\Service;
@@ -18,10 +19,17 @@ final readonly class Stores implements Service
 
     private const COUNT = 640;
 
+    public function __construct(private Notebook $notes)
+    {
+    }
+
     public function answer(Request $request): Response
     {
         if (($request->headers['x-stores-key'] ?? '') !== self::KEY || ($request->headers['x-stores-reader'] ?? '') !== self::KEY) {
             return Response::json(['title' => 'Key missing or wrong', 'detail' => 'Send your key as X-Stores-Key and as X-Stores-Reader.', 'status' => 401], 401, ['WWW-Authenticate' => 'Key header="X-Stores-Key", Key header="X-Stores-Reader"', 'Content-Type' => 'application/problem+json']);
+        }
+        if (preg_match('#^/v1/positions/(\d{5})$#D', $request->path, $part) === 1 && (int) $part[1] >= 1 && (int) $part[1] <= self::COUNT) {
+            return $this->one((int) $part[1], $request);
         }
         if ($request->path !== '/v1/positions') {
             return Response::json(['title' => 'Not found', 'detail' => "There is nothing at {$request->path}.", 'status' => 404], 404);
@@ -40,11 +48,37 @@ final readonly class Stores implements Service
     }
 
     /**
+     * One position: read, or changed. Whoever prefers so (RFC 7240) is shown what it is after the change.
+     */
+    private function one(int $n, Request $request): Response
+    {
+        if ($request->method === 'GET') {
+            return Response::json($this->position($n));
+        }
+        if ($request->method !== 'PUT') {
+            return Response::json(['title' => 'Method not allowed', 'status' => 405], 405, ['Allow' => 'GET, PUT']);
+        }
+        $given = json_decode($request->body, true);
+        if (! is_array($given) || array_diff(array_keys($given), ['locked', 'holds']) !== [] || isset($given['locked']) && ! is_bool($given['locked'])) {
+            return Response::json(['title' => 'Unprocessable', 'detail' => 'locked (true or false) and holds (an object with number and title, or null) can be set.', 'status' => 422], 422, ['Content-Type' => 'application/problem+json']);
+        }
+        $this->notes->change(static function (array $state) use ($n, $given): array {
+            $state[$n] = $given + ($state[$n] ?? []);
+
+            return [$state, null];
+        });
+
+        return str_contains($request->headers['prefer'] ?? '', 'return=representation')
+            ? Response::json($this->position($n), 200, ['Preference-Applied' => 'return=representation'])
+            : new Response(204, [], '');
+    }
+
+    /**
      * @return array<string, mixed>
      */
     private function position(int $n): array
     {
-        return [
+        return ($this->notes->read()[$n] ?? []) + [
             'positionId' => sprintf('%05d', $n),
             'room' => Words::pick("room$n", ['A', 'B', 'Cold', 'Long']),
             'shelf' => ['bay' => Words::number("bay$n", 1, 40), 'level' => Words::number("level$n", 1, 6)],

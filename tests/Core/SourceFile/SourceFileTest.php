@@ -67,8 +67,8 @@ final class SourceFileTest extends TestCase
         yield 'a scheme without its field' => ['token: {secret: token}', 'prefix: X', 9, 'source.access[0]', 'needs "token"'];
         yield 'a field of another scheme' => ['token: {secret: token}', "token: {secret: token}\n      password: x", 9, 'source.access[0]', 'does not know "password"'];
         yield 'a typing error in a key' => ['records:', 'record:', 21, 'endpoints[0].answer', '"records" was probably meant'];
-        yield 'a method not possible' => ['path: /loans/{house}', "path: /loans/{house}\n      method: POST", 17, 'endpoints[0].ask.method', 'allowed are GET'];
-        yield 'an input in no place' => ['in: query', 'in: body', 20, 'endpoints[0].ask.inputs[1].in', 'allowed are path, query, header'];
+        yield 'a method not possible' => ['path: /loans/{house}', "path: /loans/{house}\n      method: FETCH", 17, 'endpoints[0].ask.method', 'allowed are GET, HEAD, POST'];
+        yield 'an input in no place' => ['in: query', 'in: heart', 20, 'endpoints[0].ask.inputs[1].in', 'allowed are path, query, header, cookie, body'];
         yield 'an input twice' => ['name: status', 'name: house', 19, 'endpoints[0].ask.inputs[1].name', 'two inputs named "house"'];
         yield 'a path without its input' => ['/loans/{house}', '/loans/{hous}', 16, 'endpoints[0].ask.path', 'no input of that name'];
         yield 'an input without its path' => ['/loans/{house}', '/loans', 18, 'endpoints[0].ask.inputs[0]', 'the path has no {house}'];

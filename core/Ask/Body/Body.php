@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Ask\Body;
+
+use DeepSpring\Ask\InvalidInput;
+use DeepSpring\Ask\Values;
+
+/**
+ * What a request carries, with inputs in it.
+ */
+interface Body
+{
+    /**
+     * @throws InvalidInput when a value cannot be written in this kind of body
+     */
+    public function encode(Values $values): Encoded;
+
+    /**
+     * Names of the inputs that occur in it.
+     *
+     * @return list<string>
+     */
+    public function inputs(): array;
+
+    /**
+     * What is wrong with it as it stands, whatever the values: place (like `of.insurance.value`) → sentence.
+     *
+     * @return array<string, string>
+     */
+    public function faults(): array;
+
+    /**
+     * Required inputs that are not needed, since the optional object they stand in is left out.
+     *
+     * @param  list<string>  $filled  inputs that somebody filled
+     * @return list<string>
+     */
+    public function excused(array $filled): array;
+
+    /**
+     * Why an input is needed that is only needed together with others; null when it always is.
+     *
+     * @param  list<string>  $filled
+     */
+    public function demanded(string $input, array $filled): ?string;
+}

@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\SourceFile;
+
+/**
+ * A document is arrays, but for the JSON trees in it (bodies and samples): there `{}` and `[]`, or
+ * `{"0": …}` and a list, are different things, so objects stay `stdClass`.
+ */
+final class Trees
+{
+    private const TREES = [['ask', 'body', 'of'], ['answer', 'sample', null]];
+
+    /**
+     * What a decoder gave with objects as `stdClass` → a document.
+     */
+    public static function document(mixed $decoded): mixed
+    {
+        $document = self::arrays($decoded);
+        foreach (is_array($document) && is_array($document['endpoints'] ?? null) ? array_keys($document['endpoints']) : [] as $number) {
+            foreach (self::TREES as [$part, $name, $last]) {
+                $tree = self::at($decoded, ['endpoints', $number, $part, $name, ...($last === null ? [] : [$last])]);
+                if ($tree === null) {
+                    continue;
+                }
+                if ($last === null) {
+                    $document['endpoints'][$number][$part][$name] = $tree;
+                } else {
+                    $document['endpoints'][$number][$part][$name][$last] = $tree;
+                }
+            }
+        }
+
+        return $document;
+    }
+
+    /**
+     * Maps that were written as PHP arrays become objects.
+     */
+    public static function tree(mixed $value): mixed
+    {
+        if ($value instanceof \stdClass || is_array($value) && $value !== [] && ! array_is_list($value)) {
+            $object = new \stdClass;
+            foreach ((array) $value as $name => $member) {
+                $object->{$name} = self::tree($member);
+            }
+
+            return $object;
+        }
+
+        return is_array($value) ? array_map(self::tree(...), $value) : $value;
+    }
+
+    /**
+     * @param  array<string, mixed>  $document
+     * @return array<string, mixed>
+     */
+    public static function normal(array $document): array
+    {
+        foreach (is_array($document['endpoints'] ?? null) ? $document['endpoints'] : [] as $number => $endpoint) {
+            if (isset($endpoint['ask']['body']['of'])) {
+                $document['endpoints'][$number]['ask']['body']['of'] = self::tree($endpoint['ask']['body']['of']);
+            }
+            if (isset($endpoint['answer']['sample'])) {
+                $document['endpoints'][$number]['answer']['sample'] = self::tree($endpoint['answer']['sample']);
+            }
+        }
+
+        return $document;
+    }
+
+    private static function arrays(mixed $value): mixed
+    {
+        return $value instanceof \stdClass || is_array($value) ? array_map(self::arrays(...), (array) $value) : $value;
+    }
+
+    /**
+     * @param  list<string|int>  $path
+     */
+    private static function at(mixed $value, array $path): mixed
+    {
+        foreach ($path as $step) {
+            $value = $value instanceof \stdClass ? $value->{$step} ?? null : (is_array($value) ? $value[$step] ?? null : null);
+        }
+
+        return $value;
+    }
+}
