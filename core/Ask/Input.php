@@ -96,7 +96,11 @@ final readonly class Input
      */
     private function isJoined(): bool
     {
-        return $this->in !== Place::Body && ! in_array($this->many, [Many::Repeat, Many::Brackets], true);
+        return match ($this->in) {
+            Place::Header, Place::Cookie => true,
+            Place::Path, Place::Query => in_array($this->many, [Many::Pipe, Many::Space], true),
+            Place::Body => false,
+        };
     }
 
     /**

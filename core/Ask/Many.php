@@ -29,6 +29,28 @@ enum Many: string
     }
 
     /**
+     * As a part of a query, percent-encoded (RFC 3986 §3.4). A comma between values stays as it is, one
+     * inside a value does not, so that they can be told apart.
+     *
+     * @param  list<string>  $values
+     * @return list<string>
+     */
+    public function query(string $name, array $values): array
+    {
+        return $this === self::Comma ? [rawurlencode($name).'='.$this->path($values)] : array_map(static fn (array $pair): string => rawurlencode($pair[0]).'='.rawurlencode($pair[1]), $this->pairs($name, $values));
+    }
+
+    /**
+     * As a segment of a path, percent-encoded.
+     *
+     * @param  list<string>  $values
+     */
+    public function path(array $values): string
+    {
+        return $this === self::Comma ? implode(',', array_map(rawurlencode(...), $values)) : rawurlencode($this->joined($values));
+    }
+
+    /**
      * @param  list<string>  $values
      */
     public function joined(array $values): string

@@ -40,16 +40,16 @@ final readonly class RequestBuilder
         $cookies = [];
         $pairs = [];
         foreach ($this->query as $name => $value) {
-            $pairs[] = [(string) $name, $value];
+            $pairs[] = [(string) $name, [$value], Many::Comma];
         }
         $headers = array_change_key_case($ask->headers) + array_change_key_case($this->headers);
 
         foreach ($ask->inputs as $input) {
             if ($input->in === Place::Path) {
-                $path['{'.$input->name.'}'] = rawurlencode($values->text($input->name));
+                $path['{'.$input->name.'}'] = ($input->many ?? Many::Comma)->path($values->all($input->name));
             } elseif ($values->isGiven($input->name)) {
                 match ($input->in) {
-                    Place::Query => array_push($pairs, ...($input->many ?? Many::Comma)->pairs($input->name, $values->all($input->name))),
+                    Place::Query => $pairs[] = [$input->name, $values->all($input->name), $input->many ?? Many::Comma],
                     Place::Header => $headers[strtolower($input->name)] = $values->text($input->name),
                     Place::Cookie => $cookies[$input->name] = $values->text($input->name),
                     Place::Body => null,
@@ -79,16 +79,17 @@ final readonly class RequestBuilder
     }
 
     /**
-     * @param  list<array{string, string}>  $pairs
+     * @param  list<array{string, list<string>, Many}>  $members
      * @param  array<string, string>  $page  replaces members of the same name
      */
-    private function queryString(array $pairs, array $page): string
+    private function queryString(array $members, array $page): string
     {
-        $pairs = array_filter($pairs, static fn (array $pair): bool => ! array_key_exists($pair[0], $page));
+        $members = array_filter($members, static fn (array $member): bool => ! array_key_exists($member[0], $page));
         foreach ($page as $name => $value) {
-            $pairs[] = [(string) $name, $value];
+            $members[] = [(string) $name, [$value], Many::Comma];
         }
+        $parts = array_merge(...array_values(array_map(static fn (array $member): array => $member[2]->query($member[0], $member[1]), $members)) ?: [[]]);
 
-        return $pairs === [] ? '' : '?'.implode('&', array_map(static fn (array $pair): string => rawurlencode($pair[0]).'='.rawurlencode($pair[1]), $pairs));
+        return $parts === [] ? '' : '?'.implode('&', $parts);
     }
 }

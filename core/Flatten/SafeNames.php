@@ -41,7 +41,8 @@ final class SafeNames
     public static function clean(string $name): string
     {
         $spaced = preg_replace(['/(?<=[a-z0-9])(?=[A-Z])/', '/(?<=[A-Z])(?=[A-Z][a-z])/'], '_', $name) ?? $name;
-        $latin = transliterator_transliterate('Any-Latin; Latin-ASCII; Lower()', $spaced);
+        // Making a transliterator takes longer than all the rest, and most names need none.
+        $latin = preg_match('/^[\x00-\x7f]*$/D', $spaced) === 1 ? $spaced : transliterator_transliterate('Any-Latin; Latin-ASCII; Lower()', $spaced);
         $clean = trim(preg_replace('/[^a-z0-9_]+/', '_', strtolower($latin === false ? $spaced : $latin)) ?? '', '_');
         $clean = preg_replace('/__+/', '_', $clean) ?? '';
 

@@ -17,6 +17,7 @@ final readonly class Ledger implements Service
 {
     public const KEY = 'lq-demo-5d20c8e1b7f94a36';
 
+    /** @var array<string, array<string, string>> */
     private const COLUMNS = ['accounts' => ['account' => 'text', 'house' => 'text', 'opened' => 'date', 'balance' => 'fixed'], 'postings' => ['posting' => 'integer', 'account' => 'text', 'day' => 'date', 'amount' => 'fixed', 'memo' => 'text']];
 
     private const COUNTS = ['accounts' => 24, 'postings' => 4200];
@@ -51,25 +52,26 @@ final readonly class Ledger implements Service
      */
     private function run(string $statement, array $parameters, int $partition): Response
     {
-        if (preg_match('/^\s*select\s+(\*|[\w\s,]+?)\s+from\s+(\w+)(?:\s+where\s+(.+?))?(?:\s+limit\s+(\d+))?\s*;?\s*$/isD', $statement, $part) !== 1 || ! isset(self::COLUMNS[strtolower($part[2])])) {
+        if (preg_match('/^\s*select\s+(\*|[\w\s,]+?)\s+from\s+(\w+)(?:\s+where\s+(.+?))?(?:\s+limit\s+(\d+))?\s*;?\s*$/isD', $statement, $part, PREG_UNMATCHED_AS_NULL) !== 1 || ! isset(self::COLUMNS[strtolower((string) $part[2])])) {
             return Response::json(['code' => 'SYNTAX', 'message' => 'Only select … from accounts or postings, with where a = b and limit, is understood.', 'position' => 1], 400);
         }
-        $table = strtolower($part[2]);
-        $names = $part[1] === '*' ? array_keys(self::COLUMNS[$table]) : array_map(trim(...), explode(',', $part[1]));
+        $table = strtolower((string) $part[2]);
+        $names = $part[1] === '*' ? array_keys(self::COLUMNS[$table]) : array_map(trim(...), explode(',', (string) $part[1]));
         foreach ($names as $name) {
             if (! isset(self::COLUMNS[$table][$name])) {
                 return Response::json(['code' => 'COLUMN', 'message' => "There is no column $name in $table."], 400);
             }
         }
         $wanted = [];
-        foreach (($part[3] ?? '') === '' ? [] : (preg_split('/\s+and\s+/i', $part[3]) ?: []) as $condition) {
+        foreach (($part[3] ?? '') === '' ? [] : (preg_split('/\s+and\s+/i', (string) $part[3]) ?: []) as $condition) {
             if (preg_match('/^(\w+)\s*=\s*(?:\'((?:[^\']|\'\')*)\'|:(\w+))$/D', trim($condition), $found) !== 1 || ! isset(self::COLUMNS[$table][$found[1]])) {
                 return Response::json(['code' => 'SYNTAX', 'message' => "\"$condition\" is not understood."], 400);
             }
-            $wanted[$found[1]] = isset($found[3]) ? (string) ($parameters[$found[3]] ?? '') : str_replace("''", "'", $found[2]);
+            $wanted[$found[1]] = isset($found[3]) ? (string) ($parameters[$found[3]] ?? '') : str_replace("''", "'", $found[2] ?? '');
         }
         $rows = [];
         for ($n = 1; $n <= self::COUNTS[$table]; $n++) {
+            /** @var array<string, string|int|null> $row */
             $row = $this->row($table, $n);
             if (array_filter($wanted, static fn (string $value, string $name): bool => (string) $row[$name] !== $value, ARRAY_FILTER_USE_BOTH) === []) {
                 $rows[] = array_map(static fn (string $name): ?string => $row[$name] === null ? null : (string) $row[$name], $names);
@@ -83,7 +85,7 @@ final readonly class Ledger implements Service
 
         return Response::json([
             'handle' => rtrim(strtr(base64_encode((string) json_encode([$statement, $parameters])), '+/', '-_'), '='),
-            'meta' => ['columns' => array_map(static fn (string $name): array => ['name' => $name, 'type' => self::COLUMNS[$table][$name]], $names), 'rows' => count($rows), 'partitions' => array_map(static fn (array $one, int $number): array => ['number' => $number, 'rows' => count($one)], $parts, array_keys($parts))],
+            'meta' => ['columns' => array_map(static fn (string $name): array => ['name' => $name, 'type' => self::COLUMNS[$table][$name] ?? 'text'], $names), 'rows' => count($rows), 'partitions' => array_map(static fn (array $one, int $number): array => ['number' => $number, 'rows' => count($one)], $parts, array_keys($parts))],
             'data' => $parts[$partition],
         ]);
     }

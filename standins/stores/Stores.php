@@ -63,7 +63,7 @@ final readonly class Stores implements Service
             return Response::json(['title' => 'Unprocessable', 'detail' => 'locked (true or false) and holds (an object with number and title, or null) can be set.', 'status' => 422], 422, ['Content-Type' => 'application/problem+json']);
         }
         $this->notes->change(static function (array $state) use ($n, $given): array {
-            $state[$n] = $given + ($state[$n] ?? []);
+            $state["p$n"] = $given + ($state["p$n"] ?? []);
 
             return [$state, null];
         });
@@ -78,7 +78,7 @@ final readonly class Stores implements Service
      */
     private function position(int $n): array
     {
-        return ($this->notes->read()[$n] ?? []) + [
+        return ($this->notes->read()["p$n"] ?? []) + [
             'positionId' => sprintf('%05d', $n),
             'room' => Words::pick("room$n", ['A', 'B', 'Cold', 'Long']),
             'shelf' => ['bay' => Words::number("bay$n", 1, 40), 'level' => Words::number("level$n", 1, 6)],

@@ -41,7 +41,9 @@ final class RequestBuilderTest extends TestCase
         yield 'a default overruled' => [$query(['default' => 'open']), ['q' => ['out']], '/v2/loans?q=out'];
         yield 'a fixed boolean' => [$query(['fixed' => true]), [], '/v2/loans?q=true'];
         yield 'a fixed number' => [$query(['fixed' => 1.50]), [], '/v2/loans?q=1.5'];
-        yield 'many with commas' => [$query(['many' => 'comma']), ['q' => ['open', 'packed']], '/v2/loans?q=open%2Cpacked'];
+        yield 'many with commas' => [$query(['many' => 'comma']), ['q' => ['open', 'packed']], '/v2/loans?q=open,packed'];
+        yield 'a comma inside one of many' => [$query(['many' => 'comma']), ['q' => ['a,b', 'c']], '/v2/loans?q=a%2Cb,c'];
+        yield 'many in a path' => [['path' => '/loans/{house}', 'inputs' => [['name' => 'house', 'in' => 'path', 'many' => 'comma']]], ['house' => ['a/b', 'c']], '/v2/loans/a%2Fb,c'];
         yield 'many repeated' => [$query(['many' => 'repeat']), ['q' => ['a', 'b']], '/v2/loans?q=a&q=b'];
         yield 'many in brackets' => [$query(['many' => 'brackets']), ['q' => ['a', 'b']], '/v2/loans?q%5B%5D=a&q%5B%5D=b'];
         yield 'many with pipes' => [$query(['many' => 'pipe']), ['q' => ['a', 'b']], '/v2/loans?q=a%7Cb'];

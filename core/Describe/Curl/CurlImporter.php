@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Describe\Curl;
+
+use DeepSpring\Describe\CannotDescribe;
+use DeepSpring\Describe\Described;
+use DeepSpring\Describe\Given;
+use DeepSpring\Describe\Importer;
+use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\Seen\Endpoints;
+use DeepSpring\Describe\Seen\Request;
+use DeepSpring\Describe\UnreadableCommand;
+
+final class CurlImporter implements Importer
+{
+    public function name(): string
+    {
+        return 'cURL commands';
+    }
+
+    public function recognises(Given $given): bool
+    {
+        return strlen($given->text) < 2_000_000 && (CurlCommand::looksLikeOne($given->text) || preg_match('~^\s*https?://\S+\s*$~i', $given->text) === 1);
+    }
+
+    public function read(Given $given): Described
+    {
+        try {
+            $commands = CurlCommand::all(preg_match('~^\s*(https?://\S+)\s*$~i', $given->text, $part) === 1 ? "curl '".strtr($part[1], ["'" => '%27'])."'" : $given->text, $given->files);
+        } catch (UnreadableCommand $unreadable) {
+            throw CannotDescribe::because($unreadable->getMessage());
+        }
+        if ($commands === []) {
+            throw CannotDescribe::because('There is no cURL command in this.');
+        }
+        $mends = [];
+        $requests = [];
+        foreach ($commands as $command) {
+            $place = $command->method.' '.parse_url($command->url, PHP_URL_PATH);
+            foreach ($command->unknown as $option) {
+                $mends[] = Mend::leftOut($place, "The option $option is not understood here; check whether the request needs it.");
+            }
+            foreach ($command->missing as $file) {
+                $mends[] = Mend::leftOut($place, "The command reads the file $file. Add it beside the command, or fill in its content by hand.");
+            }
+            foreach ($command->notes as $note) {
+                $mends[] = Mend::note($place, $note);
+            }
+            $requests[] = new Request($command->method, $command->url, $command->headers, $command->user, $command->body, $command->parts, $command->missing);
+        }
+
+        return (new Endpoints)->describe('curl', '', $requests, $mends);
+    }
+}

@@ -1,0 +1,186 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Describe\OpenApi;
+
+use DeepSpring\Describe\Mend;
+
+/**
+ * A request body by media type → body and inputs. Objects become objects, scalars and lists of them
+ * inputs; what is too deep, of any shape or in a circle is an input that takes JSON.
+ */
+final class BodyFromSchema
+{
+    private const DEEPEST = 4;
+
+    private const MOST_INPUTS = 60;
+
+    /** @var list<array<string, mixed>> */
+    private array $inputs = [];
+
+    /** @var list<string> */
+    private array $optional = [];
+
+    /** @var list<Mend> */
+    public array $mends = [];
+
+    /**
+     * @param  list<string>  $taken  names of the other inputs
+     */
+    public function __construct(private readonly Schemas $schemas, private array $taken)
+    {
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $content  media type → schema and examples
+     * @return array{array<string, mixed>|null, list<array<string, mixed>>, string|null} body, inputs, and the media type when it is not the usual one
+     */
+    public function of(array $content, string $file, string $place): array
+    {
+        $type = self::choose(array_map(strval(...), array_keys($content)));
+        if ($type === null) {
+            return [null, [], null];
+        }
+        if (count($content) > 1) {
+            $this->mends[] = Mend::note("$place.requestBody", "$type was taken; it could also be ".implode(', ', array_diff(array_map(strval(...), array_keys($content)), [$type])).'.');
+        }
+        $media = is_array($content[$type]) ? $content[$type] : [];
+        $plain = strtolower(trim(explode(';', $type)[0]));
+        $schema = $this->schemas->of($media['schema'] ?? [], "$place.requestBody", $file);
+        $example = $this->example($media, $schema);
+        if ($plain === 'multipart/form-data' || $plain === 'application/x-www-form-urlencoded') {
+            return [$this->fields($schema, $example, $plain === 'multipart/form-data', $place), $this->inputs, null];
+        }
+        if (str_contains($plain, 'json') || $plain === '*/*') {
+            $tree = $this->node($schema, [], '$', $example, true, [], 0, $place);
+
+            return [['as' => 'json', 'of' => $tree] + ($this->optional === [] ? [] : ['optional' => $this->optional]), $this->inputs, in_array($plain, ['application/json', '*/*'], true) ? null : $type];
+        }
+        if (str_contains($plain, 'xml')) {
+            return [['as' => 'xml', 'of' => $this->xml($schema, $example, $place)], $this->inputs, $plain === 'application/xml' ? null : $type];
+        }
+        $name = $this->name(['body']);
+        $this->inputs[] = ['name' => $name, 'in' => 'body', 'required' => true] + ($schema->format === 'binary' || preg_match('~^(?:image|audio|video)/|octet-stream|pdf|zip~', $plain) === 1 ? ['type' => 'file'] : Parameters::try($example, 'text'));
+
+        return [['as' => 'text', 'of' => "{{$name}}"], $this->inputs, $plain === 'text/plain' ? null : $type];
+    }
+
+    /**
+     * @param  list<string>  $types
+     */
+    private static function choose(array $types): ?string
+    {
+        foreach (['~^application/json\b~i', '~json~i', '~^multipart/form-data~i', '~urlencoded~i', '~xml~i', '~^text/~i', '~.~'] as $like) {
+            foreach ($types as $type) {
+                if (preg_match($like, $type) === 1) {
+                    return $type;
+                }
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $media
+     */
+    private function example(array $media, Schema $schema): mixed
+    {
+        $first = is_array($media['examples'] ?? null) ? reset($media['examples']) : null;
+        $example = $media['example'] ?? (is_array($first) ? $first['value'] ?? null : null) ?? $schema->example();
+
+        return is_string($example) && ($schema->type === 'object' || $schema->type === 'array') ? json_decode($example, true) ?? $example : $example;
+    }
+
+    /**
+     * @param  list<string>  $path  names of members
+     * @param  list<string>  $circle  names of schemas that this one stands in
+     */
+    private function node(Schema $schema, array $path, string $at, mixed $example, bool $required, array $circle, int $depth, string $place): mixed
+    {
+        $isCircle = $schema->name !== null && in_array($schema->name, $circle, true);
+        if ($schema->type === 'object' && $schema->properties !== [] && ! $isCircle && $depth < self::DEEPEST && count($this->inputs) < self::MOST_INPUTS) {
+            $object = new \stdClass;
+            $circle = $schema->name === null ? $circle : [...$circle, $schema->name];
+            foreach ($schema->properties as $name => [$raw, $file]) {
+                $inner = $this->schemas->of($raw, "$place.$name", $file);
+                if (($inner->raw['readOnly'] ?? false) === true) {
+                    continue;
+                }
+                $step = $at.\DeepSpring\Describe\Columns::step((string) $name);
+                $isNeeded = in_array((string) $name, $schema->required, true);
+                $object->{$name} = $this->node($inner, [...$path, (string) $name], $step, is_array($example) ? $example[$name] ?? null : null, $isNeeded, $circle, $depth + 1, $place);
+                if ($inner->type === 'object' && $inner->properties !== [] && ! $isNeeded && ! (isset($object->{$name}->input) && count(get_object_vars($object->{$name})) === 1)) {
+                    $this->optional[] = $step;
+                }
+            }
+            if (get_object_vars($object) !== []) {
+                return $object;
+            }
+        }
+        $items = $schema->type === 'array' && $schema->items !== null ? $this->schemas->of($schema->items[0], $place, $schema->items[1]) : null;
+        $isList = $items !== null && in_array($items->type, ['string', 'integer', 'number', 'boolean'], true) && $items->format !== 'binary';
+        $typed = $isList ? Parameters::typed($items) + ['many' => 'comma'] : ($schema->type === 'any' && ! is_scalar($example) ? ['type' => 'json'] : Parameters::typed($schema));
+        $example ??= $schema->example() ?? ($isList ? $items->example() : null);
+        $default = $schema->raw['default'] ?? null;
+        $name = $this->name($path ?: ['body']);
+        $this->inputs[] = ['name' => $name, 'in' => 'body'] + ($required && $path !== [] ? ['required' => true] : []) + Parameters::about([], $schema) + $typed + Parameters::try($example, $typed['type'] ?? 'text', $isList)
+            + ($example === null && is_scalar($default) && ! $isList && ($typed['type'] ?? 'text') !== 'json' ? ['default' => $default] : []);
+
+        return (object) ['input' => $name];
+    }
+
+    /**
+     * @return array<string, mixed>
+     */
+    private function fields(Schema $schema, mixed $example, bool $isMultipart, string $place): array
+    {
+        $fields = new \stdClass;
+        foreach ($schema->properties as $name => [$raw, $file]) {
+            $inner = $this->schemas->of($raw, "$place.$name", $file);
+            $items = $inner->type === 'array' && $inner->items !== null ? $this->schemas->of($inner->items[0], $place, $inner->items[1]) : null;
+            $as = $this->name([(string) $name]);
+            $typed = $items === null ? Parameters::typed($inner) : Parameters::typed($items) + ['many' => 'repeat'];
+            $this->inputs[] = ['name' => $as, 'in' => 'body'] + (in_array((string) $name, $schema->required, true) ? ['required' => true] : []) + Parameters::about([], $inner) + $typed + Parameters::try(is_array($example) ? $example[$name] ?? null : $inner->example(), $typed['type'] ?? 'text', $items !== null);
+            $fields->{$name} = (object) ['input' => $as];
+        }
+
+        return ['as' => $isMultipart ? 'multipart' : 'form', 'of' => $fields];
+    }
+
+    private function xml(Schema $schema, mixed $example, string $place): string
+    {
+        $root = is_string($schema->raw['xml']['name'] ?? null) ? $schema->raw['xml']['name'] : (preg_match('~/([A-Za-z_][\w.-]*)$~', (string) $schema->name, $part) === 1 ? $part[1] : 'request');
+        $inside = '';
+        foreach ($schema->properties as $name => [$raw, $file]) {
+            $inner = $this->schemas->of($raw, "$place.$name", $file);
+            $as = $this->name([(string) $name]);
+            $this->inputs[] = ['name' => $as, 'in' => 'body'] + (in_array((string) $name, $schema->required, true) ? ['required' => true] : []) + ($inner->type === 'object' || $inner->type === 'array' ? [] : Parameters::typed($inner)) + Parameters::try(is_array($example) ? $example[$name] ?? null : $inner->example(), 'text');
+            $inside .= "  <$name>{{$as}}</$name>\n";
+        }
+
+        return "<$root>\n$inside</$root>\n";
+    }
+
+    /**
+     * @param  list<string>  $path
+     */
+    private function name(array $path): string
+    {
+        $clean = array_map(static fn (string $step): string => trim((string) preg_replace('/[^\pL\pN_-]+/u', '_', $step), '_') ?: 'value', $path);
+        $name = 'value';
+        for ($many = 1; $many <= count($clean); $many++) {
+            $name = mb_substr(implode('_', array_slice($clean, -$many)), 0, 120);
+            if (! in_array($name, $this->taken, true)) {
+                break;
+            }
+        }
+        for ($base = $name, $number = 2; in_array($name, $this->taken, true); $number++) {
+            $name = "{$base}_$number";
+        }
+        $this->taken[] = $name;
+
+        return $name;
+    }
+}

@@ -1,0 +1,114 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Describe\OpenApi;
+
+/**
+ * Raw schemas → `Schema`. Named ones are read once.
+ */
+final class Schemas
+{
+    private const DEEPEST = 20;
+
+    /** @var array<string, Schema> */
+    private array $known = [];
+
+    public function __construct(private readonly References $references)
+    {
+    }
+
+    public function of(mixed $raw, string $place, string $file = '', int $depth = 0): Schema
+    {
+        [$node, $name, $file] = $this->references->follow($raw, $place, $file);
+        $isPlain = $name !== null && is_array($raw) && count($raw) === 1;
+        if ($isPlain && isset($this->known[$name])) {
+            return $this->known[$name];
+        }
+        $schema = $this->read($node, $name, $place, $file, $depth);
+        if ($isPlain) {
+            $this->known[$name] = $schema;
+        }
+
+        return $schema;
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $node
+     */
+    private function read(array $node, ?string $name, string $place, string $file, int $depth): Schema
+    {
+        $nullable = ($node['nullable'] ?? $node['x-nullable'] ?? false) === true;
+        $properties = [];
+        foreach (is_array($node['properties'] ?? null) ? $node['properties'] : [] as $property => $schema) {
+            $properties[(string) $property] = [$schema, $file];
+        }
+        $required = array_values(array_filter(is_array($node['required'] ?? null) ? $node['required'] : [], is_string(...)));
+        $items = isset($node['items']) ? [$node['items'], $file] : (is_array($node['prefixItems'] ?? null) ? [$node['prefixItems'][0] ?? [], $file] : null);
+        $types = array_values(array_filter((array) ($node['type'] ?? []), is_string(...)));
+        $nullable = $nullable || in_array('null', $types, true);
+        $type = array_values(array_diff($types, ['null']))[0] ?? null;
+        $enum = is_array($node['enum'] ?? null) ? array_values($node['enum']) : (isset($node['const']) ? [$node['const']] : []);
+        $isMap = isset($node['additionalProperties']) && $node['additionalProperties'] !== false || isset($node['patternProperties']);
+        $format = is_string($node['format'] ?? null) ? $node['format'] : '';
+        $from = $name;
+        if ($depth < self::DEEPEST) {
+            foreach (is_array($node['allOf'] ?? null) ? $node['allOf'] : [] as $number => $part) {
+                $one = $this->of($part, "$place.allOf[$number]", $file, $depth + 1);
+                $properties += $one->properties;
+                $required = [...$required, ...$one->required];
+                $items ??= $one->items;
+                $type ??= $one->type === 'any' ? null : $one->type;
+                $enum = $enum === [] ? $one->enum : $enum;
+                $format = $format === '' ? $one->format : $format;
+                $isMap = $isMap || $one->isMap;
+                $nullable = $nullable || $one->isNullable;
+                $node += array_diff_key($one->raw, ['allOf' => 1]);
+                $from ??= count($node['allOf']) === 1 ? $one->name : null;
+            }
+            foreach (['oneOf', 'anyOf'] as $choice) {
+                $options = is_array($node[$choice] ?? null) ? $node[$choice] : [];
+                foreach ($options as $number => $option) {
+                    if (is_array($option) && ($option['type'] ?? null) === 'null') {
+                        $nullable = true;
+
+                        continue;
+                    }
+                    if ($type !== null && $properties !== []) {
+                        break;
+                    }
+                    $one = $this->of($option, "$place.{$choice}[$number]", $file, $depth + 1);
+                    $properties += $one->properties;
+                    // Only what all of them need is needed for sure, and the others are not looked at.
+                    $required = count($options) <= 2 ? [...$required, ...$one->required] : $required;
+                    $items ??= $one->items;
+                    $type ??= $one->type;
+                    $format = $format === '' ? $one->format : $format;
+                    $enum = $enum === [] ? $one->enum : $enum;
+                    $isMap = $isMap || $one->isMap;
+                    $from ??= $one->name;
+
+                    break;
+                }
+            }
+        }
+        $type ??= $properties !== [] || $isMap ? 'object' : ($items !== null ? 'array' : ($enum !== [] ? self::typeOf($enum[0]) : 'any'));
+        if (! in_array($type, ['object', 'array', 'string', 'integer', 'number', 'boolean', 'any'], true)) {
+            $format = $type === 'file' ? 'binary' : $format;
+            $type = ['file' => 'string', 'int' => 'integer', 'long' => 'integer', 'float' => 'number', 'double' => 'number', 'bool' => 'boolean', 'date' => 'string', 'datetime' => 'string'][$type] ?? 'any';
+        }
+
+        return new Schema($type, $format, $properties, array_values(array_unique($required)), $items, $enum, $node, $from, $isMap, $nullable);
+    }
+
+    private static function typeOf(mixed $value): string
+    {
+        return match (true) {
+            is_int($value) => 'integer',
+            is_float($value) => 'number',
+            is_bool($value) => 'boolean',
+            is_string($value) => 'string',
+            default => 'any',
+        };
+    }
+}

@@ -1,0 +1,133 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Describe\OpenApi;
+
+use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\Slugs;
+
+/**
+ * `securitySchemes` of every type → access. Values are secrets that nobody knows yet.
+ */
+final class Security
+{
+    /** @var list<Mend> */
+    public array $mends = [];
+
+    /**
+     * @param  array<string, array<array-key, mixed>>  $schemes  by name
+     * @param  list<mixed>  $requirements  of the document and of all operations
+     * @param  string|null  $base  that relative addresses are relative to
+     * @return list<array<string, mixed>>
+     */
+    public function access(array $schemes, array $requirements, ?string $base): array
+    {
+        $wanted = [];
+        foreach ($requirements as $alternatives) {
+            // The first alternative that asks for something; an empty one means that nothing is needed.
+            foreach (is_array($alternatives) ? $alternatives : [] as $alternative) {
+                if (is_array($alternative) && $alternative !== []) {
+                    foreach ($alternative as $name => $scopes) {
+                        $wanted[(string) $name] = array_unique([...($wanted[(string) $name] ?? []), ...array_filter((array) $scopes, is_string(...))]);
+                    }
+
+                    break;
+                }
+            }
+        }
+        if ($wanted === [] && count($schemes) === 1) {
+            $wanted[(string) array_key_first($schemes)] = [];
+            $this->mends[] = Mend::mended('security', 'No operation says which access it needs; the only scheme that is described was taken.');
+        }
+        $access = [];
+        foreach ($wanted as $name => $scopes) {
+            if (! isset($schemes[$name])) {
+                $this->mends[] = Mend::leftOut("security.$name", 'This scheme is asked for, and described nowhere.');
+
+                continue;
+            }
+            array_push($access, ...$this->entry((string) $name, $schemes[$name], array_values($scopes), $base));
+        }
+
+        return $access;
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $scheme
+     * @param  list<string>  $scopes
+     * @return list<array<string, mixed>>
+     */
+    private function entry(string $name, array $scheme, array $scopes, ?string $base): array
+    {
+        $secret = substr(str_replace('-', '_', Slugs::clean($name)), 0, 60);
+        $type = (string) ($scheme['type'] ?? '');
+        $kind = strtolower((string) ($scheme['scheme'] ?? ''));
+
+        return match (true) {
+            $type === 'apiKey' && is_string($scheme['name'] ?? null) && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $scheme['name']) === 1 => [['scheme' => 'api-key', 'in' => in_array($scheme['in'] ?? '', ['query', 'cookie'], true) ? $scheme['in'] : 'header', 'name' => $scheme['name'], 'value' => ['secret' => $secret]]],
+            $type === 'basic', $type === 'http' && $kind === 'basic' => [['scheme' => 'basic', 'username' => ['secret' => 'username'], 'password' => ['secret' => 'password']]],
+            $type === 'http' && $kind === 'bearer' => [['scheme' => 'bearer', 'token' => ['secret' => $secret]]],
+            $type === 'oauth2' => $this->oauth($name, $scheme, $scopes, $base),
+            $type === 'mutualTLS' => [['scheme' => 'client-certificate', 'certificate' => ['secret' => 'certificate'], 'key' => ['secret' => 'certificate_key']]],
+            $type === 'openIdConnect' => $this->asBearer($name, $secret, 'It signs people in by OpenID Connect ('.(is_string($scheme['openIdConnectUrl'] ?? null) ? $scheme['openIdConnectUrl'] : 'no address given').'). Add the consent under Access with that issuer; until then a bearer token is sent.'),
+            default => $this->asBearer($name, $secret, "A scheme of the type \"$type".($kind === '' ? '' : " $kind").'" cannot be described here; a bearer token stands in its place.'),
+        };
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $scheme
+     * @param  list<string>  $scopes
+     * @return list<array<string, mixed>>
+     */
+    private function oauth(string $name, array $scheme, array $scopes, ?string $base): array
+    {
+        $flows = is_array($scheme['flows'] ?? null) ? $scheme['flows'] : [['application' => 'clientCredentials', 'accessCode' => 'authorizationCode'][$scheme['flow'] ?? ''] ?? (string) ($scheme['flow'] ?? '') => $scheme];
+        $flow = $flows['clientCredentials'] ?? null;
+        if (is_array($flow) && ($url = $this->address($flow['tokenUrl'] ?? null, $base)) !== null) {
+            return [['scheme' => 'oauth2-client-credentials', 'token_url' => $url, 'client_id' => ['secret' => 'client_id'], 'client_secret' => ['secret' => 'client_secret']] + $this->scope($scopes, $flow)];
+        }
+        $flow = $flows['authorizationCode'] ?? null;
+        if (is_array($flow) && ($url = $this->address($flow['tokenUrl'] ?? null, $base)) !== null && ($authorize = $this->address($flow['authorizationUrl'] ?? null, $base)) !== null) {
+            return [['scheme' => 'oauth2-authorization-code', 'authorize_url' => $authorize, 'token_url' => $url, 'client_id' => ['secret' => 'client_id'], 'client_secret' => ['secret' => 'client_secret']] + $this->scope($scopes, $flow) + ['pkce' => true, 'shared' => true]];
+        }
+
+        return $this->asBearer($name, 'token', 'Of the flows of this scheme ('.implode(', ', array_map(strval(...), array_keys($flows))).') none can be used by a server with the addresses that are given; a bearer token stands in its place.');
+    }
+
+    /**
+     * @param  list<string>  $scopes
+     * @param  array<array-key, mixed>  $flow
+     * @return array{scope?: string}
+     */
+    private function scope(array $scopes, array $flow): array
+    {
+        $known = array_map(strval(...), array_keys(is_array($flow['scopes'] ?? null) ? $flow['scopes'] : []));
+        $scopes = $known === [] ? $scopes : array_values(array_intersect($scopes, $known));
+
+        return $scopes === [] ? [] : ['scope' => implode(' ', $scopes)];
+    }
+
+    private function address(mixed $address, ?string $base): ?string
+    {
+        if (! is_string($address) || trim($address) === '') {
+            return null;
+        }
+        $address = trim($address);
+        if ($base !== null && preg_match('~^https?://~i', $address) !== 1) {
+            $address = (string) \GuzzleHttp\Psr7\UriResolver::resolve(new \GuzzleHttp\Psr7\Uri($base), new \GuzzleHttp\Psr7\Uri($address));
+        }
+
+        return preg_match('~^https?://[^/?#@\s]+(/[^#\s]*)?$~', $address) === 1 ? $address : null;
+    }
+
+    /**
+     * @return list<array<string, mixed>>
+     */
+    private function asBearer(string $name, string $secret, string $why): array
+    {
+        $this->mends[] = Mend::mended("securitySchemes.$name", $why);
+
+        return [['scheme' => 'bearer', 'token' => ['secret' => $secret]]];
+    }
+}

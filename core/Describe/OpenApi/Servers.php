@@ -1,0 +1,117 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Describe\OpenApi;
+
+use DeepSpring\Describe\Mend;
+use GuzzleHttp\Psr7\Uri;
+use GuzzleHttp\Psr7\UriResolver;
+
+/**
+ * `servers`, or host, base path and schemes of Swagger 2.0 → base addresses.
+ */
+final class Servers
+{
+    /** @var list<Mend> */
+    public array $mends = [];
+
+    /**
+     * @param  array<array-key, mixed>  $document
+     * @return list<string> the likeliest first
+     */
+    public function of(array $document, ?string $fetchedFrom): array
+    {
+        $bases = [];
+        foreach ($this->urls($document, $fetchedFrom) as $place => $url) {
+            if (preg_match('~^https?://~i', $url) !== 1) {
+                if ($fetchedFrom === null) {
+                    $this->mends[] = Mend::leftOut((string) $place, "The server \"$url\" is relative to where the file stands, which is not known for a paste. Give the address.");
+
+                    continue;
+                }
+                $url = (string) UriResolver::resolve(new Uri($fetchedFrom), new Uri($url));
+            }
+            $base = rtrim((string) preg_replace('/[?#].*$/s', '', $url), '/');
+            if (preg_match('~^https?://[^/?#@\s{}]+(/[^?#\s{}]*)?$~', $base) !== 1) {
+                $this->mends[] = Mend::leftOut((string) $place, "The server \"$url\" is no address.");
+            } elseif ($this->isLocal($base) && ($fetchedFrom === null || ! $this->isLocal($fetchedFrom) || parse_url($fetchedFrom, PHP_URL_PORT) !== parse_url($base, PHP_URL_PORT))) {
+                $bases[] = $this->instead((string) $place, $base, $fetchedFrom);
+            } else {
+                $bases[] = $base;
+            }
+        }
+        if ($bases === []) {
+            $this->mends[] = Mend::mended('servers', $fetchedFrom === null ? 'The file names no server; give the base address.' : 'The file names no usable server; the address it was fetched from is taken.');
+            $bases = $fetchedFrom === null ? [] : [$this->origin($fetchedFrom)];
+        }
+
+        return array_values(array_unique(array_filter($bases)));
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $document
+     * @return array<string, string> by place
+     */
+    private function urls(array $document, ?string $fetchedFrom): array
+    {
+        if (isset($document['swagger'])) {
+            $host = is_string($document['host'] ?? null) && trim($document['host']) !== '' ? trim($document['host']) : null;
+            $path = is_string($document['basePath'] ?? null) ? '/'.ltrim($document['basePath'], '/') : '';
+            $schemes = array_values(array_intersect(['https', 'http'], array_map(strval(...), (array) ($document['schemes'] ?? []))));
+            $scheme = $schemes[0] ?? ($fetchedFrom === null ? 'https' : (string) parse_url($fetchedFrom, PHP_URL_SCHEME));
+            if ($host !== null && preg_match('~^(https?)://(.+)$~i', $host, $part) === 1) {
+                $this->mends[] = Mend::mended('host', 'The host has a scheme in front; it belongs to schemes.');
+                [, $scheme, $host] = $part;
+            }
+
+            return $host === null ? ($fetchedFrom === null && $path === '' ? [] : ['basePath' => $path === '' ? '/' : $path]) : ['host' => "$scheme://".rtrim($host, '/').$path];
+        }
+        $urls = [];
+        foreach (is_array($document['servers'] ?? null) ? $document['servers'] : [] as $number => $server) {
+            $url = is_array($server) && is_string($server['url'] ?? null) ? trim($server['url']) : '';
+            if ($url === '') {
+                $this->mends[] = Mend::leftOut("servers[$number]", 'A server without an address.');
+
+                continue;
+            }
+            $variables = is_array($server['variables'] ?? null) ? $server['variables'] : [];
+            $urls["servers[$number].url"] = (string) preg_replace_callback('/\{([^{}]+)\}/', function (array $part) use ($variables, $number): string {
+                $variable = $variables[$part[1]] ?? [];
+                $value = is_array($variable) ? $variable['default'] ?? ((array) ($variable['enum'] ?? []))[0] ?? null : null;
+                if (! is_scalar($value)) {
+                    $this->mends[] = Mend::mended("servers[$number].variables.{$part[1]}", 'The variable has no value; its name stands in its place.');
+
+                    return $part[1];
+                }
+
+                return (string) $value;
+            }, $url);
+        }
+
+        return $urls;
+    }
+
+    private function instead(string $place, string $base, ?string $fetchedFrom): string
+    {
+        if ($fetchedFrom === null) {
+            $this->mends[] = Mend::mended($place, "The file says $base, which is the machine of whoever wrote it. Give the address of the service.");
+
+            return $base;
+        }
+        $instead = $this->origin($fetchedFrom).(string) parse_url($base, PHP_URL_PATH);
+        $this->mends[] = Mend::mended($place, "The file says $base, which is the machine of whoever wrote it; $instead, where it was fetched from, is taken.");
+
+        return $instead;
+    }
+
+    private function isLocal(string $address): bool
+    {
+        return preg_match('~^https?://(?:localhost|127\.\d+\.\d+\.\d+|0\.0\.0\.0|\[::1\]|host\.docker\.internal)(?=[:/]|$)~i', $address) === 1;
+    }
+
+    private function origin(string $address): string
+    {
+        return (string) preg_replace('~^(https?://[^/?#]+).*$~is', '$1', $address);
+    }
+}

@@ -1,0 +1,60 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Describe;
+
+use DeepSpring\SourceFile\Fault;
+use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\SourceFile;
+
+/**
+ * A source file of our own.
+ */
+final class SourceFileImporter implements Importer
+{
+    public function name(): string
+    {
+        return 'a source file';
+    }
+
+    public function recognises(Given $given): bool
+    {
+        return preg_match('/^(?:\xEF\xBB\xBF)?\s*(?:\{\s*(?:"[^"]*"\s*:\s*(?:"[^"]*"|\d+)\s*,\s*){0,3}"deepspring"|(?:---\s*|#[^\n]*\n\s*)*deepspring\s*:)/', substr($given->text, 0, 4000)) === 1;
+    }
+
+    public function read(Given $given): Described
+    {
+        return $this->all($given)[0];
+    }
+
+    /**
+     * Several may stand in one text, parted by `---`.
+     *
+     * @return non-empty-list<Described>
+     *
+     * @throws CannotDescribe
+     */
+    public function all(Given $given): array
+    {
+        $all = [];
+        $faults = [];
+        $texts = array_values(array_filter(preg_split('/^---[ \t]*\r?$/m', $given->text) ?: [], static fn (string $text): bool => trim($text) !== ''));
+        foreach ($texts as $number => $text) {
+            try {
+                $file = SourceFile::read($text);
+                $endpoints = array_map(static fn ($one): Found => new Found($one->endpoint, $one->ask()->method.' '.$one->ask()->path), $file->endpoints());
+                $source = $file->source();
+                $bases = array_values(array_filter(array_map($source->base(...), $source->environments())));
+                $all[] = new Described('source-file', $source->name, $bases, $source->accessEntries(), [], [], $endpoints, [], $file->document);
+            } catch (InvalidSourceFile $invalid) {
+                array_push($faults, ...array_map(static fn (Fault $fault): string => (count($texts) > 1 ? 'file '.($number + 1).', ' : '').$fault, $invalid->faults));
+            }
+        }
+        if ($faults !== [] || $all === []) {
+            throw CannotDescribe::because(...($faults ?: ['The file is empty.']));
+        }
+
+        return $all;
+    }
+}
