@@ -151,9 +151,12 @@ final class Parameters
     public static function about(array $parameter, Schema $schema): array
     {
         $text = $parameter['description'] ?? $schema->raw['description'] ?? $schema->raw['title'] ?? '';
-        $text = is_string($text) ? trim((string) preg_replace('/\s+/', ' ', strip_tags($text))) : '';
+        if (! is_string($text) || $text === '') {
+            return [];
+        }
+        $text = trim((string) preg_replace('/\s+/', ' ', strip_tags(strlen($text) > 800 ? mb_strcut($text, 0, 800, 'UTF-8') : $text)));
 
-        return $text === '' ? [] : ['about' => mb_strimwidth($text, 0, 300, '…', 'UTF-8')];
+        return $text === '' ? [] : ['about' => strlen($text) <= 300 ? $text : mb_strcut($text, 0, 297, 'UTF-8').'…'];
     }
 
     /**

@@ -15,7 +15,7 @@ use Symfony\Component\Yaml\Yaml as Whole;
  */
 final class Yaml
 {
-    /** @var list<string> */
+    /** @var array<int, string> */
     private array $lines = [];
 
     private int $at = 0;

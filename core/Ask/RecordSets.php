@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Ask;
+
+/**
+ * Endpoints over the same records belong together: `/loans` lists and creates them, `/loans/{id}` gets,
+ * updates and deletes one, `/loans/{id}/close` is a call on one.
+ */
+final class RecordSets
+{
+    private const USUAL = [Does::List, Does::Get, Does::Create, Does::Update, Does::Delete];
+
+    /**
+     * @param  list<array<string, mixed>>  $endpoints  of a source file
+     * @return array<string, array{endpoints: list<array<string, mixed>>, missing: list<string>}> by the path of the records; what is missing as roles, only where there is more than reading
+     */
+    public static function of(array $endpoints): array
+    {
+        $sets = [];
+        foreach ($endpoints as $endpoint) {
+            $sets[self::path((string) ($endpoint['ask']['path'] ?? ''))]['endpoints'][] = $endpoint;
+        }
+        foreach ($sets as $path => $set) {
+            $roles = array_map(static fn (array $one): Does => isset($one['does']) ? Does::from($one['does']) : Does::guess($one['ask']['method'] ?? 'GET', $one['ask']['path'] ?? ''), $set['endpoints']);
+            $missing = array_filter(self::USUAL, static fn (Does $one): bool => ! in_array($one, $roles, true));
+            $isSet = count($set['endpoints']) > 1;
+            $sets[$path]['missing'] = $isSet ? array_values(array_map(static fn (Does $one): string => $one->value, $missing)) : [];
+        }
+
+        return $sets;
+    }
+
+    /**
+     * The path of the records that an endpoint is about.
+     */
+    public static function path(string $path): string
+    {
+        $steps = array_values(array_filter(explode('/', $path), static fn (string $step): bool => $step !== ''));
+        foreach ($steps as $number => $step) {
+            if ($number > 0 && str_contains($step, '{')) {
+                return '/'.implode('/', array_slice($steps, 0, $number));
+            }
+        }
+
+        return '/'.implode('/', $steps);
+    }
+
+    /**
+     * The path and the method that a missing role most likely has.
+     *
+     * @return array{string, string} method and path
+     */
+    public static function likely(string $path, Does $does, ?string $onePath): array
+    {
+        $one = $onePath ?? rtrim($path, '/').'/{id}';
+
+        return match ($does) {
+            Does::List => ['GET', $path],
+            Does::Create => ['POST', $path],
+            Does::Get => ['GET', $one],
+            Does::Update => ['PATCH', $one],
+            Does::Delete => ['DELETE', $one],
+            Does::Call => ['POST', "$one/action"],
+        };
+    }
+}
