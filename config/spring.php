@@ -15,6 +15,9 @@ return [
         'private' => env('SPRING_STANDINS_PRIVATE', 'http://127.0.0.1:8402'),
     ],
 
+    // A folder with ready descriptions of one's own, beside those that ship with the application.
+    'shelf' => env('SPRING_SHELF', base_path(env('SPRING_VAR', 'var').'/shelf')),
+
     'outbound' => [
         // Ports that need no permission of an administrator.
         'ports' => [80, 443, 8080, 8443],
@@ -28,6 +31,8 @@ return [
         'answer_bytes' => 64 * 1024 * 1024,
         // Bytes of an answer's body that are kept as evidence.
         'evidence_bytes' => 2 * 1024 * 1024,
+        // Bytes of a description (OpenAPI, HAR) that are fetched.
+        'description_bytes' => 64 * 1024 * 1024,
         // Rejects kept with their value for each run and table; all of them are counted.
         'rejects_kept' => 500,
     ],

@@ -8,6 +8,7 @@ use App\Http\Controllers\EndpointController;
 use App\Http\Controllers\EnvironmentController;
 use App\Http\Controllers\EnvironmentsController;
 use App\Http\Controllers\FindController;
+use App\Http\Controllers\ImportController;
 use App\Http\Controllers\OutboundController;
 use App\Http\Controllers\QueryController;
 use App\Http\Controllers\RepairController;
@@ -17,6 +18,7 @@ use App\Http\Controllers\SourceController;
 use App\Http\Controllers\SourceFileController;
 use App\Http\Controllers\TableController;
 use App\Http\Controllers\TryController;
+use App\Http\Controllers\VersionController;
 use App\Http\Controllers\WatershedController;
 use Illuminate\Support\Facades\Route;
 
@@ -58,6 +60,9 @@ Route::middleware('auth')->group(function (): void {
     Route::post('/sources/{source}/file', [SourceFileController::class, 'update'])->name('sources.file.update');
     Route::get('/sources/{source}/export', [SourceFileController::class, 'export'])->name('sources.export');
 
+    Route::get('/imports/{import}', [ImportController::class, 'show'])->name('imports.show');
+    Route::post('/imports/{import}', [ImportController::class, 'apply'])->name('imports.apply');
+    Route::post('/sources/{source}/import', [ImportController::class, 'store'])->name('sources.import');
     Route::get('/sources/{source}/endpoints/new', [EndpointController::class, 'create'])->name('endpoints.create');
     Route::post('/sources/{source}/endpoints', [EndpointController::class, 'store'])->name('endpoints.store');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}', [EndpointController::class, 'show'])->scopeBindings()->name('endpoints.show');
@@ -67,6 +72,19 @@ Route::middleware('auth')->group(function (): void {
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'show'])->scopeBindings()->name('endpoints.compare');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'try'])->scopeBindings()->name('endpoints.compare.try');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/keep', [EndpointController::class, 'keep'])->scopeBindings()->name('endpoints.keep');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/preview', [EndpointController::class, 'preview'])->scopeBindings()->name('endpoints.preview');
+    Route::post('/sources/{source}/stop', [EndpointController::class, 'stop'])->name('endpoints.stop');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/tries', [TryController::class, 'index'])->scopeBindings()->name('endpoints.tries');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/tries/compare', [TryController::class, 'compare'])->scopeBindings()->name('tries.compare');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/sample', [TryController::class, 'sample'])->scopeBindings()->name('endpoints.sample.tree');
+    Route::get('/tries/{tryout}', [TryController::class, 'show'])->whereNumber('tryout')->name('tries.show');
+    Route::get('/tries/{tryout}/har', [TryController::class, 'har'])->whereNumber('tryout')->name('tries.har');
+    Route::get('/tries/{tryout}/{number}/tree', [TryController::class, 'tree'])->whereNumber('number')->name('tries.tree');
+    Route::get('/tries/{tryout}/{number}/raw', [TryController::class, 'raw'])->whereNumber('number')->name('tries.raw');
+    Route::get('/sources/{source}/versions', [VersionController::class, 'index'])->name('sources.versions');
+    Route::get('/sources/{source}/versions/compare', [VersionController::class, 'compare'])->name('sources.versions.compare');
+    Route::post('/sources/{source}/versions/{version}', [VersionController::class, 'restore'])->whereNumber('version')->name('sources.versions.restore');
+    Route::delete('/sources/{source}/draft', [VersionController::class, 'discard'])->name('sources.draft.discard');
     Route::get('/tries/{tryout}/{number}/body', [TryController::class, 'body'])->whereNumber('number')->name('tries.body');
 
     Route::get('/tables', [TableController::class, 'index'])->name('tables.index');

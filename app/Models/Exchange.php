@@ -22,6 +22,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property array<string, mixed> $timing milliseconds, and what the connection was
  * @property string|null $error
  * @property string|null $body deflated
+ * @property \Illuminate\Support\Carbon $created_at
  * @property string|null $request_body deflated
  * @property string|null $digest deflated: a large answer with its long arrays cut
  */
@@ -34,17 +35,15 @@ final class Exchange extends Model
 
     protected $hidden = ['body', 'request_body', 'digest'];
 
+    /** All but the bodies, which can be large. */
+    public const LIGHT = ['id', 'try_id', 'run_id', 'purpose', 'number', 'request', 'status', 'headers', 'bytes', 'records', 'timing', 'error', 'created_at', 'updated_at'];
+
     /**
      * The body as it came, or null when none was kept.
      */
     public function text(): ?string
     {
-        if ($this->body === null) {
-            return null;
-        }
-        $text = gzinflate($this->body);
-
-        return $text === false ? null : $text;
+        return $this->inflated('body');
     }
 
     /**
@@ -52,7 +51,23 @@ final class Exchange extends Model
      */
     public function carried(): string
     {
-        return $this->request_body === null ? '' : (string) gzinflate($this->request_body);
+        return $this->inflated('request_body') ?? '';
+    }
+
+    /**
+     * A large answer with its long arrays cut; null for one that is not large.
+     */
+    public function digested(): ?string
+    {
+        return $this->inflated('digest');
+    }
+
+    private function inflated(string $column): ?string
+    {
+        $value = array_key_exists($column, $this->attributes) ? $this->attributes[$column] : self::query()->whereKey($this->id)->value($column);
+        $text = is_string($value) ? gzinflate($value) : false;
+
+        return $text === false ? null : $text;
     }
 
     /**

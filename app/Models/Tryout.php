@@ -15,6 +15,7 @@ use Illuminate\Support\Carbon;
  * @property int $source_id
  * @property int|null $endpoint_id
  * @property int $environment_id
+ * @property int|null $user_id
  * @property bool $succeeded
  * @property int $milliseconds
  * @property int $records
@@ -40,7 +41,7 @@ final class Tryout extends Model
     public function exchanges(): HasMany
     {
         $exchanges = $this->hasMany(Exchange::class, 'try_id');
-        $exchanges->where('purpose', 'request')->orderBy('number')->orderBy('id');
+        $exchanges->select(Exchange::LIGHT)->where('purpose', 'request')->orderBy('number')->orderBy('id');
 
         return $exchanges;
     }
@@ -53,7 +54,7 @@ final class Tryout extends Model
     public function tokenExchanges(): HasMany
     {
         $exchanges = $this->hasMany(Exchange::class, 'try_id');
-        $exchanges->whereIn('purpose', ['token', 'refused'])->orderBy('id');
+        $exchanges->select(Exchange::LIGHT)->whereIn('purpose', ['token', 'refused'])->orderBy('id');
 
         return $exchanges;
     }

@@ -7,6 +7,9 @@ namespace App\Runs;
 use App\Models\Exchange;
 use App\Transport\Sent;
 use DeepSpring\Access\Mask;
+use DeepSpring\Answer\Digest;
+use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\UnreadableAnswer;
 
 /**
  * A request and its answer → a row of evidence. Secrets are taken out on the way, from the answer
@@ -32,15 +35,36 @@ final class EvidenceWriter
             $answer .= "$name: $value\n";
         }
 
-        return Exchange::query()->create([
+        $text = $purpose === self::TOKEN ? self::withoutTokens($mask->apply($sent->body)) : $mask->apply($sent->body);
+        $exchange = Exchange::query()->create([
             'try_id' => $tryId, 'run_id' => $runId, 'number' => $number,
             'purpose' => $purpose,
             'request' => ($sent->head === null ? self::head($sent->request, $mask) : mb_scrub($mask->apply($sent->head), 'UTF-8')).($purpose === self::TOKEN && $carried !== '' ? "\n".self::withoutTokens($mask->apply($carried)) : ''),
             'request_body' => $purpose === self::TOKEN || $carried === '' ? null : gzdeflate($mask->apply($carried), 1),
             'status' => $sent->status, 'headers' => mb_scrub((string) preg_replace('/((?:^set-cookie: |, )[^=;,\s]+=)[^;,\n]+/m', '$1••••••', $mask->apply($answer)), 'UTF-8'), 'bytes' => strlen($sent->body), 'records' => $records,
             'timing' => $sent->timing->toArray(), 'error' => $sent->failing === null ? null : mb_scrub($sent->detail, 'UTF-8'),
-            'body' => strlen($sent->body) > self::MOST ? null : gzdeflate($purpose === self::TOKEN ? self::withoutTokens($mask->apply($sent->body)) : $mask->apply($sent->body), 1),
+            'body' => strlen($sent->body) > self::MOST ? null : gzdeflate($text, 1),
         ]);
+        if ($tryId !== null && $sent->failing === null && strlen($text) > AnswerParts::LARGE) {
+            $this->inParts($exchange, $text);
+        }
+
+        return $exchange;
+    }
+
+    /**
+     * So that a large answer can be looked at without being read whole each time.
+     */
+    private function inParts(Exchange $exchange, string $text): void
+    {
+        try {
+            $document = JsonBody::decode($text);
+        } catch (UnreadableAnswer) {
+            return;
+        }
+        (new AnswerParts)->store($exchange, $document);
+        $digest = gzdeflate((string) json_encode(Digest::of($document), JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE), 1);
+        Exchange::query()->whereKey($exchange->id)->update(['digest' => $digest]);
     }
 
     /**

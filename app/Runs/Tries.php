@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
+use App\Models\AnswerPart;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
@@ -124,7 +125,8 @@ final class Tries
         // Bodies of the older ones are let go earlier: they are what takes the room.
         $large = Exchange::query()->whereIn('try_id', $ids->slice(5, self::KEPT))->where('bytes', '>', config('spring.limits.evidence_bytes'))->whereNotNull('body')->pluck('id');
         foreach ($large as $id) {
-            Exchange::query()->whereKey($id)->update(['body' => null]);
+            Exchange::query()->whereKey($id)->update(['body' => null, 'digest' => null]);
+            AnswerPart::query()->where('exchange_id', $id)->delete();
         }
     }
 }

@@ -7,70 +7,54 @@ namespace App\Sources;
 use App\Models\Environment;
 use App\Models\Source;
 use DeepSpring\Access\BaseAddress;
-use DeepSpring\Describe\CurlCommand;
-use DeepSpring\Describe\FromCurl;
-use DeepSpring\Describe\UnreadableCommand;
+use DeepSpring\Describe\Described;
+use DeepSpring\Describe\Found;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
 
 /**
- * What a person has at hand → a new source.
+ * An address, or a request that somebody wrote down → a new source.
  */
 final class NewSource
 {
     /**
-     * @return array{SourceFile, array<string, string>, string|null} the source, secrets that stood in what was given, and what was left out
+     * From an address alone.
      *
      * @throws ValidationException with the field it belongs to
      */
-    public function from(string $start, Environment $environment, string $name, string $slug): array
+    public function at(string $address, Environment $environment, string $name, string $slug): SourceFile
     {
-        if ($start === '') {
-            throw ValidationException::withMessages(['start' => 'Give an address, a cURL command or a source file.']);
-        }
-        if (preg_match('/^\s*(?:\{|(?:#[^\n]*\n\s*)*deepspring\s*:|"deepspring")/', $start) === 1) {
-            return [$this->file($start), [], null];
-        }
-        if (CurlCommand::looksLikeOne($start) || str_contains($start, '?') && preg_match('~^https?://\S+$~i', $start) === 1) {
-            return $this->command($start, $environment, $name, $slug);
-        }
-
-        return [$this->described($environment, $start, $name, $slug, []), [], null];
-    }
-
-    private function file(string $text): SourceFile
-    {
-        try {
-            $file = SourceFile::read($text);
-        } catch (InvalidSourceFile $invalid) {
-            throw ValidationException::withMessages(['start' => array_map(static fn ($fault): string => ucfirst((string) $fault), $invalid->faults)]);
-        }
-        $this->refuseTaken($file->slug());
-
-        return $file;
+        return $this->described($environment, $address, $name, $slug, []);
     }
 
     /**
-     * @return array{SourceFile, array<string, string>, string|null}
+     * From one request that somebody wrote down.
+     *
+     * @throws ValidationException
      */
-    private function command(string $text, Environment $environment, string $name, string $slug): array
+    public function of(Described $described, Environment $environment, string $name, string $slug): SourceFile
     {
-        try {
-            $command = CurlCommand::read(CurlCommand::looksLikeOne($text) ? $text : "curl '$text'");
-        } catch (UnreadableCommand $unreadable) {
-            throw ValidationException::withMessages(['start' => $unreadable->getMessage()]);
+        $base = $described->bases[0] ?? '';
+        $endpoints = array_values(array_map(static fn (Found $one): array => $one->endpoint, array_filter($described->endpoints, static fn (Found $one): bool => ! ($one->method() === 'GET' && $one->endpoint['ask']['path'] === '' && ($one->endpoint['ask']['inputs'] ?? []) === []))));
+        $more = ['access' => $described->access, 'headers' => $described->headers + ['accept' => 'application/json']];
+        if ($endpoints !== [] && in_array($endpoints[0]['does'], ['list', 'get'], true)) {
+            $more['test'] = ['endpoint' => $endpoints[0]['slug']];
         }
-        $found = FromCurl::of($command);
-        $more = ['access' => $found->access, 'headers' => $found->headers + ['accept' => 'application/json']];
-        if ($found->endpoint !== null) {
-            $more['test'] = ['endpoint' => $found->endpoint['slug']];
-        }
-        $file = $this->described($environment, $found->base, $name ?: self::nameFrom($found->base.($found->endpoint['ask']['path'] ?? '')), $slug, $more, $found->endpoint === null ? [] : [$found->endpoint]);
-        $note = $command->method === 'GET' ? null : "The command writes ($command->method), and endpoints read so far: address, access and headers were taken, the endpoint was not.";
 
-        return [$file, $found->secrets, $note];
+        return $this->described($environment, $base, $name ?: self::nameFrom($base.($endpoints[0]['ask']['path'] ?? '')), $slug, $more, $endpoints);
+    }
+
+    /**
+     * @throws ValidationException
+     */
+    public function file(Described $described): SourceFile
+    {
+        $file = SourceFile::trusted($described->document ?? []);
+        $this->refuseTaken($file->slug());
+
+        return $file;
     }
 
     /**

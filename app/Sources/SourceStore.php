@@ -57,7 +57,7 @@ final class SourceStore
             if ($document === null) {
                 return $file;
             }
-            $changed = SourceFile::of($document);
+            $changed = $file->changed($document);
             $this->draft($changed, $by, $source);
 
             return $changed;
@@ -84,6 +84,34 @@ final class SourceStore
 
             return $version;
         });
+    }
+
+    /**
+     * Puts a published version into the draft.
+     */
+    public function restore(Source $source, int $version, ?User $by): void
+    {
+        DB::transaction(function () use ($source, $version, $by): void {
+            Source::query()->lockForUpdate()->findOrFail($source->id);
+            $file = $source->refresh()->documents()->where('version', $version)->firstOrFail()->file();
+            $this->draft($file, $by, $source);
+        }, self::ATTEMPTS);
+    }
+
+    /**
+     * Throws the draft away; what is published stands again.
+     */
+    public function discardDraft(Source $source): void
+    {
+        DB::transaction(function () use ($source): void {
+            Source::query()->lockForUpdate()->findOrFail($source->id);
+            $published = $source->refresh()->published();
+            if ($published !== null) {
+                $source->documents()->where('version', null)->delete();
+                $source->fill(['name' => $published->source()->name])->save();
+                $this->followEndpoints($source, $published);
+            }
+        }, self::ATTEMPTS);
     }
 
     private function followEndpoints(Source $source, SourceFile $file): void

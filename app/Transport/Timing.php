@@ -32,6 +32,7 @@ final readonly class Timing
         public string $protocol = '',
         /** Like "TLSv1.3"; empty when it was not watched closely, or not secured. */
         public string $tlsVersion = '',
+        public string $scheme = 'http',
     ) {
     }
 
@@ -48,7 +49,7 @@ final readonly class Timing
             round($ms('namelookup_time') + $trail->milliseconds, 1), round($connected - $ms('namelookup_time'), 1), round($secured - $connected, 1),
             max(0.0, round($ms('starttransfer_time') - $secured, 1)), round(max($ms('total_time') + $trail->milliseconds, $elapsed * 1000), 1),
             $waited, $attempts, (string) ($stats['primary_ip'] ?? ''), $trail->hops, self::certificate($stats['certinfo'] ?? []),
-            (int) ($stats['size_upload'] ?? 0), (int) ($stats['size_download'] ?? 0), [1 => 'HTTP/1.0', 2 => 'HTTP/1.1', 3 => 'HTTP/2', 30 => 'HTTP/3'][(int) ($stats['http_version'] ?? 0)] ?? '', $tlsVersion,
+            (int) ($stats['size_upload'] ?? 0), (int) ($stats['size_download'] ?? 0), [1 => 'HTTP/1.0', 2 => 'HTTP/1.1', 3 => 'HTTP/2', 30 => 'HTTP/3'][(int) ($stats['http_version'] ?? 0)] ?? '', $tlsVersion, str_starts_with((string) ($stats['url'] ?? ''), 'https:') ? 'https' : 'http',
         );
     }
 

@@ -4,73 +4,149 @@ declare(strict_types=1);
 
 namespace App\View;
 
+use App\View\Tree\Children;
+use App\View\Tree\Nodes;
+use App\View\Tree\Stub;
 use DeepSpring\Answer\JsonPath\Location;
 use Illuminate\Support\HtmlString;
 
 /**
- * An answer as a tree that folds. Long arrays show their first elements; the picture never grows
- * with the answer.
+ * An answer as a tree that is sent as far as it is opened, so that the picture never grows with the
+ * answer.
  */
-final class JsonTree
+final readonly class JsonTree
 {
-    private const ELEMENTS = 6;
+    /** Children that are sent at once. */
+    public const PAGE = 100;
 
-    private const MEMBERS = 200;
-
-    private int $left = 1500;
+    private const RECORDS = 8;
 
     /**
+     * @param  string  $url  where further nodes are asked for
      * @param  string|null  $recordsPath  the array that holds the records, as a path: `$.data`
-     * @param  string  $chooseUrl  where a chosen array is sent
+     * @param  string|null  $chooseUrl  where a chosen array is sent; null where nothing can be set
      */
-    public function __construct(private readonly ?string $recordsPath, private readonly string $chooseUrl)
+    public function __construct(private Nodes $nodes, private string $url, private ?string $recordsPath = null, private ?string $chooseUrl = null)
     {
     }
 
-    public function html(mixed $document): HtmlString
+    /**
+     * The root, open, and the array of the records, when it is not deep.
+     */
+    public function html(mixed $root): HtmlString
     {
-        return new HtmlString($this->node($document, '$', null, 0));
+        if (! is_array($root) && ! $root instanceof \stdClass && ! $root instanceof Stub) {
+            return new HtmlString('<div class="leaf">'.self::scalar($root).'</div>');
+        }
+
+        return new HtmlString($this->container($root, [], null));
     }
 
-    private function node(mixed $value, string $path, string|int|null $name, int $depth): string
+    /**
+     * The children of a node, from one on.
+     *
+     * @param  list<array{string|int, int}>  $steps
+     */
+    public function children(array $steps, int $from): HtmlString
     {
-        $this->left--;
-        $key = $name === null ? '' : '<span class="k">'.e(is_int($name) ? "[$name]" : $name).'</span> ';
-        if (! is_array($value) && ! is_object($value)) {
-            return '<div class="leaf">'.$key.self::scalar($value).'</div>';
-        }
-        $children = is_array($value) ? $value : get_object_vars($value);
-        $count = count($children);
-        $isRecords = is_array($value) && $path === $this->recordsPath;
-        $label = is_array($value)
-            ? ($isRecords ? '<span class="tag g">'.Show::count($count, 'record').'</span>' : '<span class="dim">['.Show::number($count).']</span>')
-            : '<span class="dim">{'.Show::count($count, 'member').'}</span>';
-        $choose = is_array($value) && ! $isRecords && $count > 0 && is_object($value[0] ?? null) && $depth < 6
-            ? '<button type="button" class="btn small" aria-label="use as the records: '.e($path.'[*]').'" name="records_choice" value="'.e($path.'[*]').'" hx-post="'.e($this->chooseUrl).'" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML">use as the records</button>' : '';
-        $open = $depth < 1 || ($isRecords && $depth < 4) ? ' open' : '';
-        $hint = $depth > 0 && ! $isRecords && is_object($value) ? ' <span class="dim">'.e(self::glimpse($value)).'</span>' : '';
-        if ($count === 0 || $this->left <= 0) {
-            return '<div class="leaf">'.$key.$label.($count > 0 ? ' <span class="dim">…</span>' : '').'</div>';
-        }
-        $most = is_array($value) ? self::ELEMENTS : self::MEMBERS;
+        $children = $this->nodes->children($steps, $from, self::PAGE);
+
+        return new HtmlString($children === null ? '<div class="leaf dim">This part of the answer is no longer kept.</div>' : $this->list($children, $steps));
+    }
+
+    /**
+     * @param  list<array{string|int, int}>  $steps
+     */
+    public static function path(array $steps): string
+    {
+        return '$'.implode('', array_map(static fn (array $step): string => is_string($step[0]) && preg_match('/^[A-Za-z_][A-Za-z0-9_]*$/D', $step[0]) === 1 ? ".$step[0]" : Location::step($step[0]), $steps));
+    }
+
+    /**
+     * @param  list<array{string|int, int}>  $steps
+     */
+    private function list(Children $children, array $steps): string
+    {
         $html = '';
-        foreach (array_slice($children, 0, $most, true) as $step => $child) {
-            $step = is_array($value) ? (int) $step : (string) $step;
-            $html .= $this->node($child, $path.self::step($step), $step, $depth + 1);
+        foreach ($children->items as $number => [$step, $value]) {
+            $html .= $this->node($value, [...$steps, [$step, $children->from + $number]], $step);
         }
-        $rest = $count - $most;
+        $next = $children->from + count($children->items);
+        $rest = $children->total - $next;
 
-        $tree = "<details$open><summary>$key$label$hint</summary><div>$html".($rest > 0 ? '<div class="leaf dim">and '.Show::number($rest).' more</div>' : '').'</div></details>';
+        return $rest <= 0 ? $html : $html.'<div class="leaf"><button type="button" class="link" hx-get="'.e($this->link($steps, $next)).'" hx-target="closest .leaf" hx-swap="outerHTML">the next '.Show::number(min(self::PAGE, $rest)).'</button> <span class="dim">of '.Show::number($rest).' more</span></div>';
+    }
+
+    /**
+     * @param  list<array{string|int, int}>  $steps
+     */
+    private function node(mixed $value, array $steps, string|int $step): string
+    {
+        if (is_array($value) || $value instanceof \stdClass || $value instanceof Stub) {
+            return $this->container($value, $steps, $step);
+        }
+
+        return '<div class="leaf">'.self::name($step).self::scalar($value).$this->acts($steps).'</div>';
+    }
+
+    /**
+     * @param  array<array-key, mixed>|\stdClass|Stub  $value
+     * @param  list<array{string|int, int}>  $steps
+     */
+    private function container(array|\stdClass|Stub $value, array $steps, string|int|null $step): string
+    {
+        $isArray = $value instanceof Stub ? $value->isArray : is_array($value);
+        $count = $value instanceof Stub ? $value->count : count(is_array($value) ? $value : get_object_vars($value));
+        $path = self::path($steps);
+        $isRecords = $isArray && $path === $this->recordsPath;
+        $label = match (true) {
+            $isRecords => '<span class="tag g">'.Show::count($count, 'record').'</span>',
+            $isArray => '<span class="dim">['.Show::number($count).']</span>',
+            default => '<span class="dim">{'.Show::count($count, 'member').'}</span>',
+        };
+        if ($count === 0) {
+            return '<div class="leaf">'.($step === null ? '' : self::name($step)).$label.$this->acts($steps).'</div>';
+        }
+        $isOpen = $steps === [] || $isRecords && count($steps) < 4;
+        $hint = ! $isRecords && $value instanceof \stdClass && $steps !== [] ? ' <span class="dim">'.e(self::glimpse($value)).'</span>' : '';
+        $holdsObjects = $isArray && ! $isRecords && ($value instanceof Stub || is_array($value) && ($value[0] ?? null) instanceof \stdClass);
+        $choose = $this->chooseUrl !== null && $holdsObjects && count($steps) < 6
+            ? '<button type="button" class="btn small" aria-label="use as the records: '.e($path.'[*]').'" name="records_choice" value="'.e($path.'[*]').'" hx-post="'.e($this->chooseUrl).'" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML">use as the records</button>' : '';
+        $inside = '';
+        if ($isOpen) {
+            $children = $this->nodes->children($steps, 0, $isRecords ? self::RECORDS : self::PAGE);
+            $inside = $children === null ? '' : $this->list($children, $steps);
+        }
+        $lazy = $isOpen ? '' : ' hx-get="'.e($this->link($steps, 0)).'" hx-trigger="toggle once" hx-target="find .in" hx-swap="innerHTML"';
+        $tree = '<details'.($isOpen ? ' open' : '').$lazy.'><summary>'.($step === null ? '' : self::name($step)).$label.$hint.$this->acts($steps).'</summary><div class="in">'.$inside.'</div></details>';
 
         return $choose === '' ? $tree : "<div class=\"pick\">$choose$tree</div>";
     }
 
-    private static function step(string|int $step): string
+    /**
+     * The handle by which something is done with a node.
+     *
+     * @param  list<array{string|int, int}>  $steps
+     */
+    private function acts(array $steps): string
     {
-        return is_string($step) && preg_match('/^[A-Za-z_][A-Za-z0-9_]*$/D', $step) === 1 ? ".$step" : Location::step($step);
+        return ' <button type="button" class="acts" aria-label="What can be done with '.e(self::path($steps)).'" aria-haspopup="true" hx-get="'.e($this->link($steps, 0, true)).'" hx-target="#node-acts" hx-swap="innerHTML" data-acts>⋯</button>';
     }
 
-    private static function scalar(mixed $value): string
+    /**
+     * @param  list<array{string|int, int}>  $steps
+     */
+    private function link(array $steps, int $from, bool $acts = false): string
+    {
+        return $this->url.(str_contains($this->url, '?') ? '&' : '?').http_build_query(['at' => (string) json_encode($steps, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE)] + ($from > 0 ? ['from' => $from] : []) + ($acts ? ['acts' => 1] : []));
+    }
+
+    private static function name(string|int $step): string
+    {
+        return '<span class="k">'.e(is_int($step) ? "[$step]" : $step).'</span> ';
+    }
+
+    public static function scalar(mixed $value): string
     {
         if (is_string($value)) {
             $short = mb_strimwidth($value, 0, 160, '…', 'UTF-8');
@@ -91,7 +167,7 @@ final class JsonTree
             $parts[] = "$name: ".match (true) {
                 is_array($value) => '['.count($value).']',
                 is_object($value) => '{'.count(get_object_vars($value)).'}',
-                default => mb_strimwidth((string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE), 0, 24, '…', 'UTF-8'),
+                default => mb_strimwidth((string) json_encode(is_string($value) ? mb_strcut($value, 0, 100, 'UTF-8') : $value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE), 0, 24, '…', 'UTF-8'),
             };
         }
 

@@ -12,6 +12,9 @@ use Illuminate\Support\HtmlString;
  */
 final class Show
 {
+    /** What an endpoint does, as a person says it. */
+    public const ROLES = ['list' => 'lists', 'get' => 'gets one', 'create' => 'creates', 'update' => 'changes', 'delete' => 'deletes', 'call' => 'calls'];
+
     /**
      * A whole number with thin spaces between groups of three.
      */

@@ -18,6 +18,8 @@ final readonly class Given
         /** Where it was fetched from, which is what relative addresses in it are relative to. */
         public ?string $address = null,
         public Files $files = new Files([]),
+        /** @var list<string> base addresses of the source that it is for */
+        public array $bases = [],
     ) {
         $this->text = $text;
     }

@@ -33,12 +33,24 @@ final class Importers
     }
 
     /**
+     * What is found: one description, or several source files.
+     *
+     * @return non-empty-list<Described>
+     *
+     * @throws CannotDescribe
+     */
+    public static function every(Given $given): array
+    {
+        $importer = self::for($given) ?? throw CannotDescribe::unknown();
+
+        return $importer instanceof SourceFileImporter ? $importer->all($given) : [$importer->read($given)];
+    }
+
+    /**
      * @throws CannotDescribe
      */
     public static function read(Given $given): Described
     {
-        $given = Archive::open($given);
-
         return (self::for($given) ?? throw CannotDescribe::unknown())->read($given);
     }
 }

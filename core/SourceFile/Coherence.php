@@ -22,8 +22,9 @@ final class Coherence
 
     /**
      * @param  array<string, mixed>  $document
+     * @param  list<int|string>  $known  numbers of endpoints that are known to be right in themselves
      */
-    public function __construct(private readonly array $document)
+    public function __construct(private readonly array $document, private readonly array $known = [])
     {
     }
 
@@ -41,6 +42,13 @@ final class Coherence
                 $this->fault("$at.slug", "\"{$endpoint['slug']}\" is the slug of endpoints[{$slugs[$endpoint['slug']]}] already.");
             }
             $slugs[$endpoint['slug']] = $number;
+            if (in_array($number, $this->known, true)) {
+                foreach (isset($endpoint['flatten']) ? [$endpoint['flatten'], ...($endpoint['flatten']['branches'] ?? [])] : [] as $table) {
+                    $this->table($table['table'], "$at.flatten", $tables);
+                }
+
+                continue;
+            }
             $this->ask($endpoint['ask'], "$at.ask");
             $this->path($endpoint['answer']['records'] ?? null, "$at.answer.records");
             foreach (['next', 'more', 'link', 'total', 'pages'] as $name) {
@@ -157,13 +165,21 @@ final class Coherence
             $this->path($branch['from'], "$at.flatten.branches[$number].from");
         }
         foreach ($all as $place => $table) {
-            $safe = SafeNames::clean($table['table']);
-            if (isset($tables[$safe])) {
-                $this->fault("$place.table", "\"{$table['table']}\" is made by {$tables[$safe]} already.");
-            }
-            $tables[$safe] = $place;
+            $this->table($table['table'], $place, $tables);
             $this->columns($table, $place, $inputs, $place !== "$at.flatten");
         }
+    }
+
+    /**
+     * @param  array<string, string>  $tables
+     */
+    private function table(string $name, string $place, array &$tables): void
+    {
+        $safe = SafeNames::clean($name);
+        if (isset($tables[$safe])) {
+            $this->fault("$place.table", "\"$name\" is made by {$tables[$safe]} already.");
+        }
+        $tables[$safe] = $place;
     }
 
     /**

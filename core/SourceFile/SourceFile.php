@@ -32,14 +32,38 @@ final readonly class SourceFile
     }
 
     /**
-     * The JSON that `json` writes, as it is stored.
+     * The JSON that `json` wrote. It was valid then, so it is not looked at again.
      *
-     * @throws InvalidSourceFile
      * @throws \JsonException
      */
     public static function stored(string $json): self
     {
-        return self::of(Trees::document(json_decode($json, false, 512, JSON_THROW_ON_ERROR)));
+        return new self(Trees::document(json_decode($json, false, 512, JSON_THROW_ON_ERROR)));
+    }
+
+    /**
+     * A document that is known to be valid.
+     *
+     * @param  array<string, mixed>  $document
+     */
+    public static function trusted(array $document): self
+    {
+        return new self($document);
+    }
+
+    /**
+     * This file, changed. Only what differs is looked at.
+     *
+     * @param  array<string, mixed>  $document
+     *
+     * @throws InvalidSourceFile
+     */
+    public function changed(array $document): self
+    {
+        $document = Trees::normal($document);
+        $faults = (new Validator)->faults($document, $this->document);
+
+        return $faults === [] ? new self($document) : throw InvalidSourceFile::because($faults);
     }
 
     public function json(): string

@@ -1,4 +1,5 @@
 import htmx from 'htmx.org';
+import './choose.js';
 import './keys.js';
 import './sheet.js';
 import './watershed.js';
@@ -35,14 +36,53 @@ document.addEventListener('htmx:beforeRequest', (event) => {
     const place = document.querySelector('[data-waiting]');
     if (!place || !event.detail.elt.closest('[data-slow]')) return;
     const begun = performance.now();
-    const tick = () => { place.textContent = `waiting for the answer, ${((performance.now() - begun) / 1000).toFixed(1)} s`; };
+    const usual = place.dataset.usual ? `; usually ${place.dataset.usual}` : '';
+    const tick = () => { place.textContent = `waiting for the answer, ${((performance.now() - begun) / 1000).toFixed(1)} s${usual}`; };
     tick();
+    clearInterval(clock);
     clock = setInterval(tick, 100);
+    const stop = document.querySelector('[data-stop]');
+    if (stop) stop.hidden = false;
 });
 document.addEventListener('htmx:afterRequest', () => {
     clearInterval(clock);
     document.querySelectorAll('[data-waiting]').forEach((place) => { place.textContent = ''; });
+    document.querySelectorAll('[data-stop]').forEach((stop) => { stop.hidden = true; stop.disabled = false; });
 });
+
+// What was put in place for somebody to answer gets the focus.
+document.addEventListener('htmx:oobAfterSwap', (event) => event.detail.target?.querySelector?.('[data-focus]')?.focus());
+document.addEventListener('htmx:afterSwap', (event) => { if (event.detail.target.id === 'node-acts') event.detail.target.querySelector('[data-focus]')?.focus(); });
+
+document.addEventListener('click', (event) => {
+    const clear = event.target.closest('[data-clear]');
+    if (clear) document.getElementById(clear.dataset.clear).replaceChildren();
+    const stop = event.target.closest('[data-stop]');
+    if (stop) {
+        stop.disabled = true;
+        fetch(stop.dataset.stop, { method: 'POST', headers: { 'X-CSRF-TOKEN': document.querySelector('meta[name=csrf-token]').content, 'Content-Type': 'application/x-www-form-urlencoded' }, body: `page=${window.sheetPage}` });
+    }
+});
+
+// A file as the value of an input travels as a data URL with its name.
+document.addEventListener('change', (event) => {
+    const place = event.target.dataset?.fileFor;
+    const file = place ? event.target.files[0] : undefined;
+    if (!file) return;
+    event.stopPropagation();
+    if (file.size > Number(event.target.dataset.most)) {
+        notice(`${file.name} is larger than what is kept to try with (256 KB). Give it on the command line with --in NAME=@FILE.`);
+        return;
+    }
+    const reader = new FileReader();
+    reader.addEventListener('load', () => {
+        const value = document.getElementById(place);
+        value.value = reader.result.replace(/^data:([^;,]*)/, (_, type) => `data:${type || 'application/octet-stream'};name=${encodeURIComponent(file.name)}`);
+        document.querySelector(`label[for="${event.target.id}"]`).textContent = `${file.name}, ${file.size} B`;
+        value.dispatchEvent(new Event('change', { bubbles: true }));
+    });
+    reader.readAsDataURL(file);
+}, true);
 
 document.addEventListener('click', async (event) => {
     const copy = event.target.closest('[data-copy]');

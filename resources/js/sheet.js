@@ -1,6 +1,7 @@
 // A sheet sends every change as it is made, so several requests can be on their way at once. They
 // carry their number, by which the server keeps an older one from overwriting a newer one.
 const page = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('');
+window.sheetPage = page;
 let sent = 0;
 let shown = 0;
 const typed = new Map();

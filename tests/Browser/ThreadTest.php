@@ -22,7 +22,7 @@ final class ThreadTest extends BrowserTestCase
             ->type('#secret_value', 'ld-demo-71c0a9d4e25b3f2a')->click('#set-secret')->see('set by Ines Varga');
         self::assertStringNotContainsString('ld-demo-71c0a9d4e25b3f2a', (string) $person->driver->getPageSource());
 
-        $person->press('Add an endpoint')->see('what varies in curly braces')->type('#path', '/loans/{house}')->press('Add the endpoint')
+        $person->press('Add endpoints')->see('what varies in curly braces')->type('#path', '/loans/{house}')->press('Add the endpoint')
             ->see('needs a value')
             ->type('#in-0-value', 'north-quay')->type('#path', '/loans/{house}')->see('GET /loans-desk/v2/loans/north-quay')
             ->press('Add an input')->one('#in-1-name');

@@ -74,7 +74,7 @@ final class Prepare extends Command
         $file = $source->published() ?? throw new \LogicException('It was just published.');
         foreach ($source->endpoints as $endpoint) {
             $definition = $file->endpoint($endpoint->slug);
-            if ($definition === null) {
+            if ($definition === null || $definition->does()->writes()) {
                 continue;
             }
             $try = $tries->endpoint($endpoint, $file, $definition, $environment, $builder);

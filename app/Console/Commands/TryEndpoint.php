@@ -8,14 +8,17 @@ use App\Models\Exchange;
 use App\Models\Source;
 use App\Models\Tryout;
 use App\Runs\Tries;
+use App\Runs\TrySharing;
 use App\Secrets\Vault;
 use App\View\Show;
 use App\View\Stages;
+use DeepSpring\Ask\File;
+use DeepSpring\Ask\InputType;
 use DeepSpring\SourceFile\EndpointDefinition;
 
 final class TryEndpoint extends SpringCommand
 {
-    protected $signature = 'spring:try {what : SOURCE/ENDPOINT, or SOURCE to test it} {--in=* : name=value of an input} {--json : The first answer on standard output} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
+    protected $signature = 'spring:try {what : SOURCE/ENDPOINT, or SOURCE to test it} {--in=* : name=value of an input; name=@FILE for one that takes a file} {--json : The first answer on standard output} {--yes : Send it though it writes} {--curl : The request as a cURL command on standard output} {--har= : A file for the exchanges} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
 
     protected $description = 'Tries an endpoint and says what happened';
 
@@ -35,6 +38,11 @@ final class TryEndpoint extends SpringCommand
                 throw new WrongUse("{$source->slug} has no endpoint \"$name\". It has: ".implode(', ', array_map(static fn (EndpointDefinition $one): string => $one->slug, $file->endpoints())).'.');
             }
             $given = $this->inputs($endpoint);
+            if ($endpoint->does()->writes() && ! $this->option('yes')) {
+                $this->say("{$endpoint->name} writes ({$endpoint->ask()->method} {$endpoint->ask()->path}), and would do so in {$environment->name}. Add --yes to send it once.");
+
+                return self::WRONG_USE;
+            }
             $try = $tries->endpoint($row, $file, $endpoint, $environment, $this->somebody(), $given + $endpoint->ask()->tryValues());
         }
 
@@ -54,6 +62,9 @@ final class TryEndpoint extends SpringCommand
             $many = false;
             foreach ($endpoint->ask()->inputs as $input) {
                 $many = $many || ($input->name === $part[1] && $input->many !== null);
+                if ($input->name === $part[1] && $input->type === InputType::File && str_starts_with($part[2], '@')) {
+                    $part[2] = $this->file(substr($part[2], 1));
+                }
             }
             $given[$part[1]] = [...($given[$part[1]] ?? []), ...($many ? explode(',', $part[2]) : [$part[2]])];
         }
@@ -61,8 +72,25 @@ final class TryEndpoint extends SpringCommand
         return $given;
     }
 
+    private function file(string $name): string
+    {
+        $content = @file_get_contents($this->path($name));
+        if ($content === false) {
+            throw new WrongUse("$name cannot be read.");
+        }
+
+        return (new File(basename($name), (string) ((new \finfo(FILEINFO_MIME_TYPE))->buffer($content) ?: 'application/octet-stream'), $content))->value();
+    }
+
     private function report(Tryout $try): int
     {
+        $first = $try->exchanges->first();
+        if ($this->option('curl') && $first instanceof Exchange) {
+            $this->give(app(TrySharing::class)->curl($first));
+        }
+        if ($this->option('har') !== null) {
+            file_put_contents($this->path((string) $this->option('har')), app(TrySharing::class)->har($try));
+        }
         $last = $try->succeeded ? $try->exchanges->first() : $try->exchanges->last();
         if ($this->argument('what') === Source::query()->whereKey($try->source_id)->value('slug')) {
             foreach ((new Stages($try, $last, true))->all as $stage) {
@@ -75,7 +103,6 @@ final class TryEndpoint extends SpringCommand
         foreach ($try->exchanges as $exchange) {
             $this->say(strtok($exchange->request, "\n").'  '.($exchange->status ?? 'no answer').', '.Show::duration($exchange->timing['total'] ?? 0).', '.Show::bytes($exchange->bytes).($exchange->records === null ? '' : ', '.Show::count($exchange->records, 'record')));
         }
-        $first = $try->exchanges->first();
         if ($this->option('json') && $first instanceof Exchange) {
             $this->give((string) $first->text());
         }

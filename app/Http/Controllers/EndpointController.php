@@ -4,15 +4,21 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Sheets\AskPreview;
+use App\Http\Sheets\ChangedElsewhere;
+use App\Http\Sheets\EndpointEdit;
 use App\Http\Sheets\EndpointForm;
 use App\Http\Sheets\EndpointSheet;
+use App\Http\Sheets\Hand;
 use App\Http\Sheets\Turn;
 use App\Models\Endpoint;
 use App\Models\Source;
 use App\Runs\Runs;
 use App\Runs\Tries;
+use App\Sources\NewEndpoint;
 use App\Sources\SourceStore;
-use DeepSpring\Flatten\Proposal\Proposer;
+use DeepSpring\Ask\RecordSets;
+use DeepSpring\SourceFile\Comparison;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
@@ -20,7 +26,8 @@ use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
-use Illuminate\Support\Str;
+use Illuminate\Http\Response;
+use Illuminate\Support\Facades\Cache;
 use Illuminate\Validation\ValidationException;
 
 final class EndpointController extends Controller
@@ -29,30 +36,29 @@ final class EndpointController extends Controller
     {
         $this->authorize('update', $source);
 
-        return view('endpoints.create', ['source' => $source]);
+        return view('endpoints.create', ['source' => $source, 'sets' => RecordSets::of($source->inHand()->document['endpoints'] ?? [])]);
     }
 
+    /**
+     * By hand: a path, and what it does.
+     */
     public function store(Source $source, SourceStore $store): RedirectResponse
     {
         $this->authorize('update', $source);
-        $path = $this->word('path');
-        $name = $this->word('name') ?: ucfirst(trim((string) preg_replace('/[^a-z0-9]+/i', ' ', $path))) ?: 'Endpoint';
-        $document = $source->inHand()->document;
-        $taken = array_column($document['endpoints'] ?? [], 'slug');
-        $slug = Str::slug($name) ?: 'endpoint';
-        for ($number = 2, $try = $slug; in_array($try, $taken, true); $number++) {
-            $try = "$slug-$number";
-        }
-        preg_match_all('/\{([^{}]+)\}/', $path, $found);
-        $inputs = array_map(static fn (string $input): array => ['name' => $input, 'in' => 'path', 'required' => true], array_values(array_unique($found[1])));
-        $document['endpoints'][] = ['slug' => $try, 'name' => $name, 'does' => 'list', 'ask' => ['method' => 'GET', 'path' => $path] + ($inputs === [] ? [] : ['inputs' => $inputs])];
         try {
-            $store->draft(SourceFile::of($document), $this->person(), $source);
+            $slug = '';
+            $store->edit($source, $this->person(), function (array $document) use (&$slug): array {
+                $endpoint = NewEndpoint::byHand($document, $this->word('path'), $this->word('method'), $this->word('does'), $this->word('name'));
+                $slug = $endpoint['slug'];
+                $document['endpoints'][] = $endpoint;
+
+                return $document;
+            });
         } catch (InvalidSourceFile $invalid) {
             throw ValidationException::withMessages(['path' => array_map(static fn (Fault $fault): string => ucfirst($fault->message), $invalid->faults)]);
         }
 
-        return redirect()->route('endpoints.show', [$source, $try]);
+        return redirect()->route('endpoints.show', [$source, $slug]);
     }
 
     public function show(Source $source, Endpoint $endpoint): View
@@ -66,29 +72,86 @@ final class EndpointController extends Controller
      * Keeps what was typed as the draft. With `do`, the sheet itself changes shape and is sent whole;
      * otherwise only what happened is, so that nothing moves under the hand.
      */
-    public function update(Request $request, Source $source, Endpoint $endpoint, SourceStore $store): View
+    public function update(Request $request, Source $source, Endpoint $endpoint, SourceStore $store): View|Response
     {
         $this->authorize('update', $source);
-        [$saved, $faults] = $this->save($request, $source, $endpoint, $store);
+        try {
+            [$saved, $faults] = $this->save($request, $source, $endpoint, $store);
+        } catch (ChangedElsewhere $changed) {
+            return $this->conflict($request, $source, $endpoint, $changed);
+        }
+        $isWhole = $request->has('do') || $request->has('records_choice') || $request->has('insist');
+        if ($isWhole && $faults !== []) {
+            // What was typed and cannot be saved stays where it is.
+            return response($this->sheet('endpoints.happened', $source, $endpoint, $saved, $faults))->header('HX-Reswap', 'none');
+        }
 
-        return $this->sheet($request->has('do') || $request->has('records_choice') ? 'endpoints.sheet' : 'endpoints.happened', $source, $endpoint, $saved, $faults);
+        return $this->sheet($isWhole ? 'endpoints.sheet' : 'endpoints.happened', $source, $endpoint, $saved, $faults);
     }
 
-    public function try(Request $request, Source $source, Endpoint $endpoint, SourceStore $store, Tries $tries): View
+    /**
+     * While somebody types: the request as it would leave, and nothing else.
+     */
+    public function preview(Request $request, Source $source, Endpoint $endpoint, SourceStore $store): View|Response
     {
         $this->authorize('update', $source);
-        [$file, $faults] = $this->save($request, $source, $endpoint, $store);
+        try {
+            [$file, $faults] = $this->save($request, $source, $endpoint, $store);
+        } catch (ChangedElsewhere $changed) {
+            return $this->conflict($request, $source, $endpoint, $changed);
+        }
+
+        return view('endpoints.previewed', ['source' => $source, 'ask' => new AskPreview($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults), 'faultCount' => count($faults)]);
+    }
+
+    /**
+     * Something that writes is asked about once, and sent when that is answered.
+     */
+    public function try(Request $request, Source $source, Endpoint $endpoint, SourceStore $store, Tries $tries): View|Response
+    {
+        $this->authorize('update', $source);
+        try {
+            [$file, $faults] = $this->save($request, $source, $endpoint, $store);
+        } catch (ChangedElsewhere $changed) {
+            return $this->conflict($request, $source, $endpoint, $changed);
+        }
+        $definition = $this->definition($file, $endpoint);
+        if ($faults === [] && $definition->does()->writes() && $this->word('confirmed') !== '1') {
+            $ask = new AskPreview($endpoint, $file, $definition, $this->environment());
+            if ($ask->cannot === null) {
+                return view('endpoints.confirm', ['source' => $source, 'ask' => $ask, 'does' => $definition->does(), 'hasKey' => $definition->ask()->hasIdempotencyKey($definition->ask()->tryValues())]);
+            }
+        }
         if ($faults === []) {
-            $tries->endpoint($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $this->person());
+            $page = explode(':', (string) $request->header('X-Sheet'))[0];
+            Cache::forget("stop.$page");
+            $tries->endpoint($endpoint, $file, $definition, $this->environment(), $this->person(), stopped: $page === '' ? null : static fn (): bool => Cache::get("stop.$page") === true);
         }
 
         return $this->sheet('endpoints.happened', $source, $endpoint, $file, $faults);
     }
 
-    public function keep(Request $request, Source $source, Endpoint $endpoint, SourceStore $store, Runs $runs): View
+    /**
+     * Ends the try that a sheet waits for.
+     */
+    public function stop(Source $source): Response
     {
         $this->authorize('update', $source);
-        [$file, $faults] = $this->save($request, $source, $endpoint, $store);
+        if (preg_match('/^[0-9a-f]{24}$/D', $this->word('page')) === 1) {
+            Cache::put("stop.{$this->word('page')}", true, 120);
+        }
+
+        return response()->noContent();
+    }
+
+    public function keep(Request $request, Source $source, Endpoint $endpoint, SourceStore $store, Runs $runs): View|Response
+    {
+        $this->authorize('update', $source);
+        try {
+            [$file, $faults] = $this->save($request, $source, $endpoint, $store);
+        } catch (ChangedElsewhere $changed) {
+            return $this->conflict($request, $source, $endpoint, $changed);
+        }
         if ($faults === []) {
             $store->publish($source, $this->person());
             $runs->queue($endpoint->refresh()->load('source'), $this->environment(), $this->person());
@@ -100,29 +163,40 @@ final class EndpointController extends Controller
     public function destroy(Source $source, Endpoint $endpoint, SourceStore $store): RedirectResponse
     {
         $this->authorize('update', $source);
-        $document = $source->inHand()->document;
-        $document['endpoints'] = array_values(array_filter($document['endpoints'] ?? [], static fn (array $one): bool => $one['slug'] !== $endpoint->slug));
-        if (($document['source']['test']['endpoint'] ?? null) === $endpoint->slug) {
-            unset($document['source']['test']);
-        }
-        $store->draft(SourceFile::of($document), $this->person(), $source);
+        $store->edit($source, $this->person(), static function (array $document) use ($endpoint): array {
+            $document['endpoints'] = array_values(array_filter($document['endpoints'] ?? [], static fn (array $one): bool => $one['slug'] !== $endpoint->slug));
+            if (($document['source']['test']['endpoint'] ?? null) === $endpoint->slug) {
+                unset($document['source']['test']);
+            }
+
+            return $document;
+        });
 
         return redirect()->route('sources.show', $source);
     }
 
     /**
      * @return array{SourceFile, list<Fault>}
+     *
+     * @throws ChangedElsewhere
      */
     private function save(Request $request, Source $source, Endpoint $endpoint, SourceStore $store): array
     {
+        $hand = Hand::of($request);
         try {
-            return [$store->edit($source, $this->person(), function (array $document) use ($request, $endpoint): ?array {
+            return [$store->edit($source, $this->person(), function (array $document) use ($request, $endpoint, $hand): ?array {
                 if (Turn::of($request)?->isPast() === true) {
                     return null;
                 }
                 foreach ($document['endpoints'] ?? [] as $number => $one) {
                     if ($one['slug'] === $endpoint->slug) {
-                        $document['endpoints'][$number] = $this->reshape((new EndpointForm($one))->apply($request->all()), $request, $endpoint, SourceFile::of($document));
+                        $hand?->check("endpoint.$endpoint->id", $one);
+                        $file = SourceFile::trusted($document);
+                        $changed = (new EndpointEdit($request, $endpoint, $file, $this->environment()))->apply((new EndpointForm($one))->apply($request->all()));
+                        if (Hand::mark($changed) !== Hand::mark($one)) {
+                            $hand?->wrote("endpoint.$endpoint->id", $this->person());
+                            $document['endpoints'][$number] = $changed;
+                        }
                     }
                 }
 
@@ -133,43 +207,16 @@ final class EndpointController extends Controller
         }
     }
 
-    /**
-     * What a button asks for beyond the fields.
-     *
-     * @param  array<string, mixed>  $endpoint
-     * @return array<string, mixed>
-     */
-    private function reshape(array $endpoint, Request $request, Endpoint $row, SourceFile $file): array
+    private function conflict(Request $request, Source $source, Endpoint $endpoint, ChangedElsewhere $changed): Response
     {
-        $do = $this->word('do');
-        if ($this->word('records_choice') !== '') {
-            $endpoint['answer'] = ['records' => $this->word('records_choice')] + ($endpoint['answer'] ?? []);
-        }
-        if ($do === 'add-input') {
-            $taken = array_column($endpoint['ask']['inputs'] ?? [], 'name');
-            for ($number = 1; in_array("input_$number", $taken, true); $number++) {
-                continue;
-            }
-            $endpoint['ask']['inputs'][] = ['name' => "input_$number", 'in' => 'query'];
-        }
-        if ($do === 'propose') {
-            $definition = new EndpointDefinition($endpoint);
-            $sheet = new EndpointSheet($row, $file, $definition, $this->environment());
-            if ($sheet->records !== []) {
-                $endpoint['flatten'] = (new Proposer)->propose($sheet->records, $endpoint['flatten']['table'] ?? $row->slug)->flatten;
-            }
-        }
-        if (preg_match('/^add-column-(\d+)$/D', $do, $part) === 1 && isset($endpoint['flatten'])) {
-            $table = $part[1] === '0' ? 'flatten' : null;
-            $new = ['name' => 'column_'.random_int(100, 999), 'from' => '$', 'type' => 'json'];
-            if ($table !== null) {
-                $endpoint['flatten']['columns'][] = $new;
-            } elseif (isset($endpoint['flatten']['branches'][(int) $part[1] - 1])) {
-                $endpoint['flatten']['branches'][(int) $part[1] - 1]['columns'][] = $new;
-            }
+        $theirs = is_array($changed->now) ? $changed->now : [];
+        try {
+            $mine = (new EndpointForm($theirs))->apply($request->all());
+        } catch (InvalidSourceFile) {
+            $mine = $theirs;
         }
 
-        return $endpoint;
+        return response(view('endpoints.conflict', ['source' => $source, 'endpoint' => $endpoint, 'changed' => $changed, 'changes' => (new Comparison)->of($theirs, $mine)]))->header('HX-Reswap', 'none');
     }
 
     /**

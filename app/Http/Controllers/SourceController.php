@@ -10,7 +10,11 @@ use App\Http\Sheets\SchemeFields;
 use App\Http\Sheets\SourceForm;
 use App\Http\Sheets\SourceSheet;
 use App\Http\Sheets\Turn;
+use App\Imports\Fetch;
+use App\Imports\Incoming;
+use App\Imports\Shelf;
 use App\Models\KeptTable;
+use App\Models\PendingImport;
 use App\Models\Secret;
 use App\Models\Source;
 use App\Runs\SourceStates;
@@ -19,13 +23,15 @@ use App\Secrets\Vault;
 use App\Sources\NewSource;
 use App\Sources\SourceStore;
 use DeepSpring\Access\AddressFinding;
+use DeepSpring\Describe\CannotDescribe;
+use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\Mend;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
-use Illuminate\Http\UploadedFile;
 use Illuminate\Validation\ValidationException;
 
 final class SourceController extends Controller
@@ -44,31 +50,56 @@ final class SourceController extends Controller
         return view('sources.index', ['sources' => $sources, 'states' => SourceStates::of($sources->pluck('id')->all()), 'search' => $search, 'sort' => $sort]);
     }
 
-    public function create(): View
+    public function create(Shelf $shelf): View
     {
         $this->authorize('create', Source::class);
 
-        return view('sources.create');
+        return view('sources.create', ['shelf' => $shelf->all(), 'taken' => Source::query()->pluck('slug')->all()]);
     }
 
     /**
-     * From whatever is at hand: an address, a cURL command, a source file. What was found is tested at once.
+     * From whatever is at hand. An address, one request or a source file is a source at once, and tested;
+     * of what describes many operations, a person chooses first.
      */
-    public function store(Request $request, NewSource $new, SourceStore $store, Vault $vault, Tries $tries): RedirectResponse
+    public function store(Request $request, Incoming $incoming, NewSource $new, SourceStore $store, Vault $vault, Tries $tries, Shelf $shelf): RedirectResponse
     {
         $this->authorize('create', Source::class);
-        $upload = $request->file('file');
-        $start = $upload instanceof UploadedFile ? (string) $upload->get() : (is_string($request->input('start')) ? trim($request->input('start')) : $this->word('base'));
-        [$file, $secrets, $note] = $new->from($start, $this->environment(), $this->word('name'), $this->word('slug'));
+        $start = is_string($request->input('start')) ? trim($request->input('start')) : '';
+        [$name, $slug] = [$this->word('name'), $this->word('slug')];
+        $isAddress = preg_match('~^\S+$~', $start) === 1 && ! str_contains($start, '?') && ! Fetch::looksLikeDescription($start) && $this->word('read') !== '1' && ! str_starts_with($start, '{');
+        if ($isAddress && ! $request->hasFile('files') && $this->word('shelf') === '') {
+            return $this->made($new->at($start, $this->environment(), $name, $slug), [], $store, $vault, $tries);
+        }
+        try {
+            $all = $this->word('shelf') !== '' ? [$shelf->read($this->word('shelf'))] : Importers::every($incoming->of($request, Fetch::looksLikeDescription($start) || $this->word('read') === '1'));
+        } catch (CannotDescribe $cannot) {
+            throw ValidationException::withMessages(['start' => array_map(ucfirst(...), $cannot->sentences)]);
+        }
+        $described = $all[0];
+        if (count($all) === 1 && $described->document !== null && ! Source::query()->where('slug', $described->document['source']['slug'])->exists()) {
+            return $this->made($new->file($described), [], $store, $vault, $tries);
+        }
+        if (count($all) === 1 && $described->kind === 'curl' && count($described->endpoints) === 1) {
+            return $this->made($new->of($described, $this->environment(), $name, $slug), $described->secrets, $store, $vault, $tries)->with('mends', array_map(static fn (Mend $one): array => $one->toArray(), $described->mends));
+        }
+
+        return redirect()->route('imports.show', PendingImport::keep($all, $this->person(), null, $vault));
+    }
+
+    /**
+     * @param  array<string, string>  $secrets
+     */
+    private function made(SourceFile $file, #[\SensitiveParameter] array $secrets, SourceStore $store, Vault $vault, Tries $tries): RedirectResponse
+    {
         $source = $store->draft($file, $this->person());
         foreach ($secrets as $name => $value) {
-            $vault->put($source, $this->environment(), $name, $value, $this->person());
+            $vault->put($source, $this->environment(), (string) $name, $value, $this->person());
         }
         if ($file->source()->base($this->environment()->slug) !== null) {
             $tries->source($source, $file, $this->environment(), $this->person());
         }
 
-        return redirect()->route('sources.show', $source)->with('trouble', $note);
+        return redirect()->route('sources.show', $source);
     }
 
     public function show(Source $source): View

@@ -4,6 +4,10 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
+use DeepSpring\Ask\Does;
+use DeepSpring\SourceFile\Fault;
+use DeepSpring\SourceFile\InvalidSourceFile;
+
 /**
  * What the sheet of an endpoint sends → the endpoint of a source file. What the form does not show
  * stays as the document has it.
@@ -22,11 +26,16 @@ final readonly class EndpointForm
     /**
      * @param  array<string, mixed>  $form
      * @return array<string, mixed>
+     *
+     * @throws InvalidSourceFile when a text in it cannot be read
      */
     public function apply(array $form): array
     {
         $endpoint = $this->endpoint;
         $endpoint['name'] = self::text($form, 'name') ?: $endpoint['name'];
+        if (Does::tryFrom(self::text($form, 'does')) !== null) {
+            $endpoint['does'] = self::text($form, 'does');
+        }
         $endpoint['ask'] = $this->ask($form, $endpoint['ask']);
         $answer = $endpoint['answer'] ?? [];
         $records = self::text($form, 'records');
@@ -55,33 +64,89 @@ final readonly class EndpointForm
     private function ask(array $form, array $ask): array
     {
         $ask['path'] = self::text($form, 'path');
+        if (in_array(self::text($form, 'method'), ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE'], true)) {
+            $ask['method'] = self::text($form, 'method');
+        }
         $inputs = [];
         foreach (self::rows($form, 'inputs') as $row) {
-            $name = self::text($row, 'name');
-            if ($name === '') {
-                continue;
+            if (self::text($row, 'name') !== '') {
+                $inputs[] = $this->input($row, self::text($row, 'was') === '' ? [] : ($ask['inputs'][(int) self::text($row, 'was')] ?? []));
             }
-            $was = $ask['inputs'][(int) self::text($row, 'was')] ?? [];
-            $input = ['name' => $name, 'in' => self::text($row, 'in')] + (self::text($row, 'was') === '' ? [] : $was);
-            $input = array_diff_key($input, ['fixed' => 1, 'try' => 1, 'type' => 1, 'required' => 1]);
-            $type = self::text($row, 'type');
-            $value = self::text($row, 'value');
-            $values = isset($input['many']) && $value !== '' ? array_map(trim(...), explode(',', $value)) : $value;
-            $input += $type === '' || ($type === 'text' && ! isset($was['type'])) ? [] : ['type' => $type];
-            $input += self::text($row, 'filled') === 'fixed' ? ['fixed' => self::asBefore($was['fixed'] ?? null, $values)] : ($value === '' ? [] : ['try' => self::asBefore($was['try'] ?? null, $values)]);
-            if ($input['in'] === 'path') {
-                $input['required'] = true;
-            } elseif (($was['required'] ?? false) === true && self::text($row, 'filled') !== 'fixed') {
-                $input['required'] = true;
-            }
-            $inputs[] = $input;
         }
         $ask['inputs'] = $inputs;
-        if ($inputs === []) {
-            unset($ask['inputs']);
+        if (isset($form['headers_text']) && is_string($form['headers_text'])) {
+            $ask['headers'] = self::headers($form['headers_text']);
+        }
+        if (isset($form['body']) && is_array($form['body'])) {
+            $ask['body'] = BodyForm::apply($form['body'], $ask['body'] ?? null);
         }
 
-        return $ask;
+        return array_filter($ask, static fn (mixed $value, string $name): bool => ! in_array($name, ['inputs', 'headers', 'body'], true) || $value !== [] && $value !== null, ARRAY_FILTER_USE_BOTH);
+    }
+
+    /**
+     * @param  array<string, mixed>  $row
+     * @param  array<string, mixed>  $was
+     * @return array<string, mixed>
+     */
+    private function input(array $row, array $was): array
+    {
+        $input = ['name' => self::text($row, 'name'), 'in' => self::text($row, 'in')] + $was;
+        $input = array_diff_key($input, ['fixed' => 1, 'try' => 1, 'type' => 1, 'required' => 1]);
+        $type = self::text($row, 'type');
+        $input += $type === '' || ($type === 'text' && ! isset($was['type'])) ? [] : ['type' => $type];
+        $isFixed = self::text($row, 'filled') === 'fixed';
+        if (isset($row['details'])) {
+            $input = array_diff_key($input, ['default' => 1, 'choices' => 1, 'many' => 1, 'private' => 1, 'about' => 1, 'send_empty' => 1]);
+            $choices = array_values(array_filter(array_map(trim(...), explode(',', self::text($row, 'choices'))), static fn (string $one): bool => $one !== ''));
+            $input += (self::text($row, 'many') === '' ? [] : ['many' => self::text($row, 'many')])
+                + (self::text($row, 'default') === '' ? [] : ['default' => self::asBefore($was['default'] ?? null, self::several(self::text($row, 'default'), self::text($row, 'many')))])
+                + ($choices === [] ? [] : ['choices' => self::asBefore($was['choices'] ?? null, $choices)])
+                + (self::text($row, 'about') === '' ? [] : ['about' => self::text($row, 'about')])
+                + (self::text($row, 'private') === '1' ? ['private' => true] : [])
+                + (self::text($row, 'send_empty') === '1' ? ['send_empty' => true] : []);
+        }
+        // A text may begin with blanks that are meant, so it is taken as it is.
+        $value = is_string($row['value'] ?? null) ? $row['value'] : '';
+        $values = self::several($value, $input['many'] ?? '');
+        $input += $isFixed ? ['fixed' => self::asBefore($was['fixed'] ?? null, $values)] : ($value === '' ? [] : ['try' => self::asBefore($was['try'] ?? null, $values)]);
+        $required = isset($row['details']) ? self::text($row, 'required') === '1' : ($was['required'] ?? false) === true;
+        if ($input['in'] === 'path' || $required && ! $isFixed) {
+            $input['required'] = true;
+        }
+
+        return $input;
+    }
+
+    /**
+     * @return string|list<string>
+     */
+    private static function several(string $value, string $many): string|array
+    {
+        return $many === '' || $value === '' ? $value : array_map(trim(...), explode(',', $value));
+    }
+
+    /**
+     * Lines of `name: value`.
+     *
+     * @return array<string, string>
+     *
+     * @throws InvalidSourceFile
+     */
+    private static function headers(string $text): array
+    {
+        $headers = [];
+        foreach (preg_split('/\r?\n/', trim($text)) ?: [] as $line) {
+            if (trim($line) === '') {
+                continue;
+            }
+            if (preg_match('/^\s*([^:\s]+)\s*:\s*(.*?)\s*$/', $line, $part) !== 1) {
+                throw InvalidSourceFile::because([new Fault('endpoints[0].ask.headers', "\"$line\" is no header: a name, a colon and a value.")]);
+            }
+            $headers[$part[1]] = $part[2];
+        }
+
+        return $headers;
     }
 
     /**

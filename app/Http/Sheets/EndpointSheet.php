@@ -11,18 +11,11 @@ use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\Tryout;
 use App\Reservoir\TableShape;
-use App\Runs\Reading;
-use App\Runs\ReadingFailed;
 use App\Runs\Strata;
-use App\Secrets\Vault;
-use App\Transport\Transport;
 use App\View\JsonTree;
 use App\View\Ladder;
-use DeepSpring\Answer\JsonBody;
-use DeepSpring\Answer\JsonPath\InvalidJsonPath;
-use DeepSpring\Answer\UnreadableAnswer;
-use DeepSpring\Ask\PageRequest;
-use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Answer\Shape;
+use DeepSpring\Ask\RecordSets;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Proposal\Proposer;
@@ -44,10 +37,9 @@ final class EndpointSheet
 
     public readonly ?Run $run;
 
-    /** Request as it would leave now, without secrets; or why there is none. */
-    public readonly string $preview;
+    public readonly AskPreview $ask;
 
-    public readonly ?Diagnosis $cannotAsk;
+    public readonly AnswerInHand $answer;
 
     public readonly mixed $document;
 
@@ -67,8 +59,6 @@ final class EndpointSheet
 
     public readonly ?string $flattenFault;
 
-    public readonly bool $bodyIsGone;
-
     /** @var array<string, mixed> of the source file */
     public readonly array $endpoint;
 
@@ -86,19 +76,11 @@ final class EndpointSheet
         $this->try = $row->lastTry($environment);
         $this->first = $this->try?->exchanges->first();
         $this->run = $row->lastRun($environment);
-        [$this->preview, $this->cannotAsk] = $this->previewRequest();
-        $text = $this->first?->text();
-        $this->bodyIsGone = $this->first !== null && $text === null;
-        $document = null;
-        $records = [];
-        if ($text !== null && $this->first->error === null) {
-            try {
-                $document = JsonBody::decode($text);
-                $records = in_array($this->first->status, $definition->answer()->ok, true) ? $definition->answer()->records($document) : [];
-            } catch (UnreadableAnswer) {
-                $document = null;
-            }
-        }
+        $this->ask = new AskPreview($row, $file, $definition, $environment, $faults);
+        $this->answer = AnswerInHand::of($this->try?->succeeded === true || ! isset($this->endpoint['answer']['sample']) ? $this->first : null, $this->endpoint['answer']['sample'] ?? null);
+        $document = $this->answer->document;
+        $isSuccess = $this->answer->isSample || $this->first !== null && in_array($this->first->status, $definition->answer()->ok, true);
+        $records = $this->answer->isThere && $isSuccess ? $definition->answer()->records($document) : [];
         $this->document = $document;
         $this->records = $records;
         [$this->tables, $this->rejects, $this->rejected, $this->flattenFault] = $this->flatten();
@@ -117,6 +99,9 @@ final class EndpointSheet
         if ($this->try === null) {
             return 'no';
         }
+        if ($this->answer->isSample) {
+            return $stratum === 'ask' && $this->failedAt() === 'ask' ? 'bad' : 'no';
+        }
         $where = $this->failedAt();
         $order = ['ask' => 0, 'answer' => 1, 'onward' => 2, 'flatten' => 3];
         $now = Strata::hashes($this->endpoint, $this->file->source()->base($this->environment->slug) ?? '');
@@ -125,7 +110,7 @@ final class EndpointSheet
             return $this->tables === [] || $where !== null ? 'no' : ($this->flattenFault === null ? 'ok' : 'bad');
         }
         if ($stratum === 'answer' && $where === null) {
-            return $this->records === [] ? 'bad' : 'ok';
+            return $this->records === [] && ! $this->definition->does()->writes() ? 'bad' : 'ok';
         }
         if ($where !== null && $order[$stratum] >= $order[$where]) {
             return $stratum === $where && $unchanged ? 'bad' : 'no';
@@ -152,8 +137,9 @@ final class EndpointSheet
     public function tree(): HtmlString
     {
         $records = (string) ($this->endpoint['answer']['records'] ?? '');
+        $url = $this->answer->isSample || $this->try === null || $this->first === null ? route('endpoints.sample.tree', [$this->row->source, $this->row]) : route('tries.tree', [$this->try, $this->first->number]);
 
-        return (new JsonTree(str_ends_with($records, '[*]') ? substr($records, 0, -3) : null, route('endpoints.update', [$this->row->source, $this->row])))->html($this->document);
+        return (new JsonTree($this->answer->nodes(), $url, str_ends_with($records, '[*]') ? substr($records, 0, -3) : null, route('endpoints.update', [$this->row->source, $this->row])))->html($this->answer->root());
     }
 
     public function ladder(): ?Ladder
@@ -177,16 +163,53 @@ final class EndpointSheet
      */
     public function faultsAt(string $part): array
     {
-        $sentences = [];
-        foreach ($this->faults as $fault) {
-            if (preg_match('/^endpoints\[\d+\]\.'.preg_quote($part, '/').'(?:[.\[]|$)(.*)/s', $fault->path, $found) === 1) {
-                $sentences[] = $found[1] === '' ? $fault->message : self::place($found[1]).': '.$fault->message;
-            } elseif ($part === 'ask' && preg_match('/^endpoints\[\d+\](\.(name|slug))?$/', $fault->path) === 1) {
-                $sentences[] = $fault->message;
-            }
+        return $this->ask->faultsAt($part);
+    }
+
+    /**
+     * How long a try of this endpoint usually takes, in milliseconds: the middle of the last ones that
+     * succeeded; null when it was never tried.
+     */
+    public function usual(): ?int
+    {
+        $all = Tryout::query()->where('endpoint_id', $this->row->id)->where('environment_id', $this->environment->id)->where('succeeded', true)->latest('id')->limit(9)->pluck('milliseconds')->sort()->values();
+
+        return $all->isEmpty() ? null : (int) $all[intdiv($all->count(), 2)];
+    }
+
+    /**
+     * Endpoints over the same records, this one among them, and the roles that are missing.
+     *
+     * @return array{endpoints: list<array<string, mixed>>, missing: list<string>}
+     */
+    public function recordSet(): array
+    {
+        $sets = RecordSets::of($this->file->document['endpoints'] ?? []);
+
+        return $sets[RecordSets::path((string) ($this->endpoint['ask']['path'] ?? ''))] ?? ['endpoints' => [], 'missing' => []];
+    }
+
+    /**
+     * Records of the first answer; of a large one only some are looked at here.
+     */
+    public function recordCount(): int
+    {
+        return $this->answer->isDigest ? max((int) $this->first?->records, count($this->records)) : count($this->records);
+    }
+
+    /**
+     * Where the real answer differs from the sample that the endpoint was made with.
+     *
+     * @return array{here: list<string>, there: list<string>, types: array<string, array{string, string}>}|null
+     */
+    public function againstSample(): ?array
+    {
+        $sample = $this->endpoint['answer']['sample'] ?? null;
+        if ($sample === null || $this->answer->isSample || ! $this->answer->isThere || $this->try?->succeeded !== true) {
+            return null;
         }
 
-        return $sentences;
+        return Shape::of($sample)->against(Shape::of($this->document));
     }
 
     /**
@@ -195,34 +218,6 @@ final class EndpointSheet
     public function kept(): \Illuminate\Database\Eloquent\Collection
     {
         return KeptTable::query()->where('endpoint_id', $this->row->id)->where('environment_id', $this->environment->id)->orderBy('id')->get();
-    }
-
-    private static function place(string $rest): string
-    {
-        return (string) preg_replace_callback('/(inputs|columns|branches)?\[?(\d+)\]\.?/', static fn (array $found): string => rtrim($found[1], 's').' '.((int) $found[2] + 1).' ', $rest);
-    }
-
-    /**
-     * @return array{string, Diagnosis|null}
-     */
-    private function previewRequest(): array
-    {
-        try {
-            $reading = new Reading(app(Transport::class), app(Vault::class), $this->row->source, $this->file->source(), $this->environment);
-
-            return [trim($reading->preview($this->definition, $this->definition->ask()->tryValues(), $this->firstPage())), null];
-        } catch (ReadingFailed $failed) {
-            return ['', $failed->diagnosis];
-        }
-    }
-
-    private function firstPage(): PageRequest
-    {
-        try {
-            return $this->definition->onward()->pager()->first();
-        } catch (InvalidJsonPath) {
-            return new PageRequest;
-        }
     }
 
     /**

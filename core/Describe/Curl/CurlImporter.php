@@ -51,6 +51,6 @@ final class CurlImporter implements Importer
             $requests[] = new Request($command->method, $command->url, $command->headers, $command->user, $command->body, $command->parts, $command->missing);
         }
 
-        return (new Endpoints)->describe('curl', '', $requests, $mends);
+        return (new Endpoints($given->bases))->describe('curl', '', $requests, $mends);
     }
 }

@@ -58,7 +58,7 @@ final class HarImporter implements Importer
             throw CannotDescribe::because('None of the '.count($entries).' recorded requests was answered with data: they are pages, pictures, scripts or styles.');
         }
 
-        return (new Endpoints)->describe('har', '', $requests, $mends);
+        return (new Endpoints($given->bases))->describe('har', '', $requests, $mends);
     }
 
     private function request(object $entry): ?Request

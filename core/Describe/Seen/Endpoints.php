@@ -27,6 +27,13 @@ final class Endpoints
     private array $mends = [];
 
     /**
+     * @param  list<string>  $bases  of the source that it is for
+     */
+    public function __construct(private readonly array $bases = [])
+    {
+    }
+
+    /**
      * @param  list<Request>  $requests  at least one
      * @param  list<Mend>  $mends  found before
      */
@@ -37,12 +44,15 @@ final class Endpoints
         $origin = $this->origin($requests);
         $requests = array_values(array_filter($requests, function (Request $one) use ($origin): bool {
             if ($one->origin() !== $origin) {
-                $this->mends[] = Mend::leftOut("{$one->method} {$one->origin()}{$one->path()}", "It goes to another server than the others. A source has one; add it as a source of its own.");
+                $this->mends[] = Mend::leftOut("{$one->method} {$one->origin()}{$one->path()}", 'It goes to another server than the others. A source has one; add it as a source of its own.');
             }
 
             return $one->origin() === $origin;
         }));
-        $prefix = $this->prefix($requests);
+        $prefix = $this->known($requests) ?? $this->prefix($requests);
+        if ($this->bases !== [] && $this->known($requests) === null) {
+            $this->mends[] = Mend::note($origin, "This goes to $origin$prefix, and the source is at {$this->bases[0]}: only what stands after that is taken.");
+        }
         $groups = [];
         foreach ($requests as $request) {
             $left = $this->secrecy->take($request, $requests);
@@ -196,11 +206,34 @@ final class Endpoints
     {
         $votes = [];
         foreach ($requests as $request) {
+            if (array_filter($this->bases, static fn (string $base): bool => str_starts_with(strtolower($base), $request->origin())) !== []) {
+                return $request->origin();
+            }
+        }
+        foreach ($requests as $request) {
             $votes[$request->origin()] = ($votes[$request->origin()] ?? 0) + ($request->answer === null ? 1 : 10);
         }
         arsort($votes);
 
         return (string) array_key_first($votes);
+    }
+
+    /**
+     * The path of the base address that all requests stand under.
+     *
+     * @param  list<Request>  $requests
+     */
+    private function known(array $requests): ?string
+    {
+        foreach ($this->bases as $base) {
+            $path = rtrim((string) parse_url($base, PHP_URL_PATH), '/');
+            $outside = array_filter($requests, static fn (Request $one): bool => ! str_starts_with(strtolower($base), $one->origin()) || ! str_starts_with($one->path().'/', "$path/"));
+            if ($outside === []) {
+                return $path;
+            }
+        }
+
+        return null;
     }
 
     /**

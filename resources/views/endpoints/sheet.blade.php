@@ -8,12 +8,15 @@
 <div class="head">
     <div>
         <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › Endpoints</nav>
-        <h1><label class="visually-hidden" for="name">Name of this endpoint</label><span>{{ $e['name'] }}</span> <span class="tag">reads</span> @include('endpoints.parts.state', ['oob' => false])</h1>
+        <h1><label class="visually-hidden" for="name">Name of this endpoint</label><span>{{ $e['name'] }}</span> <span class="tag">{{ $sheet->definition->does()->writes() ? 'writes' : 'reads' }}</span> @include('endpoints.parts.state', ['oob' => false])</h1>
     </div>
     <div class="acts" data-slow>
-        <span class="s" data-waiting role="status"></span>
+        <span class="s" data-waiting role="status" @if ($sheet->usual() !== null) data-usual="{{ \App\View\Show::duration($sheet->usual()) }}" @endif></span>
+        <button type="button" class="btn" data-stop="{{ route('endpoints.stop', $source) }}" hidden>Stop</button>
         <details class="menu"><summary class="btn">More</summary><div>
             <p><label class="s" for="name">Name</label><input class="f" id="name" name="name" form="sheet-form" value="{{ $e['name'] }}"></p>
+            <p class="mt-2"><a href="{{ route('endpoints.tries', [$source, $sheet->row]) }}">All tries</a></p>
+            <p class="mt-2"><a href="{{ route('sources.versions', $source) }}">Versions</a></p>
             <p class="mt-2"><a href="{{ route('sources.file', $source) }}">Source file</a></p>
             @if ($environments->count() > 1)<p class="mt-2"><a href="{{ route('endpoints.compare', [$source, $sheet->row]) }}">Compare environments</a></p>@endif
             <form method="post" action="{{ route('endpoints.destroy', [$source, $sheet->row]) }}" class="mt-2">@csrf @method('delete')<button>Delete this endpoint</button></form>
@@ -22,31 +25,89 @@
     </div>
 </div>
 <div class="cols"><div>What you set</div><div></div><div id="happened-head">@include('endpoints.parts.head')</div></div>
+<div id="elsewhere"></div>
 <form id="sheet-form" hx-post="{{ $save }}" hx-trigger="change, submit, overtaken" hx-swap="none">
+<div hx-post="{{ route('endpoints.preview', [$source, $sheet->row]) }}" hx-trigger="input from:#sheet-form delay:180ms" hx-include="#sheet-form" hx-swap="none" hx-sync="this:replace"></div>
+@include('endpoints.parts.seen', ['oob' => false])
 <div class="sheet">
     <section class="cell" data-stratum tabindex="-1" aria-label="Ask">
-        <div class="lab"><h2>Ask</h2><small>one request for records</small></div>
+        @php($does = $sheet->definition->does())
+        @php($ask = $e['ask'])
+        <div class="lab"><h2>Ask</h2><small>{{ $does->writes() ? 'one request that changes something' : 'one request for records' }}</small></div>
         <div class="mb-2 flex items-center gap-2">
-            <span class="f">GET</span>
+            <label class="visually-hidden" for="does">What it does</label>
+            <select class="f !w-auto" id="does" name="does" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "does"}'>@foreach (\App\View\Show::ROLES as $role => $label)<option value="{{ $role }}" @selected($does->value === $role)>{{ $label }}</option>@endforeach</select>
+            <label class="visually-hidden" for="method">Method</label>
+            <select class="f !w-auto" id="method" name="method">@foreach (['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD'] as $method)<option @selected(($ask['method'] ?? 'GET') === $method)>{{ $method }}</option>@endforeach</select>
             <label class="visually-hidden" for="path">Path</label>
-            <input class="f" id="path" name="path" value="{{ $e['ask']['path'] ?? '/' }}" spellcheck="false">
+            <input class="f" id="path" name="path" value="{{ $ask['path'] ?? '/' }}" spellcheck="false">
         </div>
         <div class="in-edit">
             <span class="h">Input</span><span class="h">goes in</span><span class="h">type</span><span class="h">try with</span><span class="h">filled by</span><span></span>
-            @foreach (array_values($e['ask']['inputs'] ?? []) as $i => $input)
+            @foreach (array_values($ask['inputs'] ?? []) as $i => $input)
                 @php($fixed = array_key_exists('fixed', $input))
                 @php($value = $fixed ? $input['fixed'] : ($input['try'] ?? ''))
+                @php($shown = fn ($one) => is_array($one) ? implode(', ', array_map(fn ($each) => is_bool($each) ? var_export($each, true) : $each, $one)) : (is_bool($one) ? var_export($one, true) : $one))
+                @php($type = $input['type'] ?? 'text')
                 <input type="hidden" name="inputs[{{ $i }}][was]" value="{{ $i }}">
-                <input class="f" id="in-{{ $i }}-name" name="inputs[{{ $i }}][name]" value="{{ $input['name'] }}" aria-label="Name of input {{ $i + 1 }}" spellcheck="false">
-                <select class="f" id="in-{{ $i }}-in" name="inputs[{{ $i }}][in]" aria-label="Where {{ $input['name'] }} goes">@foreach (['path', 'query', 'header'] as $place)<option @selected($input['in'] === $place)>{{ $place }}</option>@endforeach</select>
-                <select class="f" id="in-{{ $i }}-type" name="inputs[{{ $i }}][type]" aria-label="Type of {{ $input['name'] }}">@foreach (['text', 'integer', 'number', 'boolean', 'date', 'datetime'] as $type)<option @selected(($input['type'] ?? 'text') === $type)>{{ $type }}</option>@endforeach</select>
-                <input class="f" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" value="{{ is_array($value) ? implode(', ', $value) : (is_bool($value) ? var_export($value, true) : $value) }}" aria-label="Value of {{ $input['name'] }}" spellcheck="false">
+                <input class="f" id="in-{{ $i }}-name" name="inputs[{{ $i }}][name]" value="{{ $input['name'] }}" aria-label="Name of input {{ $i + 1 }}" @if (isset($input['about'])) title="{{ $input['about'] }}" @endif spellcheck="false">
+                <select class="f" id="in-{{ $i }}-in" name="inputs[{{ $i }}][in]" aria-label="Where {{ $input['name'] }} goes">@foreach (['path', 'query', 'header', 'cookie', 'body'] as $place)<option @selected($input['in'] === $place)>{{ $place }}</option>@endforeach</select>
+                <select class="f" id="in-{{ $i }}-type" name="inputs[{{ $i }}][type]" aria-label="Type of {{ $input['name'] }}">@foreach (['text', 'integer', 'number', 'boolean', 'date', 'datetime', 'json', 'file'] as $one)<option @selected($type === $one)>{{ $one }}</option>@endforeach</select>
+                @if ($type === 'file')
+                    @php($file = is_string($value) ? \DeepSpring\Ask\File::of($value) : null)
+                    <span class="min-w-0 truncate text-sm"><input type="hidden" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" value="{{ $value }}"><input type="file" class="visually-hidden" id="in-{{ $i }}-file" data-file-for="in-{{ $i }}-value" data-most="262144"><label class="link" for="in-{{ $i }}-file" tabindex="0">{{ $file ? $file->name.', '.\App\View\Show::bytes(strlen($file->content)) : 'choose a file' }}</label></span>
+                @elseif (isset($input['choices']) && ! isset($input['many']))
+                    <select class="f" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" aria-label="Value of {{ $input['name'] }}" @if (isset($sheet->ask->inputs[$input['name']])) aria-invalid="true" @endif><option value=""></option>@foreach ($input['choices'] as $choice)<option @selected($shown($value) === $shown($choice))>{{ $shown($choice) }}</option>@endforeach @if ($value !== '' && ! in_array($shown($value), array_map($shown, $input['choices']), true))<option selected>{{ $shown($value) }}</option>@endif</select>
+                @else
+                    <input class="f" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" value="{{ $shown($value) }}" aria-label="Value of {{ $input['name'] }}" aria-describedby="in-{{ $i }}-fault" spellcheck="false" placeholder="{{ isset($input['default']) ? $shown($input['default']) : '' }}">
+                @endif
                 <select class="f" id="in-{{ $i }}-filled" name="inputs[{{ $i }}][filled]" aria-label="Who fills {{ $input['name'] }}"><option value="caller">caller</option><option value="fixed" @selected($fixed)>fixed</option></select>
                 <button type="button" class="x" aria-label="Remove the input {{ $input['name'] }}" {!! $structural !!} hx-vals='{"do": "remove", "inputs[{{ $i }}][name]": ""}'>×</button>
+                <div class="more">
+                    <p class="fault" id="in-{{ $i }}-fault" role="status">{{ isset($sheet->ask->inputs[$input['name']]) ? ucfirst($sheet->ask->inputs[$input['name']]->reason) : '' }}</p>
+                    <details class="detail"><summary aria-label="More of {{ $input['name'] }}">{{ collect([($input['required'] ?? false) && ! $fixed ? 'required' : null, isset($input['default']) ? 'default '.$shown($input['default']) : null, isset($input['choices']) ? 'choices' : null, isset($input['many']) ? 'several: '.$input['many'] : null, ($input['private'] ?? false) ? 'private' : null, ($input['send_empty'] ?? false) ? 'sent when empty' : null])->filter()->join(' · ') ?: 'more' }}</summary>
+                        <div class="grid grid-cols-2 gap-x-3 gap-y-1 py-1 text-sm">
+                            <input type="hidden" name="inputs[{{ $i }}][details]" value="1">
+                            <label><input type="checkbox" id="in-{{ $i }}-required" name="inputs[{{ $i }}][required]" value="1" @checked(($input['required'] ?? false) || $input['in'] === 'path') @disabled($input['in'] === 'path')> has to be filled</label>
+                            <label>several values <select class="f !w-auto" id="in-{{ $i }}-many" name="inputs[{{ $i }}][many]"><option value="">no</option>@foreach (['comma' => 'a,b', 'repeat' => 'x=a&x=b', 'brackets' => 'x[]=a&x[]=b', 'pipe' => 'a|b', 'space' => 'a b'] as $many => $label)<option value="{{ $many }}" @selected(($input['many'] ?? '') === $many)>{{ $many }}: {{ $label }}</option>@endforeach</select></label>
+                            <label>when empty, <input class="f !w-28" id="in-{{ $i }}-default" name="inputs[{{ $i }}][default]" value="{{ $shown($input['default'] ?? '') }}" spellcheck="false"></label>
+                            <label><input type="checkbox" id="in-{{ $i }}-send_empty" name="inputs[{{ $i }}][send_empty]" value="1" @checked($input['send_empty'] ?? false)> sent even when empty</label>
+                            <label class="col-span-2">one of <input class="f !w-80" id="in-{{ $i }}-choices" name="inputs[{{ $i }}][choices]" value="{{ $shown($input['choices'] ?? '') }}" placeholder="with commas; any value when empty" spellcheck="false"></label>
+                            <label class="col-span-2"><input type="checkbox" id="in-{{ $i }}-private" name="inputs[{{ $i }}][private]" value="1" @checked($input['private'] ?? false)> private: never offered to those who only use the endpoint</label>
+                            <label class="col-span-2">about <input class="f !w-80" id="in-{{ $i }}-about" name="inputs[{{ $i }}][about]" value="{{ $input['about'] ?? '' }}"></label>
+                        </div>
+                    </details>
+                </div>
             @endforeach
         </div>
         <p class="mt-2 text-sm"><button type="button" class="link" id="add-input" {!! $structural !!} name="do" value="add-input">Add an input</button></p>
+        <details class="mt-1" @if (isset($ask['headers'])) open @endif><summary class="s">Headers of this endpoint{{ isset($ask['headers']) ? '' : ', beside those of the source' }}</summary>
+            <textarea class="f mt-1" id="headers_text" name="headers_text" rows="{{ max(1, count($ask['headers'] ?? [])) }}" aria-label="Headers, one a line" placeholder="prefer: return=representation" spellcheck="false">{{ collect($ask['headers'] ?? [])->map(fn ($value, $name) => "$name: $value")->join("\n") }}</textarea>
+        </details>
+        <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
+            <label>It carries <select class="f !w-auto" id="body-as" name="body[as]" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "body-as"}'><option value="">no body</option>@foreach (\DeepSpring\Ask\Body\BodyFactory::KINDS as $as => $label)<option value="{{ $as }}" @selected(isset($ask['body']) && ($ask['body']['as'] ?? 'json') === $as)>{{ $label }}</option>@endforeach</select></label>
+            @if (isset($ask['body']))
+                @if (! in_array($ask['body']['as'] ?? 'json', ['text', 'xml'], true))<button type="button" class="link" id="body-inputs" {!! $structural !!} name="do" value="body-inputs">Make inputs of its values</button>@endif
+                @if ($does === \DeepSpring\Ask\Does::Update)<button type="button" class="link" id="body-from-get" {!! $structural !!} name="do" value="body-from-get">Start from the answer of get</button>@endif
+            @endif
+        </div>
+        @if (isset($ask['body']))
+            @php($as = $ask['body']['as'] ?? 'json')
+            @php($bodyText = \App\Http\Sheets\BodyForm::text($ask['body']))
+            <textarea class="f mt-1" id="body-of" name="body[of]" rows="{{ min(16, max(3, substr_count($bodyText, "\n") + 1)) }}" aria-label="The body" aria-describedby="body-hint" spellcheck="false">{{ $bodyText }}</textarea>
+            <p class="s" id="body-hint">@if (in_array($as, ['text', 'xml'], true))<code>{name}</code> stands for an input{{ $as === 'xml' ? ', escaped for XML' : '' }}; a literal brace is doubled.@else<code>{"input": "due"}</code> stands for an input, <code>{"text": "Loan to {borrower}"}</code> for a text with inputs in it, <code>{"literal": …}</code> for just what it holds.@endif</p>
+            @php($objects = $as === 'json' ? \App\Http\Sheets\BodyForm::objects($ask['body']['of']) : [])
+            @if ($objects !== [])
+                <p class="mt-1 text-sm">May be left out whole: @foreach ($objects as $object)<label class="mr-3 whitespace-nowrap"><input type="checkbox" id="optional-{{ $loop->index }}" name="body[optional][]" value="{{ $object }}" @checked(in_array($object, $ask['body']['optional'] ?? [], true))> <code>{{ substr($object, 2) }}</code></label>@endforeach</p>
+            @endif
+            @if ($as === 'json')<p class="text-sm"><label><input type="checkbox" id="keep_empty" name="body[keep_empty]" value="1" @checked($ask['body']['keep_empty'] ?? false)> send null for what is empty, instead of leaving it out</label></p>@endif
+        @endif
         <x-faults :of="$sheet->faultsAt('ask')" id="faults-ask" />
+        @php($set = $sheet->recordSet())
+        @if (count($set['endpoints']) > 1 || $set['missing'] !== [])
+            <p class="s mt-2">With the same records: @foreach ($set['endpoints'] as $one)@if ($one['slug'] !== $sheet->row->slug)<a href="{{ route('endpoints.show', [$source, $one['slug']]) }}">{{ $one['name'] }}</a>{{ $loop->last ? '' : ', ' }}@endif @endforeach
+            @if ($set['missing'] !== [])<span class="dim">· still missing: @foreach ($set['missing'] as $role)<a href="{{ route('endpoints.create', [$source, 'does' => $role, 'from' => $sheet->row->slug]) }}">{{ \App\View\Show::ROLES[$role] }}</a>{{ $loop->last ? '' : ', ' }}@endforeach</span>@endif</p>
+        @endif
     </section>
     <div class="spine">@include('endpoints.parts.node', ['stratum' => 'ask', 'number' => 1])</div>
     <div class="cell" id="happened-ask">@include('endpoints.parts.ask')</div>
@@ -57,6 +118,12 @@
         <input class="f" id="records" name="records" value="{{ $e['answer']['records'] ?? '' }}" placeholder="the whole answer is one record" spellcheck="false">
         <x-faults :of="$sheet->faultsAt('answer')" id="faults-answer" />
         <p class="s mt-1">A JSONPath, or choose an array in the answer at the right.</p>
+        <details class="mt-2" id="sample" @if ($sheet->answer->isSample || ! $sheet->answer->isThere && $sheet->try === null && isset($e['answer']['sample'])) open @endif><summary class="s">{{ isset($e['answer']['sample']) ? 'It stands on a sample' : 'No answer to be had yet? Give one by hand' }}</summary>
+            <textarea class="f mt-1" id="sample_text" name="sample_text" rows="5" spellcheck="false" aria-label="A sample answer" placeholder='{"data": [{"id": 1, "due": "2031-03-02"}]}   or a field a line:   due  date  2031-03-02'></textarea>
+            <div class="mt-1 flex items-center gap-2 text-sm"><input type="file" id="sample_file" name="sample_file" accept=".json,.txt" aria-label="A file with a sample answer"><button type="button" class="btn small" id="use-sample" hx-encoding="multipart/form-data" {!! $structural !!} name="do" value="sample">Use it as a sample</button>
+            @if (isset($e['answer']['sample']))<button type="button" class="link" {!! $structural !!} name="do" value="sample-forget">Forget the sample</button>@endif</div>
+            <p class="s">JSON as the documentation shows it, or one field a line: its name, type and an example.</p>
+        </details>
     </section>
     <div class="spine">@include('endpoints.parts.node', ['stratum' => 'answer', 'number' => 2])</div>
     <div class="cell" id="happened-answer">@include('endpoints.parts.answer')</div>

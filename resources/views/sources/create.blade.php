@@ -4,7 +4,7 @@
 @section('content')
 <div class="head"><div><nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a></nav><h1>Add a source</h1></div></div>
 <div class="grid grid-cols-[minmax(0,1fr)_420px] gap-10 px-6 pb-10">
-    <form method="post" action="{{ route('sources.store') }}" enctype="multipart/form-data">
+    <form method="post" action="{{ route('sources.store') }}" enctype="multipart/form-data" data-busy="reading what you gave">
         @csrf
         <div class="field">
             <label for="start">Whatever you have at hand</label>
@@ -17,7 +17,7 @@
                 @endif
             </div>
         </div>
-        <div class="field"><label for="file">or a source file</label><input class="f" id="file" name="file" type="file" accept=".yaml,.yml,.json,.txt"></div>
+        <div class="field"><label for="files">or files <small>OpenAPI or Swagger (JSON, YAML, a zip), HAR, source files; with a cURL command, the files that it names</small></label><input class="f" id="files" name="files[]" type="file" multiple accept=".yaml,.yml,.json,.har,.txt,.zip"></div>
         <div class="grid grid-cols-2 gap-4">
             <div class="field">
                 <label for="name">Name <small>made from the address when empty</small></label>
@@ -30,18 +30,26 @@
                 @error('slug')<p class="fault">{{ $message }}</p>@enderror
             </div>
         </div>
+        <p class="mb-2 text-sm"><label><input type="checkbox" name="read" value="1" @checked(old('read') === '1')> the address is one of a description: fetch it and read it</label></p>
         <button class="btn go" data-go>Add the source <span class="font-normal opacity-80">Ctrl ↵</span></button>
-        <small class="ml-2">It is added in {{ $environment->name }} and tested at once.</small>
+        <small class="ml-2" data-busy-place role="status">It is added in {{ $environment->name }} and tested at once. Of a description with many operations you choose first.</small>
     </form>
     <div class="text-sm">
+        <h2 class="mb-1">From the shelf</h2>
+        <p class="s mb-1">Ready descriptions: pick one, give it its secrets, test it.</p>
+        <table class="rows mb-4"><tbody>
+        @forelse ($shelf as $name => $one)
+            <tr><td><strong>{{ $one['title'] }}</strong><br><span class="s wrap">{{ mb_strimwidth($one['about'], 0, 64, '…', 'UTF-8') }}</span></td><td class="n">@if (in_array($name, $taken, true))<span class="tag g">there</span>@else<form method="post" action="{{ route('sources.store') }}">@csrf<input type="hidden" name="shelf" value="{{ $name }}"><button class="btn small" aria-label="Take {{ $one['title'] }} from the shelf">Take it</button></form>@endif</td></tr>
+        @empty
+            <tr><td class="s">Nothing. An administrator puts source files and OpenAPI files into <code>{{ config('spring.shelf') }}</code>.</td></tr>
+        @endforelse
+        </tbody></table>
         <h2 class="mb-1">An address</h2>
-        <p class="s mb-3">The documentation calls it base URL, host or endpoint. Odd things about it are named as you type. With a query in it, its path becomes the first endpoint.</p>
-        <h2 class="mb-1">A cURL command</h2>
-        <p class="s mb-1">As documentations give them, and as a browser copies them from its network panel. Address, access, headers and the endpoint are taken from it; keys and passwords go straight to the secrets.</p>
-        <pre class="ev mb-3">curl -H 'X-Freight-Key: …' \
+        <p class="s mb-3">The documentation calls it base URL, host or endpoint. Odd things about it are named as you type. With a query in it, its path becomes the first endpoint; one that ends in <code>.json</code> or <code>.yaml</code> is fetched and read.</p>
+        <h2 class="mb-1">cURL commands</h2>
+        <p class="s mb-1">As documentations give them, and as a browser copies them from its network panel. Keys and passwords go straight to the secrets.</p>
+        <pre class="ev">curl -H 'X-Freight-Key: …' \
   'https://track.saltmarsh.example/v3/ping'</pre>
-        <h2 class="mb-1">A source file</h2>
-        <p class="s">YAML or JSON, as <em>Export</em> writes it. It holds no secrets; you give those after.</p>
     </div>
 </div>
 @endsection

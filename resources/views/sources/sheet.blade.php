@@ -20,6 +20,7 @@
     </div>
     <div class="acts" data-slow>
         <span class="s" data-waiting role="status"></span>
+        <a class="btn" href="{{ route('sources.versions', $source) }}">Versions</a>
         <a class="btn" href="{{ route('sources.file', $source) }}">Source file</a>
         <a class="btn" href="{{ route('sources.export', $source) }}">Export</a>
         @include('sources.publish', ['oob' => false])
@@ -28,6 +29,8 @@
 </div>
 <div class="cols"><div>What you set</div><div></div><div>What happened @if ($try)· {{ $try->endpoint_id === null ? 'one request to the base address' : 'its test endpoint' }} in {{ $environment->name }}, {{ \App\View\Show::ago($try->created_at) }}, {{ \App\View\Show::duration($try->milliseconds) }}@else · not tested yet @endif</div></div>
 @error('source')<p class="diagnosis mx-6 mt-3">{{ $message }}</p>@enderror
+@if (session('said'))<p class="note good mx-6 mt-3" role="status">{{ session('said') }}</p>@endif
+@if (is_array(session('mends')) && session('mends') !== [])<div class="note mx-6 mt-3">@foreach (session('mends') as $one)<p>{{ $one['what'] }}</p>@endforeach</div>@endif
 @if ($trouble)<p class="diagnosis mx-6 mt-3" role="alert">{{ $trouble }}</p>@endif
 <form id="source-form" hx-post="{{ route('sources.update', $source) }}" hx-trigger="change, submit, overtaken" hx-swap="none">
 <div class="sheet">
@@ -158,13 +161,18 @@
         @if ($endpoints === [])
             <p class="mb-2">None yet. An endpoint is one path of the API, like <code>/loans</code>.</p>
         @else
+            @php($sets = \DeepSpring\Ask\RecordSets::of($sheet->file->document['endpoints'] ?? []))
             <table class="rows mb-2"><tbody>
-            @foreach ($endpoints as $one)
-                <tr><td><a href="{{ route('endpoints.show', [$source, $one->slug]) }}">{{ $one->name }}</a></td><td class="m">{{ $one->endpoint['ask']['method'] ?? 'GET' }} {{ $one->endpoint['ask']['path'] }}</td><td><span class="tag">reads</span></td></tr>
+            @foreach ($sets as $path => $set)
+                @if (count($set['endpoints']) > 1)<tr><td colspan="3" class="pt-2"><code>{{ $path }}</code> @if ($set['missing'] !== [])<small>still missing: @foreach ($set['missing'] as $role)<a href="{{ route('endpoints.create', [$source, 'does' => $role, 'from' => $set['endpoints'][0]['slug']]) }}">{{ \App\View\Show::ROLES[$role] }}</a>{{ $loop->last ? '' : ', ' }}@endforeach</small>@endif</td></tr>@endif
+                @foreach ($set['endpoints'] as $one)
+                @php($does = (new \DeepSpring\SourceFile\EndpointDefinition($one))->does())
+                <tr><td @class(['pl-4' => count($set['endpoints']) > 1])><a href="{{ route('endpoints.show', [$source, $one['slug']]) }}">{{ $one['name'] }}</a></td><td class="m">{{ $one['ask']['method'] ?? 'GET' }} {{ $one['ask']['path'] }}</td><td><span class="tag">{{ \App\View\Show::ROLES[$does->value] }}</span> <span class="tag">{{ $does->writes() ? 'writes' : 'reads' }}</span></td></tr>
+                @endforeach
             @endforeach
             </tbody></table>
         @endif
-        <a class="btn" href="{{ route('endpoints.create', $source) }}">Add an endpoint</a>
+        <a class="btn" href="{{ route('endpoints.create', $source) }}">Add endpoints</a>
     </div>
     <div class="spine"><span class="node no">4</span></div>
     <div class="cell last">

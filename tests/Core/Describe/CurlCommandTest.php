@@ -93,7 +93,7 @@ final class CurlCommandTest extends TestCase
         yield 'backslashes of a path' => ["curl ^\n \"https://loans.saltmarsh.example/x\" -d \"C:\\crates\\\\\"", 'POST', 'https://loans.saltmarsh.example/x', ['Content-Type: application/x-www-form-urlencoded'], 'C:\\crates\\'];
         yield 'a doubled quote' => ["curl ^\n https://loans.saltmarsh.example/x -d \"a\"\"b\"", 'POST', 'https://loans.saltmarsh.example/x', ['Content-Type: application/x-www-form-urlencoded'], 'a"b'];
         yield 'backticks at the ends' => ["curl.exe -X PUT `\r\n -H 'X-A: it''s' `\r\n https://loans.saltmarsh.example/x -d '{\\\"a\\\": 1}'", 'PUT', 'https://loans.saltmarsh.example/x', ['Content-Type: application/x-www-form-urlencoded', "X-A: it's"], '{"a": 1}'];
-        yield 'backticks before quotes' => ["curl.exe -d \"{`\"a`\": 1}\" https://loans.saltmarsh.example/x", 'POST', 'https://loans.saltmarsh.example/x', ['Content-Type: application/x-www-form-urlencoded'], '{"a": 1}'];
+        yield 'backticks before quotes' => ['curl.exe -d "{`"a`": 1}" https://loans.saltmarsh.example/x', 'POST', 'https://loans.saltmarsh.example/x', ['Content-Type: application/x-www-form-urlencoded'], '{"a": 1}'];
         yield 'a prompt' => ['C:\\> curl https://loans.saltmarsh.example/x', 'GET', 'https://loans.saltmarsh.example/x', [], ''];
         yield 'lines without a sign at their ends' => ["curl https://loans.saltmarsh.example/x\n  -H 'X-A: 1'\n  -d 'a=1'", 'POST', 'https://loans.saltmarsh.example/x', ['Content-Type: application/x-www-form-urlencoded', 'X-A: 1'], 'a=1'];
         yield 'a prompt of a shell' => ['$ curl https://loans.saltmarsh.example/x', 'GET', 'https://loans.saltmarsh.example/x', [], ''];

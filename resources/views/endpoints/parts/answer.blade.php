@@ -4,18 +4,33 @@
 @foreach ($sheet->try?->notes ?? [] as $note)
     <div class="note"><strong>{{ $note['what'] }}</strong> {{ $note['advice'] }}</div>
 @endforeach
-@if ($sheet->document !== null)
+@php($against = $sheet->againstSample())
+@if ($sheet->answer->isSample)
+    <div class="note"><strong>This stands on a sample.</strong> No real answer has proven it yet in {{ $environment->name }}; go on to Flatten, and try it when the service can be reached.</div>
+@elseif ($against !== null && ($against['here'] !== [] || $against['there'] !== [] || $against['types'] !== []))
+    <div class="note"><strong>The real answer differs from the sample.</strong>
+        @if ($against['here'] !== [])<p>Only in the sample: <code>{{ implode(', ', array_slice($against['here'], 0, 8)) }}</code></p>@endif
+        @if ($against['there'] !== [])<p>Only in the answer: <code>{{ implode(', ', array_slice($against['there'], 0, 8)) }}</code></p>@endif
+        @foreach (array_slice($against['types'], 0, 6, true) as $path => [$left, $right])<p><code>{{ $path }}</code>: {{ $left }} in the sample, {{ $right }} in the answer</p>@endforeach
+    </div>
+@elseif ($against !== null)
+    <p class="mb-1"><span class="tag g">as the sample</span> the real answer has the shape of the sample.</p>
+@endif
+@if ($sheet->answer->isThere)
     @php($wanted = $sheet->endpoint['answer']['records'] ?? null)
-    @if ($sheet->failedAt() === 'ask')
+    @if ($sheet->failedAt() === 'ask' && ! $sheet->answer->isSample)
         <p class="s mb-1">What the service said with its {{ $sheet->first->status }}:</p>
     @elseif ($wanted !== null && $sheet->records === [])
         <div class="note"><strong>{{ $wanted }} finds nothing in this answer.</strong> Choose the array that holds the records below.</div>
     @else
-        <p class="s mb-1">{{ $wanted === null ? 'The whole answer is one record. If the records are in an array, choose it.' : \App\View\Show::count(count($sheet->records), 'record').' in the first answer' }}</p>
+        <p class="s mb-1">{{ $wanted === null ? 'The whole answer is one record. If the records are in an array, choose it.' : \App\View\Show::count($sheet->recordCount(), 'record').($sheet->answer->isSample ? ' in the sample' : ' in the first answer').($sheet->answer->isDigest ? ', of which '.\App\View\Show::number(count($sheet->records)).' are looked at here' : '') }}</p>
     @endif
     <div class="tree ev" tabindex="0" role="region" aria-label="The first answer as a tree">{{ $sheet->tree() }}</div>
-@elseif ($sheet->bodyIsGone)
+    <div id="node-acts" role="status"></div>
+@elseif ($sheet->answer->isGone)
     <p class="s">The body of this answer was too large to be kept as evidence. Ask for fewer records at a time.</p>
+@elseif ($sheet->first && ($sheet->first->status === 204 || $sheet->first->bytes === 0) && $sheet->first->error === null)
+    <p class="s">The answer has no body, which is all that {{ $sheet->first->status }} says.</p>
 @elseif ($sheet->first && $sheet->first->text() !== null && $sheet->first->text() !== '')
     <pre class="ev tall">{{ mb_strimwidth(mb_scrub($sheet->first->text(), 'UTF-8'), 0, 4000, '…', 'UTF-8') }}</pre>
 @else

@@ -138,7 +138,7 @@ b' HOST/x", 'POST /x', [$form], "a\nb"],
     'lines that go on without an indent' => ["curl HOST/x \\\n-H 'X-A: 1'", 'GET /x', ['x-a: 1'], ''],
     'a body over several lines' => ["curl -H 'Content-Type: application/json' HOST/x -d '{\n  \"a\": 1\n}'", 'POST /x', ['content-type: application/json'], "{\n  \"a\": 1\n}"],
     'an address with an ampersand in quotes' => ["curl 'HOST/x?a=1&b=2' -s", 'GET /x?a=1&b=2', [], ''],
-    'hash inside a word' => ["curl -d a#b HOST/x", 'POST /x', [$form], 'a#b'],
+    'hash inside a word' => ['curl -d a#b HOST/x', 'POST /x', [$form], 'a#b'],
     'a comment at the end' => ['curl HOST/x # the loans', 'GET /x', [], ''],
     // What stands around
     'into a file' => ['curl HOST/x > out.json', 'GET /x', [], ''],

@@ -2,7 +2,11 @@
 
 declare(strict_types=1);
 
-namespace DeepSpring\Describe;
+namespace App\Imports;
+
+use DeepSpring\Describe\CannotDescribe;
+use DeepSpring\Describe\Files;
+use DeepSpring\Describe\Given;
 
 /**
  * A zip of descriptions: the one that the others belong to, with the others beside it.
@@ -35,7 +39,7 @@ final class Archive
 
         return count($sources) > 1
             ? new Given(implode("\n---\n", $sources), $given->name, $given->address)
-            : new Given($contents[$main], $main, $given->address, new Files($contents));
+            : new Given($contents[$main], $main, $given->address, new Files($contents), $given->bases);
     }
 
     /**

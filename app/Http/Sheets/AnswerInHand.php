@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Sheets;
+
+use App\Models\Exchange;
+use App\Runs\AnswerParts;
+use App\View\Tree\DocumentNodes;
+use App\View\Tree\Nodes;
+use App\View\Tree\StoredNodes;
+use App\View\Tree\Stub;
+use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\UnreadableAnswer;
+
+/**
+ * The answer that a sheet works on: that of a try, or, as long as there is none, a sample that was
+ * given by hand. A large one is worked on by its digest, and shown from its parts.
+ */
+final readonly class AnswerInHand
+{
+    private function __construct(
+        /** Null when there is none, or none that is JSON. */
+        public mixed $document,
+        public bool $isThere,
+        /** Whether long arrays were cut. */
+        public bool $isDigest,
+        public bool $isSample,
+        /** Whether an answer came whose body was not kept. */
+        public bool $isGone,
+        private ?Exchange $exchange,
+    ) {
+    }
+
+    public static function of(?Exchange $exchange, mixed $sample): self
+    {
+        if ($exchange !== null && $exchange->error === null && $exchange->status !== null) {
+            $isLarge = $exchange->bytes > AnswerParts::LARGE;
+            $digest = $isLarge ? $exchange->digested() : null;
+            $text = $digest ?? $exchange->text();
+            if ($text === null) {
+                return new self(null, false, false, false, true, $exchange);
+            }
+            try {
+                return new self(JsonBody::decode($text), true, $digest !== null, false, false, $exchange);
+            } catch (UnreadableAnswer) {
+                return new self(null, false, false, false, false, $exchange);
+            }
+        }
+
+        return $sample === null ? new self(null, false, false, false, false, $exchange) : new self($sample, true, false, true, false, null);
+    }
+
+    public function nodes(): Nodes
+    {
+        return $this->isDigest && $this->exchange !== null ? new StoredNodes($this->exchange) : new DocumentNodes($this->document);
+    }
+
+    /**
+     * What the tree begins with.
+     */
+    public function root(): mixed
+    {
+        if (! $this->isDigest) {
+            return $this->document;
+        }
+        $children = $this->nodes()->children([], 0, 1);
+
+        return $children === null ? $this->document : new Stub($children->isArray, $children->total);
+    }
+}

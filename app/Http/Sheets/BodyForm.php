@@ -1,0 +1,127 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Sheets;
+
+use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Ask\Body\BodyFactory;
+use DeepSpring\Ask\Body\Node;
+use DeepSpring\Ask\JsonText;
+use DeepSpring\Describe\BodyFromSample;
+use DeepSpring\SourceFile\Fault;
+use DeepSpring\SourceFile\InvalidSourceFile;
+
+/**
+ * The body of a request as the sheet shows and sends it.
+ */
+final class BodyForm
+{
+    /**
+     * @param  array<array-key, mixed>  $form
+     * @param  array<string, mixed>|null  $was
+     * @return array<string, mixed>|null
+     *
+     * @throws InvalidSourceFile when its text is no JSON
+     */
+    public static function apply(array $form, ?array $was): ?array
+    {
+        $as = is_string($form['as'] ?? null) ? $form['as'] : '';
+        if (! isset(BodyFactory::KINDS[$as])) {
+            return null;
+        }
+        $text = is_string($form['of'] ?? null) ? str_replace("\r\n", "\n", $form['of']) : '';
+        $isText = in_array($as, ['text', 'xml'], true);
+        $wasText = in_array($was['as'] ?? 'json', ['text', 'xml'], true);
+        if ($was === null || $isText !== $wasText) {
+            // Another kind begins with what is there, if it can be read that way.
+            $tree = json_decode($text, false, 512, JSON_BIGINT_AS_STRING);
+            $of = $isText ? ($was === null ? '' : strtr($text, ['{' => '{{', '}' => '}}'])) : ($tree instanceof \stdClass || is_array($tree) ? $tree : new \stdClass);
+        } else {
+            $of = $isText ? $text : self::tree($text);
+        }
+        $body = ['as' => $as, 'of' => $of];
+        if ($as === 'json') {
+            $optional = array_values(array_filter(is_array($form['optional'] ?? null) ? $form['optional'] : [], is_string(...)));
+            $optional = array_values(array_intersect(self::objects($of), $optional));
+            $body += ($optional === [] ? [] : ['optional' => $optional]) + (($form['keep_empty'] ?? '') === '1' ? ['keep_empty' => true] : []);
+        }
+
+        return $body;
+    }
+
+    /**
+     * What stands in the field.
+     *
+     * @param  array<string, mixed>|null  $body
+     */
+    public static function text(?array $body): string
+    {
+        if ($body === null) {
+            return '';
+        }
+
+        return is_string($body['of']) && in_array($body['as'] ?? 'json', ['text', 'xml'], true) ? $body['of'] : (string) json_encode($body['of'], JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
+    }
+
+    /**
+     * Objects inside the tree, which may be left out whole.
+     *
+     * @return list<string> paths
+     */
+    public static function objects(mixed $tree, string $path = '$'): array
+    {
+        $paths = [];
+        foreach ($tree instanceof \stdClass && Node::of($tree)->kind === null ? get_object_vars($tree) : [] as $name => $member) {
+            $at = $path.\DeepSpring\Describe\Columns::step((string) $name);
+            if ($member instanceof \stdClass && Node::of($member)->kind === null) {
+                $paths = [...$paths, $at, ...self::objects($member, $at)];
+            }
+        }
+
+        return $paths;
+    }
+
+    /**
+     * Makes inputs of what varies: of all values, when there is none yet; and of every name that the
+     * body has and the endpoint lacks.
+     *
+     * @param  array<string, mixed>  $ask
+     * @return array<string, mixed>
+     */
+    public static function withInputs(array $ask): array
+    {
+        if (! isset($ask['body'])) {
+            return $ask;
+        }
+        $names = array_column($ask['inputs'] ?? [], 'name');
+        $body = BodyFactory::of($ask['body']);
+        if ($body->inputs() === [] && in_array($ask['body']['as'] ?? 'json', ['json', 'form', 'multipart'], true)) {
+            [$made, $inputs] = (new BodyFromSample($names))->of(JsonText::encode($ask['body']['of']), 'application/json');
+            if ($made !== null && $inputs !== []) {
+                $ask['body'] = ['as' => $ask['body']['as'] ?? 'json', 'of' => $made['of']] + $ask['body'];
+                $ask['inputs'] = [...($ask['inputs'] ?? []), ...$inputs];
+            }
+
+            return $ask;
+        }
+        foreach (array_diff($body->inputs(), $names) as $name) {
+            $ask['inputs'][] = ['name' => $name, 'in' => 'body'];
+        }
+
+        return $ask;
+    }
+
+    /**
+     * @throws InvalidSourceFile
+     */
+    private static function tree(string $text): mixed
+    {
+        try {
+            return JsonBody::decode(trim($text) === '' ? '{}' : $text);
+        } catch (UnreadableAnswer $unreadable) {
+            throw InvalidSourceFile::because([new Fault('endpoints[0].ask.body', str_replace('The answer', 'The body', $unreadable->getMessage()))]);
+        }
+    }
+}

@@ -1,0 +1,257 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Sheets;
+
+use App\Models\Endpoint;
+use App\Models\Environment;
+use App\Models\Tryout;
+use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\SampleFields;
+use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Ask\Does;
+use DeepSpring\Ask\RecordSets;
+use DeepSpring\Describe\BodyFromSample;
+use DeepSpring\Describe\Columns;
+use DeepSpring\Flatten\Proposal\Proposer;
+use DeepSpring\Flatten\SafeNames;
+use DeepSpring\SourceFile\EndpointDefinition;
+use DeepSpring\SourceFile\Fault;
+use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Http\Request;
+use Illuminate\Http\UploadedFile;
+
+/**
+ * What a button of an endpoint's sheet asks for beyond the fields.
+ */
+final readonly class EndpointEdit
+{
+    public function __construct(private Request $request, private Endpoint $row, private SourceFile $file, private Environment $environment)
+    {
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint  with the fields applied
+     * @return array<string, mixed>
+     *
+     * @throws InvalidSourceFile
+     */
+    public function apply(array $endpoint): array
+    {
+        $do = $this->word('do');
+        if ($this->word('records_choice') !== '') {
+            $endpoint['answer'] = ['records' => $this->word('records_choice')] + ($endpoint['answer'] ?? []);
+        }
+
+        return match (true) {
+            $do === 'add-input' => $this->withInput($endpoint),
+            $do === 'propose' => $this->withColumns($endpoint),
+            $do === 'body-inputs' => ['ask' => BodyForm::withInputs($endpoint['ask'])] + $endpoint,
+            $do === 'body-from-get' => $this->withBodyOfGet($endpoint),
+            $do === 'does' => $this->withRole($endpoint),
+            $do === 'sample' => $this->withSample($endpoint),
+            $do === 'sample-forget' => ['answer' => array_diff_key($endpoint['answer'] ?? [], ['sample' => 1])] + $endpoint,
+            $do === 'node-column' => $this->withNodeAsColumn($endpoint),
+            $do === 'node-input' => $this->withNodeAsValue($endpoint),
+            $do === 'node-cursor' => $this->withNodeAsCursor($endpoint),
+            preg_match('/^add-column-(\d+)$/D', $do, $part) === 1 => $this->withColumn($endpoint, (int) $part[1]),
+            default => $endpoint,
+        };
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withInput(array $endpoint): array
+    {
+        $taken = array_column($endpoint['ask']['inputs'] ?? [], 'name');
+        for ($number = 1; in_array("input_$number", $taken, true); $number++) {
+            continue;
+        }
+        $endpoint['ask']['inputs'][] = ['name' => "input_$number", 'in' => 'query'];
+
+        return $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withColumns(array $endpoint): array
+    {
+        $sheet = new EndpointSheet($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment);
+        if ($sheet->records !== []) {
+            $endpoint['flatten'] = (new Proposer)->propose($sheet->records, $endpoint['flatten']['table'] ?? $this->row->slug)->flatten;
+        }
+
+        return $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withColumn(array $endpoint, int $table): array
+    {
+        $new = ['name' => 'column_'.random_int(100, 999), 'from' => '$', 'type' => 'json'];
+        if ($table === 0 && isset($endpoint['flatten'])) {
+            $endpoint['flatten']['columns'][] = $new;
+        } elseif (isset($endpoint['flatten']['branches'][$table - 1])) {
+            $endpoint['flatten']['branches'][$table - 1]['columns'][] = $new;
+        }
+
+        return $endpoint;
+    }
+
+    /**
+     * A role that was just chosen brings the method that it usually has, and a body where one is usual.
+     *
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withRole(array $endpoint): array
+    {
+        $does = Does::tryFrom((string) ($endpoint['does'] ?? '')) ?? Does::List;
+        $method = $endpoint['ask']['method'] ?? 'GET';
+        $usual = ['list' => ['GET', 'POST'], 'get' => ['GET', 'POST'], 'create' => ['POST', 'PUT'], 'update' => ['PATCH', 'PUT', 'POST'], 'delete' => ['DELETE', 'POST'], 'call' => ['POST', 'PUT', 'GET', 'PATCH', 'DELETE']][$does->value];
+        if (! in_array($method, $usual, true)) {
+            $endpoint['ask']['method'] = $usual[0];
+        }
+        if (in_array($does, [Does::Create, Does::Update], true) && ! isset($endpoint['ask']['body'])) {
+            $endpoint['ask']['body'] = ['as' => 'json', 'of' => new \stdClass];
+        }
+
+        return $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withBodyOfGet(array $endpoint): array
+    {
+        $document = $this->answerOfGet($this->row, $this->file, $this->environment);
+        if ($document === null) {
+            throw self::fault('body', 'There is no answer of an endpoint that gets one of these records. Try that one first.');
+        }
+        $others = array_values(array_filter($endpoint['ask']['inputs'] ?? [], static fn (array $input): bool => $input['in'] !== 'body'));
+        [$body, $inputs] = (new BodyFromSample(array_column($others, 'name')))->of((string) json_encode($document, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION), 'application/json');
+        $endpoint['ask']['body'] = $body;
+        $endpoint['ask']['inputs'] = [...$others, ...$inputs];
+
+        return $endpoint;
+    }
+
+    /**
+     * The record in the last answer of the endpoint that gets one of the same records.
+     */
+    public static function answerOfGet(Endpoint $row, SourceFile $file, Environment $environment): mixed
+    {
+        $mine = $file->endpoint($row->slug);
+        $set = RecordSets::path((string) ($mine?->endpoint['ask']['path'] ?? ''));
+        foreach ($file->endpoints() as $one) {
+            if ($one->does() !== Does::Get || RecordSets::path($one->ask()->path) !== $set) {
+                continue;
+            }
+            $its = Endpoint::query()->where('source_id', $row->source_id)->where('slug', $one->slug)->first();
+            $try = $its === null ? null : Tryout::query()->where('endpoint_id', $its->id)->where('environment_id', $environment->id)->where('succeeded', true)->latest('id')->first();
+            $answer = AnswerInHand::of($try?->exchanges->first(), null);
+            $records = $answer->isThere ? $one->answer()->records($answer->document) : [];
+            if (($records[0] ?? null) instanceof \stdClass) {
+                return $records[0];
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withSample(array $endpoint): array
+    {
+        $upload = $this->request->file('sample_file');
+        $text = $upload instanceof UploadedFile ? (string) $upload->get() : (is_string($this->request->input('sample_text')) ? $this->request->input('sample_text') : '');
+        if (strlen($text) > 1_000_000) {
+            throw self::fault('answer', 'A sample of more than 1 MB is not needed: a few records show all there is.', 'answer.sample');
+        }
+        try {
+            $sample = preg_match('/^\s*[\[{]/', $text) === 1 ? JsonBody::decode($text) : SampleFields::document($text);
+        } catch (UnreadableAnswer $unreadable) {
+            throw self::fault('sample', str_replace('The answer', 'The sample', $unreadable->getMessage()).' Give JSON, or one field a line: name, type, example.', 'answer.sample');
+        }
+        $records = $endpoint['answer']['records'] ?? Columns::recordsIn($sample);
+        $endpoint['answer'] = array_filter(['records' => $records]) + ($endpoint['answer'] ?? []);
+        $endpoint['answer']['sample'] = $sample;
+
+        return $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withNodeAsColumn(array $endpoint): array
+    {
+        $from = NodeActs::inRecord($this->word('node'), (string) ($endpoint['answer']['records'] ?? ''));
+        if ($from === null) {
+            throw self::fault('flatten', "{$this->word('node')} is not inside a record.", 'flatten');
+        }
+        $name = SafeNames::clean((string) preg_replace('/[^\pL\pN]+/u', '_', substr($from, 1)));
+        $taken = array_column($endpoint['flatten']['columns'] ?? [], 'name');
+        for ($try = $name, $number = 2; in_array($try, $taken, true); $number++) {
+            $try = "{$name}_$number";
+        }
+        $type = $this->word('type');
+        $endpoint['flatten'] ??= ['table' => str_replace('-', '_', $this->row->slug), 'columns' => []];
+        $endpoint['flatten']['columns'][] = ['name' => $try, 'from' => $from, 'type' => in_array($type, ['text', 'integer', 'float', 'boolean', 'json'], true) ? $type : 'text'];
+
+        return $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withNodeAsValue(array $endpoint): array
+    {
+        foreach ($endpoint['ask']['inputs'] ?? [] as $number => $input) {
+            if ($input['name'] === $this->word('input')) {
+                $value = is_string($this->request->input('value')) ? $this->request->input('value') : '';
+                $endpoint['ask']['inputs'][$number] = ['try' => isset($input['many']) ? [$value] : $value] + array_diff_key($input, ['fixed' => 1]);
+            }
+        }
+
+        return $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withNodeAsCursor(array $endpoint): array
+    {
+        $isLink = preg_match('~^(?:https?:/)?/~', (string) (is_string($this->request->input('value')) ? $this->request->input('value') : '')) === 1;
+        $was = $endpoint['onward'] ?? [];
+        $size = array_intersect_key($was, ['size' => 1, 'size_as' => 1, 'max_pages' => 1]);
+        $endpoint['onward'] = ($isLink ? ['style' => 'next-link', 'link' => $this->word('node')] : ['style' => 'cursor', 'send_as' => $was['send_as'] ?? 'after', 'next' => $this->word('node')] + array_intersect_key($was, ['more' => 1])) + $size;
+
+        return $endpoint;
+    }
+
+    private static function fault(string $part, string $sentence, ?string $path = null): InvalidSourceFile
+    {
+        return InvalidSourceFile::because([new Fault('endpoints[0].'.($path ?? "ask.$part"), $sentence)]);
+    }
+
+    private function word(string $name): string
+    {
+        $value = $this->request->input($name);
+
+        return is_string($value) ? trim($value) : '';
+    }
+}

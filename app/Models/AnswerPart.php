@@ -1,0 +1,23 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+
+/**
+ * Some children of one node of a large answer.
+ *
+ * @property int $exchange_id
+ * @property string $node hash of the steps to it
+ * @property int $number how many children it has in all
+ * @property int $first place of the first child that is in this part
+ * @property string $content deflated JSON
+ */
+final class AnswerPart extends Model
+{
+    public $timestamps = false;
+
+    protected $guarded = [];
+}

@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use DeepSpring\SourceFile\Trees;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Support\Carbon;
+
+/**
+ * What an imported description made of a source, as it was before anybody changed it.
+ *
+ * @property int $id
+ * @property int $source_id
+ * @property string $kind
+ * @property string $title
+ * @property string $endpoints JSON
+ * @property Carbon $created_at
+ */
+final class Description extends Model
+{
+    protected $guarded = [];
+
+    /**
+     * @return list<array<string, mixed>>
+     */
+    public function made(): array
+    {
+        $document = Trees::document(json_decode('{"endpoints":'.$this->endpoints.'}', false, 512, JSON_THROW_ON_ERROR));
+
+        return array_values($document['endpoints']);
+    }
+}
