@@ -37,7 +37,7 @@ final class Curl
                 continue;
             }
             if ($lower === 'authorization' && preg_match('/^Basic •/u', $value) === 1) {
-                $this->variables['USERNAME'] = $this->variables['PASSWORD'] = true;
+                $this->variables += ['USERNAME' => true, 'PASSWORD' => true];
                 $parts[] = '-u "$USERNAME:$PASSWORD"';
             } else {
                 $parts[] = '-H '.$this->quoted("$name: $value", $lower === 'authorization' ? 'TOKEN' : strtoupper(trim((string) preg_replace('/[^A-Za-z0-9]+/', '_', $lower), '_')));

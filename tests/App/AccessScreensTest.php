@@ -177,7 +177,8 @@ final class AccessScreensTest extends AppTestCase
         self::assertSame($secrets, Secret::query()->pluck('name')->all());
         self::assertSame($secrets !== [], Tryout::query()->firstOrFail()->succeeded);
         $this->get("/sources/$slug")->assertOk()->assertDontSee('st-demo-0b8e5c71f9a2d446');
-        $this->post('/sources', ['start' => str_replace('HERE', self::$standinsAddress, $start)])->assertSessionHasErrors('slug');
+        $again = $this->post('/sources', ['start' => str_replace('HERE', self::$standinsAddress, $start)]);
+        str_starts_with($start, '#') ? $again->assertRedirectContains('/imports/') : $again->assertSessionHasErrors('slug');
     }
 
     public function test_what_cannot_begin_a_source_is_said_and_kept(): void
@@ -188,7 +189,8 @@ final class AccessScreensTest extends AppTestCase
             self::assertStringContainsString($says, implode(' ', session('errors')?->get('start') ?? []), $start);
             self::assertSame('Kept', old('name'));
         }
-        $this->post('/sources', ['start' => 'curl -X POST -d a=1 '.self::$standinsAddress.'/doors/ledger', 'name' => 'Writes'])->assertSessionHas('trouble');
+        $this->post('/sources', ['start' => 'curl -X POST -d a=1 --moonlight '.self::$standinsAddress.'/doors/ledger', 'name' => 'Writes'])->assertSessionHas('mends');
+        self::assertSame(0, Tryout::query()->whereNotNull('endpoint_id')->count(), 'what writes is not sent by adding it');
     }
 
     public function test_an_address_is_looked_at_while_it_is_typed(): void

@@ -32,7 +32,7 @@ final class CommandsTest extends AppTestCase
         self::assertSame([0, "position_id\r\n00001\r\n"], [$code, $out]);
         [$code, $out] = $this->artisanProcess('spring:export', 'stores');
         self::assertSame(0, $code);
-        self::assertSame(Source::query()->firstOrFail()->inHand()->document, \DeepSpring\SourceFile\SourceFile::read($out)->document);
+        self::assertEquals(Source::query()->firstOrFail()->inHand()->document, \DeepSpring\SourceFile\SourceFile::read($out)->document);
         self::assertStringNotContainsString('st-demo', $out);
         unlink($file);
     }

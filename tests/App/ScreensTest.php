@@ -85,7 +85,7 @@ final class ScreensTest extends AppTestCase
         $this->refresh($this->source(), 'loans');
         $before = Source::query()->firstOrFail()->inHand()->document;
         $this->actingAs($this->person(Role::Analyst))->call(strtoupper($method), $path)->assertForbidden()->assertDontSee('8401')->assertSee('for those who build');
-        self::assertSame($before, Source::query()->firstOrFail()->inHand()->document);
+        self::assertEquals($before, Source::query()->firstOrFail()->inHand()->document);
     }
 
     public function test_an_analyst_reads_tables_without_seeing_where_they_come_from(): void

@@ -82,7 +82,7 @@ final class SheetPartsTest extends AppTestCase
 
     public function test_a_scope_that_was_not_granted_is_said(): void
     {
-        $source = $this->source('loans-desk', ['scope: loans.read}' => 'scope: loans.read loans.write}']);
+        $source = $this->source();
         $this->faults('loans-desk', ['read_only' => true]);
         try {
             self::assertTrue(app(Tries::class)->source($source, $source->inHand(), $this->trial(), null)->succeeded);

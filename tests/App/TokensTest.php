@@ -138,7 +138,7 @@ final class TokensTest extends AppTestCase
         self::assertTrue($this->tryIt($source)->succeeded);
         self::assertTrue($this->tryIt($source)->succeeded);
         $row = StoredToken::query()->firstOrFail();
-        self::assertSame([1, 'loans.read'], [$row->asked, $row->scope]);
+        self::assertSame([1, 'loans.read loans.write'], [$row->asked, $row->scope]);
         self::assertStringNotContainsString('access', (string) base64_decode($row->sealed));
         self::assertEqualsWithDelta(600, $row->expires_at?->getTimestamp() - time(), 5);
         Carbon::setTestNow();
@@ -237,7 +237,7 @@ final class TokensTest extends AppTestCase
 
     public function test_a_client_refused_in_one_place_is_tried_in_the_other_and_the_repair_is_offered(): void
     {
-        $source = $this->source('loans-desk', ['scope: loans.read}' => 'scope: loans.read, credentials_in: body}']);
+        $source = $this->source('loans-desk', ['scope: loans.read loans.write}' => 'scope: loans.read, credentials_in: body}']);
         $try = $this->tryIt($source);
         self::assertSame('token-client-place', $try->diagnosis['code'] ?? null, (string) json_encode($try->diagnosis));
         self::assertSame([401, 200], $try->tokenExchanges()->pluck('status')->all());
@@ -249,7 +249,7 @@ final class TokensTest extends AppTestCase
 
     public function test_errors_of_the_token_endpoint_reach_the_person(): void
     {
-        $try = $this->tryIt($this->source('loans-desk', ['scope: loans.read}' => 'scope: loans.all}']));
+        $try = $this->tryIt($this->source('loans-desk', ['scope: loans.read loans.write}' => 'scope: loans.all}']));
         self::assertSame('token-scope', $try->diagnosis['code'] ?? null);
         self::assertStringContainsString('You ask for: loans.all', $try->diagnosis['advice'] ?? '');
         app(Vault::class)->put(Source::query()->firstOrFail(), $this->trial(), 'client_secret', 'wrong', null);

@@ -64,7 +64,7 @@ final class SourceController extends Controller
     public function store(Request $request, Incoming $incoming, NewSource $new, SourceStore $store, Vault $vault, Tries $tries, Shelf $shelf): RedirectResponse
     {
         $this->authorize('create', Source::class);
-        $start = is_string($request->input('start')) ? trim($request->input('start')) : '';
+        $start = is_string($request->input('start')) ? trim($request->input('start')) : $this->word('base');
         [$name, $slug] = [$this->word('name'), $this->word('slug')];
         $isAddress = preg_match('~^\S+$~', $start) === 1 && ! str_contains($start, '?') && ! Fetch::looksLikeDescription($start) && $this->word('read') !== '1' && ! str_starts_with($start, '{');
         if ($isAddress && ! $request->hasFile('files') && $this->word('shelf') === '') {

@@ -130,20 +130,9 @@ final class OpenApiImporter implements Importer
         $name = mb_strimwidth($summary !== '' ? $summary : Names::of($does, $path), 0, 120, '…', 'UTF-8');
         $slug = $slugs->take($wish !== '' ? $wish : ($summary !== '' && strlen($summary) < 50 ? $summary : Names::of($does, $path)));
         $endpoint = ['slug' => $slug, 'name' => rtrim($name, '.')] + $endpoint;
-        if (isset($endpoint['flatten'])) {
-            $table = $this->tableName($path, $slug);
-            $endpoint['flatten'] = $this->renamed($endpoint['flatten'], $table);
-        }
         $tags = is_array($operation['tags'] ?? null) ? array_values(array_filter($operation['tags'], is_string(...))) : [];
 
         return new Found($endpoint, strtoupper($method).' '.$path, $tags[0] ?? self::section($path), [], ($operation['deprecated'] ?? false) === true);
-    }
-
-    private function tableName(string $path, string $slug): string
-    {
-        $words = array_values(array_filter(explode('/', $path), static fn (string $part): bool => $part !== '' && ! str_contains($part, '{')));
-
-        return str_replace('-', '_', Slugs::clean(end($words) ?: $slug));
     }
 
     /**

@@ -7,6 +7,7 @@ namespace DeepSpring\Describe\OpenApi;
 use DeepSpring\Ask\Does;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\Slugs;
 
 /**
  * One operation → an endpoint of a source file, without slug and name.
@@ -49,7 +50,7 @@ final class Operation
         $flatten = null;
         if ($answer !== null) {
             if ($does === Does::List) {
-                [$records, $flatten] = $this->columns->of($answer, 'records', $this->place);
+                [$records, $flatten] = $this->columns->of($answer, self::tableName($path), $this->place);
                 [$onward, $replaced] = (new Paging($this->schemas))->of($inputs, $answer, $this->place);
                 $inputs = array_values(array_filter($inputs, static fn (array $input): bool => $input['in'] !== 'query' || ! in_array($input['name'], $replaced, true)));
             }
@@ -64,6 +65,13 @@ final class Operation
             + (array_filter(['ok' => $ok, 'records' => $does === Does::List ? $records : null]) === [] ? [] : ['answer' => array_filter(['ok' => $ok, 'records' => $does === Does::List ? $records : null])])
             + ($onward === null ? [] : ['onward' => $onward])
             + ($does !== Does::List || $flatten === null ? [] : ['flatten' => $flatten]);
+    }
+
+    private static function tableName(string $path): string
+    {
+        $words = array_values(array_filter(explode('/', $path), static fn (string $part): bool => $part !== '' && ! str_contains($part, '{')));
+
+        return str_replace('-', '_', Slugs::clean(end($words) ?: 'records'));
     }
 
     /**

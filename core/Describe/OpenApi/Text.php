@@ -151,6 +151,10 @@ final class Text
                 }
             }
         }
+        // A parser may look at the next line before it sees what is wrong with this one.
+        while ($at > 0 && trim($lines[$at] ?? '') === '') {
+            $at--;
+        }
         if (isset($lines[$at]) && preg_match('/^(\s*(?:- )?[\w.-]+:\s+)([^\'"|>\[{&*#\s].*)$/', $lines[$at], $part) === 1 && ! str_starts_with($part[2], "'")) {
             $lines[$at] = $part[1]."'".str_replace("'", "''", rtrim($part[2]))."'";
             $this->mends[] = Mend::mended('line '.($at + 1), 'The text needs quotes in YAML, since it holds a sign with a meaning of its own.');

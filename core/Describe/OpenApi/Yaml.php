@@ -22,6 +22,8 @@ final class Yaml
 
     private int $count = 0;
 
+    private bool $isUnsure = false;
+
     /**
      * @throws ParseException
      */
@@ -33,17 +35,16 @@ final class Yaml
         $this->lines = explode("\n", str_replace("\r\n", "\n", $text));
         $this->count = count($this->lines);
         $this->at = 0;
+        $this->isUnsure = false;
         $this->skip();
         if ($this->at >= $this->count) {
             return null;
         }
         $value = $this->block($this->indent());
         $this->skip();
-        if ($this->at < $this->count) {
-            throw new ParseException('A line stands further to the left than what it belongs to', $this->at + 1);
-        }
 
-        return $value;
+        // What is not understood to its end is left to the parser of the whole language.
+        return $this->isUnsure || $this->at < $this->count ? Whole::parse($text) : $value;
     }
 
     private function skip(): void
@@ -84,7 +85,7 @@ final class Yaml
                 break;
             }
             if ($here > $indent) {
-                throw new ParseException('A line stands further to the right than the one it goes with', $this->at + 1);
+                return $this->give($map);
             }
             $line = substr($this->lines[$this->at], $indent);
             $found = self::key($line);
@@ -93,7 +94,7 @@ final class Yaml
                     break;
                 }
 
-                throw new ParseException('Unable to parse', $this->at + 1);
+                return $this->give($map);
             }
             [$key, $rest] = $found;
             if (array_key_exists($key, $map)) {
@@ -101,6 +102,20 @@ final class Yaml
             }
             $map[$key] = $this->value($rest, $indent, false);
         }
+
+        return $map;
+    }
+
+    /**
+     * Ends the reading: the rest is beyond it.
+     *
+     * @param  array<array-key, mixed>  $map
+     * @return array<array-key, mixed>
+     */
+    private function give(array $map): array
+    {
+        $this->isUnsure = true;
+        $this->at = $this->count;
 
         return $map;
     }
@@ -213,7 +228,7 @@ final class Yaml
         $open = substr_count($this->lines[$line], '{') + substr_count($this->lines[$line], '[') > substr_count($this->lines[$line], '}') + substr_count($this->lines[$line], ']');
         while ($end < $this->count) {
             $text = ltrim($this->lines[$end], ' ');
-            if ($text !== '' && strlen($this->lines[$end]) - strlen($text) <= $indent && ! ($open && preg_match('/^[}\]]/', $text) === 1)) {
+            if ($text !== '' && strlen($this->lines[$end]) - strlen($text) <= ($from === 0 ? $indent - 1 : $indent) && ! ($open && preg_match('/^[}\]]/', $text) === 1)) {
                 break;
             }
             $end++;
@@ -223,9 +238,9 @@ final class Yaml
         $shift = $from === 0 ? 0 : 4;
         $yaml = $from === 0 ? implode("\n", $piece) : 'v: '.implode("\n".'', array_merge([$piece[0]], array_map(static fn (string $one): string => str_repeat(' ', $shift).$one, array_slice($piece, 1))));
         try {
-            $value = Whole::parse($yaml);
+            $value = Whole::parse("$yaml\n");
         } catch (ParseException $fault) {
-            throw new ParseException((string) preg_replace('/ at line \d+.*$/s', '', $fault->getMessage()), $line + max(1, $fault->getParsedLine()));
+            throw new ParseException((string) preg_replace('/ at line \d+.*$/s', '', $fault->getMessage()), $line + ($from === 0 ? max(1, $fault->getParsedLine()) : max(1, min($fault->getParsedLine(), count($piece)))));
         }
         $this->at = $end;
 
@@ -237,7 +252,7 @@ final class Yaml
      */
     private static function key(string $line): ?array
     {
-        if (preg_match('/^([A-Za-z0-9_\/$.~-][^\s:#"\'{}\[\],&*]*|"[^"\\\\\n]*"|\'[^\'\n]*\'|[\/][^\s:#"\',&*]*):(?: +(.*)|[ ]*)$/D', $line, $part) !== 1) {
+        if (preg_match('/^([A-Za-z0-9_\/$.~](?:[^:#"\'{}\[\],&*]*[^\s:#"\'{}\[\],&*])?|"[^"\\\\\n]*"|\'[^\'\n]*\'|[\/][^\s:#"\',&*]*):(?: +(.*)|[ ]*)$/D', $line, $part) !== 1) {
             return null;
         }
         $key = $part[1][0] === '"' || $part[1][0] === "'" ? substr($part[1], 1, -1) : $part[1];

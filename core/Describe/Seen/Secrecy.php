@@ -70,7 +70,7 @@ final class Secrecy
      */
     public static function isPlaceholder(string $value): bool
     {
-        return preg_match('/^(?:<.*>|\{+.*\}+|\[.*\]|%\w+%|\$\w+|\$\{\w+\}|\$\(.*\)|your[_ -].*|my[_ -].*|.*_here|x{3,}|\*{3,}|\.{3,}|…|•+\S{0,4}|token|secret|api[_-]?key|password)$/iD', trim($value)) === 1;
+        return preg_match('/^(?:<.*>|\{+.*\}+|\[.*\]|%\w+%|\$\w+|\$\{\w+\}|\$\(.*\)|your[_ -].*|my[_ -].*|.*_here|x{3,}|\*{3,}|\.{3,}|…|•+\S{0,4}|token|secret|api[_-]?key|password)$/iuD', trim($value)) === 1;
     }
 
     /**

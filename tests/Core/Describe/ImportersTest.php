@@ -1,0 +1,116 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core\Describe;
+
+use DeepSpring\Describe\CannotDescribe;
+use DeepSpring\Describe\Described;
+use DeepSpring\Describe\Found;
+use DeepSpring\Describe\Given;
+use DeepSpring\Describe\Importer;
+use DeepSpring\Describe\Importers;
+use DeepSpring\SourceFile\SourceFile;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/**
+ * What every importer has to do, with one thing of its kind and with things that are none.
+ */
+final class ImportersTest extends TestCase
+{
+    /**
+     * @return array<string, array{string, string}> name of the importer, and a text of its kind
+     */
+    private static function kinds(): array
+    {
+        $har = ['log' => ['version' => '1.2', 'entries' => [['request' => ['method' => 'GET', 'url' => 'https://loans.saltmarsh.example/v2/loans/8812', 'headers' => [['name' => 'Authorization', 'value' => 'Bearer canary-4711-secret']]], 'response' => ['status' => 200, 'content' => ['mimeType' => 'application/json', 'text' => '{"id": 8812}']]]]]];
+
+        return [
+            'cURL commands' => ['cURL commands', "curl https://loans.saltmarsh.example/v2/loans/8812 -H 'Authorization: Bearer canary-4711-secret'"],
+            'an OpenAPI file' => ['an OpenAPI file', (string) file_get_contents(dirname(__DIR__, 3).'/standins/loans-desk/openapi.yaml')],
+            'a HAR recording' => ['a HAR recording', (string) json_encode($har)],
+            'a source file' => ['a source file', (string) file_get_contents(dirname(__DIR__, 3).'/database/demo/loans-desk.yaml')],
+        ];
+    }
+
+    /**
+     * @return iterable<string, array{string, string}>
+     */
+    public static function texts(): iterable
+    {
+        yield from self::kinds();
+    }
+
+    public function test_there_is_a_text_for_every_importer(): void
+    {
+        self::assertEqualsCanonicalizing(array_map(static fn (Importer $one): string => $one->name(), Importers::all()), array_column(self::kinds(), 0));
+    }
+
+    #[DataProvider('texts')]
+    public function test_only_one_importer_recognises_a_text(string $name, string $text): void
+    {
+        foreach ([$text, "\xEF\xBB\xBF$text", "\n$text"] as $variant) {
+            $these = array_values(array_filter(Importers::all(), static fn (Importer $one): bool => $one->recognises(new Given($variant))));
+            self::assertSame([$name], array_map(static fn (Importer $one): string => $one->name(), $these));
+        }
+    }
+
+    #[DataProvider('texts')]
+    public function test_what_it_makes_is_a_valid_source_file_without_secrets(string $name, string $text): void
+    {
+        $described = Importers::read(new Given($text));
+        $file = SourceFile::of($described->document('x', 'X', 'trial', 'https://loans.saltmarsh.example/v2'));
+        self::assertNotSame([], $file->endpoints());
+        self::assertEquals($file->document, SourceFile::read($file->yaml())->document, 'it survives being written and read');
+        self::assertStringNotContainsString('canary', $file->yaml().serialize($described->mends));
+        $slugs = array_map(static fn (Found $one): string => $one->slug(), $described->endpoints);
+        self::assertSame(array_unique($slugs), $slugs);
+    }
+
+    #[DataProvider('texts')]
+    public function test_it_reads_the_same_thing_the_same_way(string $name, string $text): void
+    {
+        self::assertEquals(Importers::read(new Given($text)), Importers::read(new Given($text)));
+    }
+
+    #[DataProvider('texts')]
+    public function test_a_text_that_is_cut_off_is_read_or_refused_but_breaks_nothing(string $name, string $text): void
+    {
+        for ($length = strlen($text) - 1; $length > 20; $length = (int) ($length * 0.86)) {
+            try {
+                self::assertInstanceOf(Described::class, Importers::read(new Given(substr($text, 0, $length))));
+            } catch (CannotDescribe $cannot) {
+                self::assertNotSame([], $cannot->sentences);
+            }
+        }
+    }
+
+    /**
+     * @return iterable<string, array{string}>
+     */
+    public static function strangers(): iterable
+    {
+        yield 'nothing' => [''];
+        yield 'a poem' => ["The tide came in\nand took the crate"];
+        yield 'some JSON' => ['{"loans": [1, 2]}'];
+        yield 'a page' => ['<!doctype html><title>API</title>'];
+        yield 'bytes' => [random_bytes(200)];
+        yield 'a list' => ['[1, 2]'];
+        yield 'another command' => ['wget https://loans.saltmarsh.example'];
+    }
+
+    #[DataProvider('strangers')]
+    public function test_what_is_none_of_them_is_said(string $text): void
+    {
+        $this->expectException(CannotDescribe::class);
+        Importers::read(new Given($text));
+    }
+
+    public function test_several_source_files_in_one_text(): void
+    {
+        $folder = dirname(__DIR__, 3).'/database/demo';
+        $all = Importers::every(new Given(file_get_contents("$folder/loans-desk.yaml")."\n---\n".file_get_contents("$folder/stores.yaml")));
+        self::assertSame(['Loans desk', 'Stores'], array_map(static fn (Described $one): string => $one->title, $all));
+    }
+}
