@@ -119,10 +119,13 @@ final class Reading
      */
     public function preview(EndpointDefinition $endpoint, array $inputs, PageRequest $page): string
     {
-        $request = $this->request($endpoint, $inputs, $page, $this->secrets->withoutAsking());
+        $quiet = $this->secrets->withoutAsking();
+        $request = $this->request($endpoint, $inputs, $page, $quiet);
+        // What it handed out is known to it alone.
+        $mask = $quiet->mask($this->sensitive);
         $body = (string) $request->getBody();
 
-        return EvidenceWriter::head($request, $this->mask()).($body === '' ? '' : "\n".EvidenceWriter::readable($this->mask()->apply($body)));
+        return EvidenceWriter::head($request, $mask).($body === '' ? '' : "\n".EvidenceWriter::readable($mask->apply($body)));
     }
 
     /**
@@ -148,7 +151,7 @@ final class Reading
         } catch (TokenUnavailable $unavailable) {
             throw ReadingFailed::because($this->tokenTrouble($unavailable));
         } catch (\InvalidArgumentException $invalid) {
-            throw ReadingFailed::because(new Diagnosis('request', 'No request can be made from this: '.$this->mask()->apply($invalid->getMessage()), 'Nothing was sent.', 'ask'));
+            throw ReadingFailed::because(new Diagnosis('request', 'No request can be made from this: '.($secrets ?? $this->secrets)->mask($this->sensitive)->apply($invalid->getMessage()), 'Nothing was sent.', 'ask'));
         }
     }
 

@@ -81,7 +81,12 @@ final class StoredSecrets implements Secrets
         if (! $this->asks) {
             $row = $this->store->peek($this->source, $this->environment, $this->person, $scheme);
 
-            return ($row === null ? null : $this->store->token($row)) ?? new Token('••••••', 0);
+            $kept = $row === null ? null : $this->store->token($row);
+            if ($kept !== null) {
+                $this->noteToken($kept);
+            }
+
+            return $kept ?? new Token('••••••', 0);
         }
         $before = count($this->seen);
         $token = $this->store->get($this->source, $this->environment, $this->person, $scheme, $this);

@@ -57,6 +57,12 @@ document.addEventListener('htmx:afterSwap', (event) => { if (event.detail.target
 document.addEventListener('click', (event) => {
     const clear = event.target.closest('[data-clear]');
     if (clear) document.getElementById(clear.dataset.clear).replaceChildren();
+    const unfold = event.target.closest('[data-unfold]');
+    if (unfold) {
+        const place = document.getElementById(unfold.dataset.unfold);
+        place.hidden = !place.hidden;
+        unfold.setAttribute('aria-expanded', String(!place.hidden));
+    }
     const stop = event.target.closest('[data-stop]');
     if (stop) {
         stop.disabled = true;

@@ -78,13 +78,33 @@ final class CanaryTest extends AppTestCase
         $this->source();
         $loans = Source::query()->where('slug', 'loans-desk')->firstOrFail();
         self::assertTrue(app(Tries::class)->source($loans, $loans->inHand(), $this->trial(), null)->succeeded);
+        // A request that has not been sent shows no token that was kept either.
+        foreach (['loans', 'create-loan', 'loan'] as $one) {
+            $seen .= $this->get("/sources/loans-desk/endpoints/$one")->assertOk()->assertSee('authorization: Bearer ••••••')->getContent();
+            $seen .= $this->post("/sources/loans-desk/endpoints/$one/preview", ['path' => '/loans'])->assertOk()->getContent();
+        }
+        // Everything that shows or hands on evidence.
+        foreach (\App\Models\Tryout::query()->pluck('id') as $id) {
+            foreach (["/tries/$id", "/tries/$id/har", "/tries/$id/1/raw?q=canary", "/tries/$id/1/tree?at=[]", "/tries/$id/1/body"] as $page) {
+                $seen .= $this->get($page)->getContent();
+            }
+        }
+        Artisan::call('spring:try', ['what' => 'loans-desk/loans', '--curl' => true]);
+        $seen .= Artisan::output();
+        // What is handed in to be described.
+        $command = "curl -H 'Authorization: Bearer canary-nine-4499ii' https://loans.saltmarsh.example/v2/a\ncurl -u desk:canary-ten-4410jj https://loans.saltmarsh.example/v2/b/7 -d '{\"password\": \"canary-eleven-4411kk\"}'";
+        $canaries += ['k9' => 'canary-nine-4499ii', 'k10' => 'canary-ten-4410jj', 'k11' => 'canary-eleven-4411kk'];
+        $import = $this->post('/sources', ['start' => $command])->assertRedirectContains('/imports/')->headers->get('Location');
+        $seen .= $this->get((string) $import)->assertOk()->getContent();
+        $seen .= $this->post((string) $import, ['name' => 'Pasted', 'slug' => 'pasted', 'base' => "$here/doors", 'chosen' => "a\nchange-a-b"])->getContent();
+        $seen .= $this->get('/sources/pasted')->assertOk()->getContent();
         $canaries['token'] = (string) app(TokenStore::class)->token(StoredToken::query()->where('source_id', $loans->id)->firstOrFail())?->value;
 
         foreach (DB::connection('app')->select('select table_name as name from information_schema.tables where table_schema = database()') as $table) {
             foreach (DB::connection('app')->table($table->name)->get() as $row) {
                 foreach ((array) $row as $column => $value) {
                     $text = (string) $value;
-                    $seen .= "\n$table->name.$column ".($table->name === 'exchanges' && $column === 'body' && $text !== '' ? (string) gzinflate($text) : $text);
+                    $seen .= "\n$table->name.$column ".(in_array($table->name, ['exchanges', 'answer_parts'], true) && in_array($column, ['body', 'request_body', 'digest', 'content'], true) && $text !== '' ? (string) gzinflate($text) : $text);
                 }
             }
         }

@@ -178,8 +178,8 @@ final class ScreensTest extends AppTestCase
             for ($until = microtime(true) + 5; @file_get_contents("http://127.0.0.1:$port/evil.json") === false && microtime(true) < $until; usleep(20_000));
             $this->actingAs($this->person());
             $this->post('/sources', ['base' => "http://127.0.0.1:$port", 'name' => $evil, 'slug' => 'evil'])->assertRedirect('/sources/evil');
-            $this->post('/sources/evil/endpoints', ['path' => '/evil.json', 'name' => $evil])->assertRedirect('/sources/evil/endpoints/img-srcx-onerroralert1');
-            $sheet = '/sources/evil/endpoints/img-srcx-onerroralert1';
+            $this->post('/sources/evil/endpoints', ['path' => '/evil.json', 'name' => $evil])->assertRedirect('/sources/evil/endpoints/img-src-x-onerror-alert-1');
+            $sheet = '/sources/evil/endpoints/img-src-x-onerror-alert-1';
             $this->post("$sheet/try", ['path' => '/evil.json', 'records' => '$[*]'])->assertOk();
             $this->post($sheet, ['path' => '/evil.json', 'records' => '$[*]', 'do' => 'propose'])->assertOk();
         } finally {

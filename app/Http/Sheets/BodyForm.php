@@ -62,7 +62,40 @@ final class BodyForm
             return '';
         }
 
-        return is_string($body['of']) && in_array($body['as'] ?? 'json', ['text', 'xml'], true) ? $body['of'] : (string) json_encode($body['of'], JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
+        return is_string($body['of']) && in_array($body['as'] ?? 'json', ['text', 'xml'], true) ? $body['of'] : self::pretty($body['of'], '');
+    }
+
+    /**
+     * JSON over several lines, with what is short on one.
+     */
+    private static function pretty(mixed $value, string $indent): string
+    {
+        $short = self::line($value);
+        $isNode = $value instanceof \stdClass && Node::of($value)->kind !== null;
+        if (! is_array($value) && ! $value instanceof \stdClass || $isNode && strlen($short) <= 100 || is_array($value) && strlen($short) <= 60) {
+            return $short;
+        }
+        $lines = [];
+        foreach (is_array($value) ? $value : get_object_vars($value) as $name => $member) {
+            $lines[] = "$indent  ".(is_array($value) ? '' : self::line((string) $name).': ').self::pretty($member, "$indent  ");
+        }
+        [$open, $close] = is_array($value) ? ['[', ']'] : ['{', '}'];
+
+        return $lines === [] ? $open.$close : "$open\n".implode(",\n", $lines)."\n$indent$close";
+    }
+
+    private static function line(mixed $value): string
+    {
+        if ($value instanceof \stdClass) {
+            $members = [];
+            foreach (get_object_vars($value) as $name => $member) {
+                $members[] = self::line((string) $name).': '.self::line($member);
+            }
+
+            return '{'.implode(', ', $members).'}';
+        }
+
+        return is_array($value) ? '['.implode(', ', array_map(self::line(...), $value)).']' : (string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
     }
 
     /**

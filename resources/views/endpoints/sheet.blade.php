@@ -36,14 +36,14 @@
         <div class="lab"><h2>Ask</h2><small>{{ $does->writes() ? 'one request that changes something' : 'one request for records' }}</small></div>
         <div class="mb-2 flex items-center gap-2">
             <label class="visually-hidden" for="does">What it does</label>
-            <select class="f !w-auto" id="does" name="does" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "does"}'>@foreach (\App\View\Show::ROLES as $role => $label)<option value="{{ $role }}" @selected($does->value === $role)>{{ $label }}</option>@endforeach</select>
+            <select class="f !w-24 flex-none" id="does" name="does" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "does"}'>@foreach (\App\View\Show::ROLES as $role => $label)<option value="{{ $role }}" @selected($does->value === $role)>{{ $label }}</option>@endforeach</select>
             <label class="visually-hidden" for="method">Method</label>
-            <select class="f !w-auto" id="method" name="method">@foreach (['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD'] as $method)<option @selected(($ask['method'] ?? 'GET') === $method)>{{ $method }}</option>@endforeach</select>
+            <select class="f !w-20 flex-none" id="method" name="method">@foreach (['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD'] as $method)<option @selected(($ask['method'] ?? 'GET') === $method)>{{ $method }}</option>@endforeach</select>
             <label class="visually-hidden" for="path">Path</label>
             <input class="f" id="path" name="path" value="{{ $ask['path'] ?? '/' }}" spellcheck="false">
         </div>
         <div class="in-edit">
-            <span class="h">Input</span><span class="h">goes in</span><span class="h">type</span><span class="h">try with</span><span class="h">filled by</span><span></span>
+            <span class="h">Input</span><span class="h">goes in</span><span class="h">type</span><span class="h">try with</span><span class="h">filled by</span><span></span><span></span>
             @foreach (array_values($ask['inputs'] ?? []) as $i => $input)
                 @php($fixed = array_key_exists('fixed', $input))
                 @php($value = $fixed ? $input['fixed'] : ($input['try'] ?? ''))
@@ -62,10 +62,13 @@
                     <input class="f" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" value="{{ $shown($value) }}" aria-label="Value of {{ $input['name'] }}" aria-describedby="in-{{ $i }}-fault" spellcheck="false" placeholder="{{ isset($input['default']) ? $shown($input['default']) : '' }}">
                 @endif
                 <select class="f" id="in-{{ $i }}-filled" name="inputs[{{ $i }}][filled]" aria-label="Who fills {{ $input['name'] }}"><option value="caller">caller</option><option value="fixed" @selected($fixed)>fixed</option></select>
+                <button type="button" class="x" aria-label="More of {{ $input['name'] }}" aria-expanded="false" aria-controls="in-{{ $i }}-more" data-unfold="in-{{ $i }}-more">⋯</button>
                 <button type="button" class="x" aria-label="Remove the input {{ $input['name'] }}" {!! $structural !!} hx-vals='{"do": "remove", "inputs[{{ $i }}][name]": ""}'>×</button>
                 <div class="more">
                     <p class="fault" id="in-{{ $i }}-fault" role="status">{{ isset($sheet->ask->inputs[$input['name']]) ? ucfirst($sheet->ask->inputs[$input['name']]->reason) : '' }}</p>
-                    <details class="detail"><summary aria-label="More of {{ $input['name'] }}">{{ collect([($input['required'] ?? false) && ! $fixed ? 'required' : null, isset($input['default']) ? 'default '.$shown($input['default']) : null, isset($input['choices']) ? 'choices' : null, isset($input['many']) ? 'several: '.$input['many'] : null, ($input['private'] ?? false) ? 'private' : null, ($input['send_empty'] ?? false) ? 'sent when empty' : null])->filter()->join(' · ') ?: 'more' }}</summary>
+                    @php($flags = collect([($input['required'] ?? false) && ! $fixed && $input['in'] !== 'path' ? 'required' : null, isset($input['default']) ? 'default '.$shown($input['default']) : null, isset($input['choices']) && isset($input['many']) ? 'one of '.$shown($input['choices']) : null, isset($input['many']) ? 'several: '.$input['many'] : null, ($input['private'] ?? false) ? 'private' : null, ($input['send_empty'] ?? false) ? 'sent when empty' : null])->filter()->join(' · '))
+                    @if ($flags !== '')<p class="flags">{{ $flags }}</p>@endif
+                    <div class="detail" id="in-{{ $i }}-more" hidden>
                         <div class="grid grid-cols-2 gap-x-3 gap-y-1 py-1 text-sm">
                             <input type="hidden" name="inputs[{{ $i }}][details]" value="1">
                             <label><input type="checkbox" id="in-{{ $i }}-required" name="inputs[{{ $i }}][required]" value="1" @checked(($input['required'] ?? false) || $input['in'] === 'path') @disabled($input['in'] === 'path')> has to be filled</label>
@@ -76,7 +79,7 @@
                             <label class="col-span-2"><input type="checkbox" id="in-{{ $i }}-private" name="inputs[{{ $i }}][private]" value="1" @checked($input['private'] ?? false)> private: never offered to those who only use the endpoint</label>
                             <label class="col-span-2">about <input class="f !w-80" id="in-{{ $i }}-about" name="inputs[{{ $i }}][about]" value="{{ $input['about'] ?? '' }}"></label>
                         </div>
-                    </details>
+                    </div>
                 </div>
             @endforeach
         </div>
