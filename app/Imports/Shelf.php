@@ -27,14 +27,22 @@ final readonly class Shelf
             foreach (glob("$folder/*.{yaml,yml,json}", GLOB_BRACE) ?: [] as $file) {
                 $start = (string) file_get_contents($file, length: 8000);
                 $isSource = preg_match('/^\s*(?:#[^\n]*\n\s*)*(?:\{\s*)?"?deepspring"?\s*:/', $start) === 1;
-                $title = preg_match($isSource ? '/^\s*"?name"?\s*:\s*"?([^"\n,]+)/m' : '/^\s*"?title"?\s*:\s*"?([^"\n,}]+)/m', $start, $part) === 1 ? trim($part[1]) : basename($file);
-                $about = preg_match($isSource ? '/^\s*"?about"?\s*:\s*"?([^"\n]+)/m' : '/^\s*"?description"?\s*:\s*"?([^"\n,}]+)/m', $start, $part) === 1 ? trim($part[1]) : '';
+                $title = self::member($start, $isSource ? 'name' : 'title') ?? basename($file);
+                $about = self::member($start, $isSource ? 'about' : 'description') ?? '';
                 $all[pathinfo($file, PATHINFO_FILENAME)] = ['title' => $title, 'about' => $about, 'kind' => $isSource ? 'source file' : 'OpenAPI', 'file' => $file];
             }
         }
         uasort($all, static fn (array $a, array $b): int => strcasecmp($a['title'], $b['title']));
 
         return $all;
+    }
+
+    /**
+     * The first member of a name, in JSON or YAML.
+     */
+    private static function member(string $text, string $name): ?string
+    {
+        return preg_match('/"'.$name.'"\s*:\s*"((?:[^"\\\\]|\\\\.)*)"|(?:^|[{,])\s*'.$name.'\s*:\s*["\']?([^"\'\n,}]+)/m', $text, $part) === 1 ? trim($part[2] ?? $part[1]) : null;
     }
 
     /**

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\View;
 
 use Carbon\CarbonInterface;
+use DeepSpring\Ask\Does;
+use DeepSpring\Describe\Names;
 use Illuminate\Support\HtmlString;
 
 /**
@@ -12,6 +14,21 @@ use Illuminate\Support\HtmlString;
  */
 final class Show
 {
+    /**
+     * What sending a request that writes does: "This changes the loan 8811".
+     */
+    public static function whatItDoes(Does $does, string $path, string $which): string
+    {
+        $thing = (string) preg_replace('/^(?:One|Create an?|Change an?|Delete an?) /', '', Names::of(Does::Get, $does === Does::Call ? (string) preg_replace('~/[^/{}]+/?$~', '', $path) : $path));
+
+        return match ($does) {
+            Does::Create => "This creates a $thing",
+            Does::Update => trim("This changes the $thing $which"),
+            Does::Delete => trim("This deletes the $thing $which"),
+            default => trim('This calls “'.basename($path).'”'.($which === '' ? '' : " on the $thing $which")),
+        };
+    }
+
     /** What an endpoint does, as a person says it. */
     public const ROLES = ['list' => 'lists', 'get' => 'gets one', 'create' => 'creates', 'update' => 'changes', 'delete' => 'deletes', 'call' => 'calls'];
 

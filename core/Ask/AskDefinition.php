@@ -61,12 +61,9 @@ final readonly class AskDefinition
         foreach (array_diff(array_map(strval(...), array_keys($given)), $known) as $name) {
             $faults[$name] = InvalidInput::unknown($name, implode(', ', $known));
         }
-        $filled = [];
+        $filled = $this->filled($given);
         foreach ($this->inputs as $input) {
             $values = $input->chosen($given[$input->name] ?? null);
-            if ($values !== [] && $input->fixed === null && $values !== $input->default) {
-                $filled[] = $input->name;
-            }
             $fault = $input->fault($values);
             if ($fault !== null) {
                 $faults[$input->name] = InvalidInput::because($input->name, $fault);
@@ -81,6 +78,17 @@ final readonly class AskDefinition
         }
 
         return $faults;
+    }
+
+    /**
+     * Inputs that somebody filled: neither fixed nor left to their default.
+     *
+     * @param  array<string, list<string>>  $given
+     * @return list<string>
+     */
+    public function filled(array $given): array
+    {
+        return array_values(array_map(static fn (Input $input): string => $input->name, array_filter($this->inputs, static fn (Input $input): bool => $input->fixed === null && ! in_array($given[$input->name] ?? [], [[], ['']], true) && $given[$input->name] !== $input->default)));
     }
 
     /**

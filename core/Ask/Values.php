@@ -12,8 +12,9 @@ final readonly class Values
     /**
      * @param  array<string, Input>  $inputs
      * @param  array<string, list<string>>  $values  empty where nothing is sent
+     * @param  list<string>  $filled  by somebody
      */
-    private function __construct(private array $inputs, private array $values)
+    private function __construct(private array $inputs, private array $values, private array $filled)
     {
     }
 
@@ -35,7 +36,7 @@ final readonly class Values
             $values[$input->name] = $input->chosen($given[$input->name] ?? null);
         }
 
-        return new self($inputs, $values);
+        return new self($inputs, $values, $ask->filled($given));
     }
 
     public function input(string $name): Input
@@ -54,6 +55,14 @@ final readonly class Values
     public function isGiven(string $name): bool
     {
         return $this->all($name) !== [];
+    }
+
+    /**
+     * Whether somebody filled it, rather than it being fixed or left to its default.
+     */
+    public function isFilled(string $name): bool
+    {
+        return in_array($name, $this->filled, true);
     }
 
     /**

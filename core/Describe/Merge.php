@@ -51,8 +51,8 @@ final class Merge
                 continue;
             }
             $offered = ['slug' => $endpoint['slug']] + $new[$key];
-            // Tables that are kept go by their names, so a description does not rename them.
-            $old = isset($base[$key]) ? ['slug' => $endpoint['slug']] + $base[$key] : $endpoint;
+            // One that no description made is whoever's who made it, and stays as it is.
+            $old = ['slug' => $endpoint['slug']] + ($base[$key] ?? $new[$key]);
             $one = $this->value($old, $endpoint, $offered, '', $endpoint['slug'], []);
             $one = is_array($one) ? $one : $endpoint;
             $changes = (new Comparison)->of($endpoint, $one);

@@ -85,7 +85,7 @@ final readonly class ErrorBody
     private static function text(mixed $one): ?string
     {
         if (is_array($one)) {
-            foreach (['message', 'detail', 'reason', 'msg', 'description', 'title', 0] as $member) {
+            foreach (['message', 'detail', 'reason', 'problem', 'msg', 'description', 'title', 'error', 0] as $member) {
                 if (is_string($one[$member] ?? null)) {
                     return mb_strimwidth($one[$member], 0, 200, '…', 'UTF-8');
                 }

@@ -51,8 +51,12 @@ document.addEventListener('htmx:afterRequest', () => {
 });
 
 // What was put in place for somebody to answer gets the focus.
-document.addEventListener('htmx:oobAfterSwap', (event) => event.detail.target?.querySelector?.('[data-focus]')?.focus());
-document.addEventListener('htmx:afterSwap', (event) => { if (event.detail.target.id === 'node-acts') event.detail.target.querySelector('[data-focus]')?.focus(); });
+document.addEventListener('htmx:afterRequest', () => setTimeout(() => {
+    const place = document.querySelector('[data-focus]:not([data-focused])');
+    if (!place) return;
+    place.dataset.focused = '';
+    place.focus();
+}, 30));
 
 document.addEventListener('click', (event) => {
     const clear = event.target.closest('[data-clear]');

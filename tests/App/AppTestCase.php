@@ -43,12 +43,14 @@ abstract class AppTestCase extends TestCase
 
     protected static string $standinsAddress = '';
 
+    private static string $standinsState = '';
+
     public static function setUpBeforeClass(): void
     {
         parent::setUpBeforeClass();
         if (self::$standins === null) {
             $root = dirname(__DIR__, 2);
-            $state = sys_get_temp_dir().'/spring-standins-'.getmypid();
+            self::$standinsState = $state = sys_get_temp_dir().'/spring-standins-'.getmypid();
             @mkdir($state);
             $port = Ports::freeFrom(8740)->web;
             self::$standinsAddress = "http://127.0.0.1:$port";
@@ -78,6 +80,8 @@ abstract class AppTestCase extends TestCase
             self::$migrated = true;
         }
         $this->empty();
+        // What earlier tests wrote at the services is as if it had not been.
+        array_map(unlink(...), (array) glob(self::$standinsState.'/standin-*-notes.json'));
         foreach (['production' => 'Production', 'trial' => 'Trial'] as $slug => $name) {
             Environment::query()->create(['slug' => $slug, 'name' => $name, 'position' => $slug === 'production' ? 0 : 1]);
         }

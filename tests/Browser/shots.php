@@ -33,7 +33,10 @@ try {
     $scroll($person, '#happened-onward');
     $person->picture("$folder/flatten.png");
     $person->go('/sources/loans-desk/endpoints/loan')->type('#path', '/loan/{id}')->tryIt()->see('There is nothing at')->picture("$folder/failure.png");
-    $person->type('#path', '/loans/{id}')->tryIt()->see('TH-8812');
+    $person->type('#path', '/loans/{id}')->tryIt()->see('TH-8812')->press('All of it')->see('How long')->picture("$folder/try.png");
+    $person->press('Compare with the one before')->see('Two tries')->picture("$folder/two-tries.png");
+    $person->go('/sources/loans-desk/endpoints/create-loan')->type('#in-5-value', '004711')->type('#in-6-value', '1250.50')->see('"value":1250.50')->tryIt()->see('Send it once')->picture("$folder/create.png");
+    $person->go('/sources/new')->type('#start', getenv('SPRING_STANDINS').'/stores/openapi.json')->press('Add the source')->see('What was not as it should be')->picture("$folder/import.png");
     $person->go('/tables')->picture("$folder/tables.png");
     $person->go('/tables/loans')->picture("$folder/table.png");
     $person->press('Refresh')->see('done', 30)->picture("$folder/run.png");

@@ -30,7 +30,7 @@ final class TryController extends Controller
         $this->authorize('view', $source);
         $tries = Tryout::query()->with('exchanges')->where('endpoint_id', $endpoint->id)->latest('id')->paginate(25)->withQueryString();
 
-        return view('tries.index', ['source' => $source, 'endpoint' => $endpoint, 'tries' => $tries, 'environments' => Environment::query()->pluck('name', 'id')]);
+        return view('tries.index', ['source' => $source, 'endpoint' => $endpoint, 'tries' => $tries, 'environmentNames' => Environment::query()->pluck('name', 'id')]);
     }
 
     public function show(Tryout $tryout): View
@@ -46,7 +46,7 @@ final class TryController extends Controller
         $find = fn (string $name): Tryout => Tryout::query()->where('endpoint_id', $endpoint->id)->findOrFail((int) $this->word($name));
         [$left, $right] = [$find('a'), $find('b')];
 
-        return view('tries.compare', ['source' => $source, 'endpoint' => $endpoint, 'comparison' => TryComparison::of($left->id <= $right->id ? $left : $right, $left->id <= $right->id ? $right : $left), 'environments' => Environment::query()->pluck('name', 'id')]);
+        return view('tries.compare', ['source' => $source, 'endpoint' => $endpoint, 'comparison' => TryComparison::of($left->id <= $right->id ? $left : $right, $left->id <= $right->id ? $right : $left), 'environmentNames' => Environment::query()->pluck('name', 'id')]);
     }
 
     /**

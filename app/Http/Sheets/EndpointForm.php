@@ -44,7 +44,10 @@ final readonly class EndpointForm
             unset($endpoint['answer']);
         }
         if (isset($form['onward']) && is_array($form['onward'])) {
-            $endpoint['onward'] = $this->onward($form['onward'], $endpoint['onward'] ?? []);
+            $onward = $this->onward($form['onward'], $endpoint['onward'] ?? []);
+            if (isset($endpoint['onward']) || $onward !== ['style' => 'none']) {
+                $endpoint['onward'] = $onward;
+            }
         }
         if (isset($form['tables']) && is_array($form['tables'])) {
             $endpoint['flatten'] = $this->flatten($form['tables'], $endpoint['flatten'] ?? []);
@@ -109,6 +112,13 @@ final readonly class EndpointForm
         // A text may begin with blanks that are meant, so it is taken as it is.
         $value = is_string($row['value'] ?? null) ? $row['value'] : '';
         $values = self::several($value, $input['many'] ?? '');
+        if (is_string($values)) {
+            $values = match (true) {
+                $type === 'integer' && preg_match('/^-?(?:0|[1-9]\d{0,14})$/D', $values) === 1 => (int) $values,
+                $type === 'boolean' && in_array($values, ['true', 'false'], true) => $values === 'true',
+                default => $values,
+            };
+        }
         $input += $isFixed ? ['fixed' => self::asBefore($was['fixed'] ?? null, $values)] : ($value === '' ? [] : ['try' => self::asBefore($was['try'] ?? null, $values)]);
         $required = isset($row['details']) ? self::text($row, 'required') === '1' : ($was['required'] ?? false) === true;
         if ($input['in'] === 'path' || $required && ! $isFixed) {
@@ -284,10 +294,13 @@ final readonly class EndpointForm
     /**
      * A value that reads as it did keeps the type it had in the document.
      *
-     * @param  string|list<string>  $now
+     * @param  string|int|bool|list<string>  $now
      */
-    private static function asBefore(mixed $was, string|array $now): mixed
+    private static function asBefore(mixed $was, string|int|bool|array $now): mixed
     {
+        if (is_int($now) || is_bool($now)) {
+            return $was !== null && ! is_array($was) && (string) json_encode($was) === (string) json_encode($now) ? $was : $now;
+        }
         $text = static fn (mixed $one): string => is_bool($one) ? var_export($one, true) : (is_scalar($one) ? (string) $one : '');
         $same = is_array($was) && is_array($now) ? array_map($text, array_values($was)) === $now : ($was !== null && ! is_array($was) && $text($was) === $now);
 

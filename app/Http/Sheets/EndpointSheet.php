@@ -16,6 +16,7 @@ use App\View\JsonTree;
 use App\View\Ladder;
 use DeepSpring\Answer\Shape;
 use DeepSpring\Ask\RecordSets;
+use DeepSpring\Diagnose\ErrorBody;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Proposal\Proposer;
@@ -175,6 +176,29 @@ final class EndpointSheet
         $all = Tryout::query()->where('endpoint_id', $this->row->id)->where('environment_id', $this->environment->id)->where('succeeded', true)->latest('id')->limit(9)->pluck('milliseconds')->sort()->values();
 
         return $all->isEmpty() ? null : (int) $all[intdiv($all->count(), 2)];
+    }
+
+    /**
+     * What the service said of single inputs, when it did not accept the request as it stands.
+     *
+     * @return array<string, string> by the name of the input
+     */
+    public function refusedInputs(): array
+    {
+        if ($this->first === null || ! in_array($this->first->status, [400, 422], true) || ! $this->askIsTried()) {
+            return [];
+        }
+        $said = [];
+        foreach (ErrorBody::of((string) $this->first->text())->fields as $field => $sentence) {
+            $last = preg_split('/[.\[\]\/]+/', trim((string) $field, '.[]/')) ?: [];
+            foreach ($this->endpoint['ask']['inputs'] ?? [] as $input) {
+                if (strcasecmp($input['name'], (string) $field) === 0 || strcasecmp($input['name'], (string) end($last)) === 0) {
+                    $said[$input['name']] ??= $sentence;
+                }
+            }
+        }
+
+        return $said;
     }
 
     /**

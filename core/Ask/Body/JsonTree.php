@@ -128,7 +128,7 @@ final readonly class JsonTree implements Body
 
     private function object(\stdClass $raw, Values $values, string $path): \stdClass|Absent
     {
-        if (in_array($path, $this->optional, true) && ! $this->keepEmpty && array_filter($this->inside($path), fn (string $name): bool => $values->isGiven($name) && $values->input($name)->fixed === null) === []) {
+        if (in_array($path, $this->optional, true) && ! $this->keepEmpty && array_filter($this->inside($path), $values->isFilled(...)) === []) {
             return Absent::It;
         }
         $built = new \stdClass;

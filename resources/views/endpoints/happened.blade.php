@@ -2,7 +2,7 @@
 <div id="elsewhere" hx-swap-oob="true"></div>
 @include('endpoints.parts.state', ['oob' => true])
 <div id="happened-head" hx-swap-oob="true">@include('endpoints.parts.head')</div>
-@include('endpoints.parts.input-faults', ['ask' => $sheet->ask])
+@include('endpoints.parts.input-faults', ['ask' => $sheet->ask, 'refused' => $sheet->refusedInputs()])
 @foreach (['ask' => 1, 'answer' => 2, 'onward' => 3, 'flatten' => 4, 'keep' => 5] as $stratum => $number)
     @include('endpoints.parts.node', ['oob' => true])
     <div class="cell @if ($stratum === 'keep') last @endif" id="happened-{{ $stratum }}" hx-swap-oob="true">@include("endpoints.parts.$stratum")</div>

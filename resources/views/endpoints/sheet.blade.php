@@ -33,6 +33,7 @@
     <section class="cell" data-stratum tabindex="-1" aria-label="Ask">
         @php($does = $sheet->definition->does())
         @php($ask = $e['ask'])
+        @php($refused = $sheet->refusedInputs())
         <div class="lab"><h2>Ask</h2><small>{{ $does->writes() ? 'one request that changes something' : 'one request for records' }}</small></div>
         <div class="mb-2 flex items-center gap-2">
             <label class="visually-hidden" for="does">What it does</label>
@@ -65,7 +66,7 @@
                 <button type="button" class="x" aria-label="More of {{ $input['name'] }}" aria-expanded="false" aria-controls="in-{{ $i }}-more" data-unfold="in-{{ $i }}-more">⋯</button>
                 <button type="button" class="x" aria-label="Remove the input {{ $input['name'] }}" {!! $structural !!} hx-vals='{"do": "remove", "inputs[{{ $i }}][name]": ""}'>×</button>
                 <div class="more">
-                    <p class="fault" id="in-{{ $i }}-fault" role="status">{{ isset($sheet->ask->inputs[$input['name']]) ? ucfirst($sheet->ask->inputs[$input['name']]->reason) : '' }}</p>
+                    <p class="fault" id="in-{{ $i }}-fault" role="status">{{ isset($sheet->ask->inputs[$input['name']]) ? ucfirst($sheet->ask->inputs[$input['name']]->reason) : (isset($refused[$input['name']]) ? 'The service says: '.$refused[$input['name']] : '') }}</p>
                     @php($flags = collect([($input['required'] ?? false) && ! $fixed && $input['in'] !== 'path' ? 'required' : null, isset($input['default']) ? 'default '.$shown($input['default']) : null, isset($input['choices']) && isset($input['many']) ? 'one of '.$shown($input['choices']) : null, isset($input['many']) ? 'several: '.$input['many'] : null, ($input['private'] ?? false) ? 'private' : null, ($input['send_empty'] ?? false) ? 'sent when empty' : null])->filter()->join(' · '))
                     @if ($flags !== '')<p class="flags">{{ $flags }}</p>@endif
                     <div class="detail" id="in-{{ $i }}-more" hidden>

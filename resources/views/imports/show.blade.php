@@ -34,7 +34,7 @@
                     <td class="m">{{ $one->method() }} {{ mb_strimwidth($e['ask']['path'], 0, 60, '…') }}</td>
                     <td class="wrap">{{ $e['name'] }} @if ($one->isDeprecated)<span class="tag o">deprecated</span>@endif @if ($one->missing !== [])<span class="tag o">needs {{ implode(', ', $one->missing) }}</span>@endif</td>
                     <td><span class="tag">{{ \App\View\Show::ROLES[$e['does'] ?? 'list'] }}</span></td>
-                    <td class="s">{{ \App\View\Show::count(count($e['ask']['inputs'] ?? []), 'input') }}@if (isset($e['flatten'])), {{ \App\View\Show::count(count($e['flatten']['columns']), 'column') }}@endif @if (($e['onward']['style'] ?? 'none') !== 'none'), {{ ['page' => 'by page', 'cursor' => 'by cursor', 'next-link' => 'by link'][$e['onward']['style']] }}@endif</td>
+                    <td class="s">{{ collect([count($e['ask']['inputs'] ?? []) === 0 ? null : \App\View\Show::count(count($e['ask']['inputs']), 'input'), isset($e['flatten']) ? \App\View\Show::count(count($e['flatten']['columns']), 'column') : null, ['page' => 'page by page', 'cursor' => 'by cursor', 'next-link' => 'by link'][$e['onward']['style'] ?? 'none'] ?? null])->filter()->join(', ') }}</td>
                     <td>@unless ($isNew($one))<span class="tag {{ $merged === [] ? 'g' : 'o' }}">{{ $merged === [] ? 'there' : \App\View\Show::count(count($merged), 'change') }}</span>@endunless</td>
                 </tr>
             @endforeach

@@ -17,7 +17,7 @@
             <td><input type="radio" name="a" value="{{ $try->id }}" aria-label="compare the try of {{ $try->created_at->format('H:i:s') }}" @checked($number === min(1, $tries->count() - 1))></td>
             <td><input type="radio" name="b" value="{{ $try->id }}" aria-label="with the try of {{ $try->created_at->format('H:i:s') }}" @checked($number === 0)></td>
             <td><a href="{{ route('tries.show', $try) }}">{{ $try->created_at->format('Y-m-d H:i:s') }}</a></td>
-            <td>{{ $environments[$try->environment_id] ?? '' }}</td>
+            <td>{{ $environmentNames[$try->environment_id] ?? '' }}</td>
             <td class="m" title="{{ strtok($first->request ?? '', "\n") }}">{{ mb_strimwidth((string) preg_replace('/ HTTP\/[\d.]+$/', '', strtok($first->request ?? 'nothing was sent', "\n") ?: ''), 0, 60, '…') }}</td>
             <td>@if ($first?->status !== null)<span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $first->status }}</span>@else<span class="tag i">no answer</span>@endif</td>
             <td class="n">{{ \App\View\Show::duration($try->milliseconds) }}</td><td class="n">{{ $first === null ? '—' : \App\View\Show::bytes($first->bytes) }}</td><td class="n">{{ \App\View\Show::number($try->records) }}</td>

@@ -61,7 +61,7 @@
             @if ($exchange->bytes > 0)<p class="mt-1"><a href="{{ route('tries.raw', [$try, $exchange->number]) }}">As text, with search</a> · <a href="{{ route('tries.body', [$try, $exchange->number]) }}" target="_blank">Raw</a></p>@endif
             @php($table = $loop->first ? $page->table($exchange) : null)
             @if ($table)
-                <details class="mt-3"><summary class="s">As a table: the first {{ \App\View\Show::count(count($table[1]), 'record') }}</summary>
+                <details class="mt-3"><summary class="s">As a table, {{ \App\View\Show::count(count($table[1]), 'record') }}</summary>
                 <div class="scroll mt-1" tabindex="0" role="region" aria-label="The records as a table"><table class="rows"><thead><tr>@foreach ($table[0] as $name)<th>{{ $name }}</th>@endforeach</tr></thead><tbody>
                 @foreach ($table[1] as $row)<tr>@foreach ($row as $value)<td class="m">{{ $value === null ? '—' : mb_strimwidth(is_string($value) ? $value : (string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES), 0, 60, '…', 'UTF-8') }}</td>@endforeach</tr>@endforeach
                 </tbody></table></div></details>

@@ -180,9 +180,9 @@ final class BodyTest extends TestCase
         $ask = AskDefinition::of([
             'method' => 'POST', 'path' => '/loans', 'inputs' => [
                 ['name' => 'borrower', 'in' => 'body', 'required' => true], ['name' => 'policy', 'in' => 'body', 'required' => true],
-                ['name' => 'value', 'in' => 'body', 'type' => 'number', 'required' => true], ['name' => 'since', 'in' => 'body', 'type' => 'date'], ['name' => 'currency', 'in' => 'body', 'fixed' => 'SMK'],
+                ['name' => 'value', 'in' => 'body', 'type' => 'number', 'required' => true], ['name' => 'since', 'in' => 'body', 'type' => 'date'], ['name' => 'currency', 'in' => 'body', 'fixed' => 'SMK'], ['name' => 'cover', 'in' => 'body', 'default' => 'all risks'],
             ],
-            'body' => ['as' => 'json', 'optional' => ['$.insurance'], 'of' => json_decode('{"borrower": {"input": "borrower"}, "insurance": {"policy": {"input": "policy"}, "value": {"input": "value"}, "since": {"input": "since"}, "currency": {"input": "currency"}}}')],
+            'body' => ['as' => 'json', 'optional' => ['$.insurance'], 'of' => json_decode('{"borrower": {"input": "borrower"}, "insurance": {"policy": {"input": "policy"}, "value": {"input": "value"}, "since": {"input": "since"}, "currency": {"input": "currency"}, "cover": {"input": "cover"}}}')],
         ]);
         $given = array_map(static fn (mixed $one): array => [(string) $one], (array) json_decode($values, true));
         $found = $ask->faults($given);

@@ -1,0 +1,264 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\App;
+
+use App\Models\Exchange;
+use App\Models\Source;
+use App\Models\Tryout;
+use App\Runs\Tries;
+use Illuminate\Http\UploadedFile;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Testing\TestResponse;
+
+/**
+ * The Ask and Answer of an endpoint's sheet.
+ */
+final class AskSheetTest extends AppTestCase
+{
+    private const PAGE = 'a1b2c3d4e5f6a1b2c3d4e5f6';
+
+    private int $turn = 0;
+
+    public function test_the_preview_follows_what_is_typed_without_a_request(): void
+    {
+        $this->source();
+        $fields = $this->opened('loans-desk', 'create-loan');
+        $fields['inputs'][1]['value'] = 'gull-tower';
+        $fields['inputs'][4]['value'] = "two \"crates\"\nand straw";
+        $page = $this->post('/sources/loans-desk/endpoints/create-loan/preview', $fields)->assertOk();
+        $page->assertSee('"note":"two \"crates\"\nand straw"', true)->assertSee('POST /loans-desk/v2/loans')->assertSee('edits kept as draft');
+        self::assertSame(0, Tryout::query()->count());
+        $fields['inputs'][2]['value'] = 'tomorrow';
+        $this->post('/sources/loans-desk/endpoints/create-loan/preview', $fields)->assertSee('is not a date like 2031-03-02')->assertSee('id="in-2-fault"', false);
+        $fields['inputs'][2]['value'] = '2031-03-02';
+        $fields['inputs'][5]['value'] = '0047';
+        $this->post('/sources/loans-desk/endpoints/create-loan/preview', $fields)->assertSee('needs this as well');
+        $get = $this->opened('loans-desk', 'loans');
+        $get['inputs'][0]['value'] = 'open, pa&cked';
+        $this->post('/sources/loans-desk/endpoints/loans/preview', $get)->assertSee('status=open,pa%26cked&amp;expand=items', false);
+    }
+
+    public function test_a_body_is_edited_as_text_and_a_mistake_in_it_loses_nothing(): void
+    {
+        $source = $this->source();
+        $fields = $this->opened('loans-desk', 'create-loan');
+        $fields['body']['of'] = '{"borrower": {"input": "borrower"},';
+        $this->post('/sources/loans-desk/endpoints/create-loan', $fields)->assertSee('The body is not JSON')->assertSee('not saved');
+        $this->post('/sources/loans-desk/endpoints/create-loan', ['do' => 'add-input'] + $fields)->assertHeader('HX-Reswap', 'none');
+        $fields['body']['of'] = '{"borrower": {"input": "borower"}, "due": {"input": "due"}, "objects": {"input": "objects"}, "note": {"input": "note"}, "insurance": {"policy": {"input": "policy"}, "value": {"input": "value"}}}';
+        $this->post('/sources/loans-desk/endpoints/create-loan', $fields)->assertSee('"borrower" was probably meant')->assertSee('the body does not name it');
+        $fields['body']['of'] = str_replace('borower', 'borrower', $fields['body']['of']).' ';
+        $this->post('/sources/loans-desk/endpoints/create-loan', $fields)->assertDontSee('not saved');
+        self::assertSame(['$.insurance'], $source->refresh()->inHand()->document['endpoints'][2]['ask']['body']['optional']);
+        unset($fields['body']['optional']);
+        $fields['inputs'][1]['about'] = 'who borrows';
+        $fields['inputs'][1]['many'] = '';
+        $fields['headers_text'] = "prefer: return=minimal\nx-house: hq";
+        $this->post('/sources/loans-desk/endpoints/create-loan', $fields);
+        $ask = $source->refresh()->inHand()->document['endpoints'][2]['ask'];
+        self::assertSame([false, 'who borrows', ['prefer' => 'return=minimal', 'x-house' => 'hq']], [isset($ask['body']['optional']), $ask['inputs'][1]['about'], $ask['headers']]);
+        $fields['headers_text'] = 'no colon';
+        $this->post('/sources/loans-desk/endpoints/create-loan', $fields)->assertSee('is no header');
+    }
+
+    public function test_kinds_of_bodies_and_inputs_made_of_values(): void
+    {
+        $source = $this->draft(self::$standinsAddress.'/doors', [], [['slug' => 'x', 'name' => 'X', 'does' => 'create', 'ask' => ['method' => 'POST', 'path' => '/open']]]);
+        $fields = $this->opened('here', 'x');
+        foreach (['json', 'form', 'multipart', 'text', 'xml', ''] as $as) {
+            $fields['body'] = ['as' => $as, 'of' => ''];
+            $this->post('/sources/here/endpoints/x', ['do' => 'body-as'] + $fields)->assertOk()->assertDontSee('not saved');
+            self::assertSame($as === '' ? null : $as, $source->refresh()->inHand()->document['endpoints'][0]['ask']['body']['as'] ?? null);
+        }
+        $fields['body'] = ['as' => 'json', 'of' => ''];
+        $this->post('/sources/here/endpoints/x', ['do' => 'body-as'] + $fields);
+        $fields['body'] = ['as' => 'json', 'of' => '{"title": "Lantern", "words": 40, "crate": {"id": "CR-1"}}'];
+        $this->post('/sources/here/endpoints/x', ['do' => 'body-inputs'] + $fields)->assertSee('Value of words');
+        $ask = $source->refresh()->inHand()->document['endpoints'][0]['ask'];
+        self::assertSame([['name' => 'title', 'in' => 'body', 'try' => 'Lantern'], ['name' => 'words', 'in' => 'body', 'type' => 'integer', 'try' => 40], ['name' => 'id', 'in' => 'body', 'try' => 'CR-1']], $ask['inputs']);
+        $fields = $this->opened('here', 'x');
+        $fields['body']['of'] = str_replace('}}', '}, "more": {"input": "more"}}', $fields['body']['of']);
+        $fields['body']['of'] = '{"title": {"input": "title"}, "words": {"input": "words"}, "id": {"input": "id"}, "more": {"text": "{more} and {most}"}}';
+        $this->post('/sources/here/endpoints/x', ['do' => 'body-inputs'] + $fields);
+        self::assertSame(['title', 'words', 'id', 'more', 'most'], array_column($source->refresh()->inHand()->document['endpoints'][0]['ask']['inputs'], 'name'));
+    }
+
+    public function test_what_writes_is_asked_about_once_and_never_repeated(): void
+    {
+        $this->source();
+        $fields = $this->opened('loans-desk', 'create-loan');
+        $this->post('/sources/loans-desk/endpoints/create-loan/try', $fields)->assertSee('This creates a loan at Loans desk, in Trial.')->assertSee('never again by itself');
+        self::assertSame(0, Tryout::query()->count(), 'nothing was sent');
+        $this->post('/sources/loans-desk/endpoints/create-loan/try', ['confirmed' => '1'] + $fields)->assertSee('201');
+        $exchange = Exchange::query()->where('purpose', 'request')->firstOrFail();
+        self::assertSame('{"borrower":"gull-tower","due":"2031-03-02","objects":["0042.01"]}', $exchange->carried());
+        self::assertStringContainsString('POST /loans-desk/v2/loans HTTP/1.1', $exchange->request);
+        $key = $fields;
+        $key['inputs'][0]['value'] = 'once-4711';
+        $this->post('/sources/loans-desk/endpoints/create-loan/try', $key)->assertSee('idempotency key');
+        $ids = [];
+        foreach ([1, 2] as $time) {
+            $this->post('/sources/loans-desk/endpoints/create-loan/try', ['confirmed' => '1'] + $key)->assertSee('201');
+            $ids[] = json_decode((string) Exchange::query()->where('purpose', 'request')->latest('id')->firstOrFail()->text())->id;
+        }
+        self::assertSame($ids[0], $ids[1], 'the service did it once');
+        // A value of the wrong type is refused here, before anything is sent.
+        $before = Tryout::query()->count();
+        $fields['inputs'][6]['value'] = 'much';
+        $this->post('/sources/loans-desk/endpoints/create-loan/try', ['confirmed' => '1'] + $fields)->assertSee('is not a number');
+        self::assertSame(0, Exchange::query()->where('try_id', '>', Tryout::query()->orderByDesc('id')->skip(1)->value('id'))->where('purpose', 'request')->count());
+        self::assertSame($before + 1, Tryout::query()->count());
+    }
+
+    public function test_field_errors_of_the_service_stand_at_the_fields(): void
+    {
+        $this->source('loans-desk', ['name: borrower, in: body, required: true, try: gull-tower' => 'name: borrower, in: body, required: true, try: nowhere']);
+        $fields = $this->opened('loans-desk', 'create-loan');
+        $this->post('/sources/loans-desk/endpoints/create-loan/try', ['confirmed' => '1'] + $fields)->assertSee('422')->assertSee('The service says: is not the short name of a house');
+        $this->get('/sources/loans-desk/endpoints/create-loan')->assertSee('The service says: is not the short name of a house');
+    }
+
+    public function test_an_update_can_start_from_the_answer_of_get(): void
+    {
+        $source = $this->source();
+        $fields = $this->opened('loans-desk', 'change-loan');
+        $this->post('/sources/loans-desk/endpoints/change-loan', ['do' => 'body-from-get'] + $fields)->assertSee('Try that one first');
+        app(Tries::class)->endpoint($this->endpoint($source, 'loan'), $source->inHand(), $source->inHand()->endpoint('loan') ?? self::fail(), $this->trial(), null);
+        $this->post('/sources/loans-desk/endpoints/change-loan', ['do' => 'body-from-get'] + $fields)->assertSee('Value of due')->assertSee('Value of post_code');
+        $inputs = array_column($source->refresh()->inHand()->document['endpoints'][3]['ask']['inputs'], null, 'name');
+        self::assertSame(['path', 'body'], [$inputs['id']['in'], $inputs['ref']['in']]);
+        self::assertSame('integer', $inputs['register_no']['type']);
+    }
+
+    public function test_endpoints_over_the_same_records_say_what_is_missing(): void
+    {
+        $this->source();
+        $this->opened('loans-desk', 'loan');
+        $this->get('/sources/loans-desk/endpoints/loan')->assertSee('With the same records')->assertSee('Create a loan')->assertSee('still missing');
+        $this->get('/sources/loans-desk')->assertSee('still missing')->assertSee('writes');
+        $this->get('/sources/loans-desk/endpoints/new?does=delete&from=loan')->assertSee('value="/loans/{id}"', false);
+        $this->post('/sources/loans-desk/endpoints', ['path' => '/loans/{id}', 'does' => 'delete'])->assertRedirect('/sources/loans-desk/endpoints/delete-a-loan');
+        self::assertSame('DELETE', Source::query()->firstOrFail()->inHand()->endpoint('delete-a-loan')?->ask()->method);
+    }
+
+    public function test_of_two_tabs_the_later_one_is_told_and_nothing_is_lost(): void
+    {
+        $source = $this->source();
+        $one = $this->opened('loans-desk', 'loan');
+        $other = $one;
+        $one['path'] = '/loans/{id}/one';
+        $this->send('loan', $one, self::PAGE)->assertSee('edits kept as draft');
+        $other['path'] = '/loans/{id}/other';
+        $other['name'] = 'Another name';
+        $told = $this->send('loan', $other, 'ffffffffffffffffffffffff')->assertHeader('HX-Reswap', 'none');
+        $told->assertSee('changed this')->assertSee('/loans/{id}/one')->assertSee('/loans/{id}/other')->assertSee('Keep what stands here');
+        self::assertSame('/loans/{id}/one', $source->refresh()->inHand()->endpoint('loan')?->ask()->path);
+        $this->send('loan', ['insist' => '1'] + $other, 'ffffffffffffffffffffffff')->assertSee('Another name');
+        self::assertSame('/loans/{id}/other', $source->refresh()->inHand()->endpoint('loan')?->ask()->path);
+        // The first tab goes on with what it saw, and is told now.
+        $this->send('loan', $one, self::PAGE)->assertSee('changed this');
+        // A sheet that saw the last state, or changes nothing, is not in the way.
+        $this->send('loan', $this->opened('loans-desk', 'loan'), 'eeeeeeeeeeeeeeeeeeeeeeee')->assertDontSee('changed this');
+    }
+
+    public function test_an_answer_given_by_hand_carries_on_to_a_table(): void
+    {
+        $source = $this->draft('http://127.0.0.1:1/nowhere', [], [['slug' => 'x', 'name' => 'X', 'does' => 'list', 'ask' => ['path' => '/loans']]]);
+        $this->actingAs($this->person());
+        $fields = $this->opened('here', 'x');
+        $this->post('/sources/here/endpoints/x', ['do' => 'sample', 'sample_text' => '?? no'] + $fields)->assertSee('one field a line');
+        $this->post('/sources/here/endpoints/x', ['do' => 'sample', 'sample_text' => "id integer 8812\nborrower.name text Gull Tower\ndue date 2031-03-02"] + $fields)->assertSee('This stands on a sample');
+        $this->post('/sources/here/endpoints/x', ['do' => 'sample', 'sample_file' => UploadedFile::fake()->createWithContent('a.json', '{"data": [{"id": 1, "house": "hq", "gone": true}], "as_of": "2031"}')] + $fields)->assertSee('1 record in the sample');
+        $fields = $this->opened('here', 'x');
+        $this->post('/sources/here/endpoints/x', ['do' => 'propose'] + $fields)->assertSee('1 row from');
+        self::assertSame('$.data[*]', $source->refresh()->inHand()->document['endpoints'][0]['answer']['records']);
+        $this->get('/sources/here/endpoints/x/sample?at='.urlencode('[["data",0],[0,0]]'))->assertOk()->assertSee('house');
+        // It cannot be reached: the sample goes on, and the failure is said.
+        $this->post('/sources/here/endpoints/x/try', $this->opened('here', 'x'))->assertSee('This stands on a sample');
+        // Now it can, and differs.
+        $document = $source->refresh()->inHand()->document;
+        $document['source']['environments']['trial']['base'] = self::$standinsAddress.'/label-writer/v1';
+        $document['source']['access'] = [['scheme' => 'bearer', 'token' => 'lw-demo-93e1d07ac5b2486f']];
+        $document['endpoints'][0]['ask']['path'] = '/tones';
+        $document['endpoints'][0]['answer']['records'] = '$.tones[*]';
+        unset($document['endpoints'][0]['flatten']);
+        app(\App\Sources\SourceStore::class)->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
+        $page = $this->post('/sources/here/endpoints/x/try', $this->opened('here', 'x'));
+        $page->assertSee('The real answer differs from the sample')->assertSee('$.data')->assertSee('$.tones')->assertDontSee('This stands on a sample');
+        $this->post('/sources/here/endpoints/x', ['do' => 'sample-forget'] + $this->opened('here', 'x'))->assertDontSee('differs from the sample');
+    }
+
+    public function test_from_a_node_of_the_answer(): void
+    {
+        $source = $this->source();
+        $fields = $this->opened('loans-desk', 'loans');
+        $this->post('/sources/loans-desk/endpoints/loans/try', $fields);
+        $try = Tryout::query()->firstOrFail();
+        $acts = fn (string $at): TestResponse => $this->get("/tries/$try->id/1/tree?acts=1&at=".urlencode($at), ['HX-Current-URL' => 'http://x/sources/loans-desk/endpoints/loans']);
+        $acts('[["data",0],[3,3],["borrower",5],["town",2]]')->assertSee('$.data[3].borrower.town')->assertSee('Make it a column')->assertSee('Try status with it')->assertDontSee('Use as the cursor');
+        $acts('[["next",2]]')->assertSee('Use as the cursor')->assertDontSee('Make it a column');
+        $acts('[["data",0]]')->assertSee('value="$.data[*]"', false);
+        $acts('[["data",0],[3,3],["borrower",5]]')->assertSee('value="$.data[3].borrower.*"', false);
+        $this->get("/tries/$try->id/1/tree?at=".urlencode('[["data",0]]').'&from=10')->assertOk()->assertSee('[49]')->assertDontSee('[9]');
+        foreach (['nonsense', '{"a":1}', '[["a"]]', '[[null,0]]'] as $bad) {
+            $this->get("/tries/$try->id/1/tree?at=".urlencode($bad))->assertNotFound();
+        }
+        $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-column', 'node' => '$.data[3].borrower.contact.email', 'type' => 'text'] + $fields)->assertSee('borrower_contact_email');
+        $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-input', 'input' => 'status', 'value' => 'out'] + $fields)->assertOk();
+        self::assertSame(['out'], $source->refresh()->inHand()->document['endpoints'][0]['ask']['inputs'][0]['try']);
+        $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-cursor', 'node' => '$.next', 'value' => 'c_6s1'] + $fields)->assertOk();
+        $endpoint = $source->refresh()->inHand()->document['endpoints'][0];
+        self::assertSame(['cursor', '$.next'], [$endpoint['onward']['style'], $endpoint['onward']['next']]);
+        $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-cursor', 'node' => '$.next', 'value' => 'https://x/2'] + $fields);
+        self::assertSame('next-link', $source->refresh()->inHand()->document['endpoints'][0]['onward']['style']);
+    }
+
+    public function test_a_try_can_be_stopped_and_says_where_it_was(): void
+    {
+        $this->faults('label-writer', ['seconds' => 8]);
+        $source = $this->draft(self::$standinsAddress.'/label-writer/v1', [['scheme' => 'bearer', 'token' => 'lw-demo-93e1d07ac5b2486f']], [['slug' => 'x', 'name' => 'X', 'does' => 'list', 'ask' => ['method' => 'POST', 'path' => '/labels', 'body' => ['as' => 'json', 'of' => ['object' => ['title' => 'x']]]]]]);
+        $begun = microtime(true);
+        $try = app(Tries::class)->endpoint($this->endpoint($source, 'x'), $source->inHand(), $source->inHand()->endpoint('x') ?? self::fail(), $this->trial(), null, stopped: static fn (): bool => microtime(true) - $begun > 1);
+        self::assertSame('stopped', $try->diagnosis['code'] ?? '');
+        self::assertStringContainsString('waiting for the first byte', $try->diagnosis['what'] ?? '');
+        self::assertLessThan(6, microtime(true) - $begun);
+        $slow = $this->draft(self::$standinsAddress.'/label-writer/v1', [['scheme' => 'bearer', 'token' => 'lw-demo-93e1d07ac5b2486f']], [['slug' => 'x', 'name' => 'X', 'does' => 'list', 'ask' => ['method' => 'POST', 'path' => '/labels', 'body' => ['as' => 'json', 'of' => ['object' => ['title' => 'x']]]]]], ['pace' => ['timeout' => 1]]);
+        $try = app(Tries::class)->endpoint($this->endpoint($slow, 'x'), $slow->inHand(), $slow->inHand()->endpoint('x') ?? self::fail(), $this->trial(), null);
+        self::assertSame('timeout', $try->diagnosis['code'] ?? '');
+        self::assertStringContainsString('The time ran out while waiting for the first byte', $try->diagnosis['what'] ?? '');
+        $this->actingAs($this->person());
+        $this->post('/sources/here/stop', ['page' => self::PAGE])->assertNoContent();
+        self::assertTrue(\Illuminate\Support\Facades\Cache::get('stop.'.self::PAGE));
+        $this->faults('label-writer', []);
+    }
+
+    public function test_the_command_line_asks_before_it_writes(): void
+    {
+        $this->source();
+        self::assertSame(2, Artisan::call('spring:try', ['what' => 'loans-desk/create-loan', '--environment' => 'trial']));
+        self::assertSame(0, Exchange::query()->count());
+        self::assertSame(0, Artisan::call('spring:try', ['what' => 'loans-desk/create-loan', '--environment' => 'trial', '--yes' => true, '--in' => ['note=by hand']]));
+        self::assertStringContainsString('"note":"by hand"', Exchange::query()->where('purpose', 'request')->firstOrFail()->carried());
+        self::assertSame(2, Artisan::call('spring:try', ['what' => 'loans-desk/create-loan', '--environment' => 'trial', '--yes' => true, '--in' => ['value=much']]));
+    }
+
+    /**
+     * @return array<string, mixed> the fields as the page has them
+     */
+    private function opened(string $source, string $endpoint): array
+    {
+        $this->actingAs(\App\Models\User::query()->first() ?? $this->person());
+
+        return $this->fields((string) $this->get("/sources/$source/endpoints/$endpoint")->assertOk()->getContent(), 'sheet-form');
+    }
+
+    /**
+     * @param  array<string, mixed>  $fields
+     */
+    private function send(string $endpoint, array $fields, string $page): TestResponse
+    {
+        return $this->post("/sources/loans-desk/endpoints/$endpoint", $fields, ['X-Sheet' => $page.':'.++$this->turn]);
+    }
+}
