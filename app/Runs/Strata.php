@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
+use DeepSpring\SourceFile\Trees;
+
 /**
  * What each stratum of an endpoint says, as a hash: by it a screen knows whether a try proved the
  * settings that stand there now.
@@ -21,7 +23,7 @@ final class Strata
     {
         $hashes = [];
         foreach (self::NAMES as $name) {
-            $hashes[$name] = hash('xxh128', serialize([$endpoint[$name] ?? null, $name === 'ask' ? $base : null]));
+            $hashes[$name] = hash('xxh128', Trees::canonical([$endpoint[$name] ?? null, $name === 'ask' ? $base : null]));
         }
 
         return $hashes;

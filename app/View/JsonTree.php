@@ -118,9 +118,10 @@ final readonly class JsonTree
             $inside = $children === null ? '' : $this->list($children, $steps);
         }
         $lazy = $isOpen ? '' : ' hx-get="'.e($this->link($steps, 0)).'" hx-trigger="toggle once" hx-target="find .in" hx-swap="innerHTML"';
-        $tree = '<details'.($isOpen ? ' open' : '').$lazy.'><summary>'.($step === null ? '' : self::name($step)).$label.$hint.$this->acts($steps).'</summary><div class="in">'.$inside.'</div></details>';
+        $tree = '<details'.($isOpen ? ' open' : '').$lazy.'><summary>'.($step === null ? '' : self::name($step)).$label.$hint.'</summary><div class="in">'.$inside.'</div></details>';
 
-        return $choose === '' ? $tree : "<div class=\"pick\">$choose$tree</div>";
+        // Beside the summary, which must hold nothing else that can be pressed.
+        return '<div class="branch">'.$choose.$tree.$this->acts($steps).'</div>';
     }
 
     /**

@@ -70,6 +70,21 @@ final class Trees
         return $document;
     }
 
+    /**
+     * The same text for parts that say the same, in whatever order their members stand.
+     */
+    public static function canonical(mixed $value): string
+    {
+        if ($value instanceof \stdClass || is_array($value) && $value !== [] && ! array_is_list($value)) {
+            $members = (array) $value;
+            ksort($members, SORT_STRING);
+
+            return '{'.implode(',', array_map(static fn (string|int $name, mixed $member): string => json_encode((string) $name, JSON_INVALID_UTF8_SUBSTITUTE).':'.self::canonical($member), array_keys($members), $members)).'}';
+        }
+
+        return is_array($value) ? '['.implode(',', array_map(self::canonical(...), $value)).']' : (string) json_encode($value, JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE);
+    }
+
     private static function arrays(mixed $value): mixed
     {
         return $value instanceof \stdClass || is_array($value) ? array_map(self::arrays(...), (array) $value) : $value;

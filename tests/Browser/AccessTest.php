@@ -37,7 +37,7 @@ final class AccessTest extends BrowserTestCase
         $person->wait($says('begins with "Bearer "'), 'the first diagnosis');
         $person->click('[data-repair]')->wait($says('It names the header X-Door-Key'), 'the second diagnosis');
         $person->click('[data-repair]')->see('works in Trial')->see('The service knows who is asking.');
-        $person->press('Doors key')->see('proven');
+        $person->press('Key')->see('proven');
         self::assertStringNotContainsString('dr-demo-2b9f61c07ae4d853', (string) $person->driver->getPageSource());
 
         // An endpoint is mended on its own sheet, and stays a draft until it is published.

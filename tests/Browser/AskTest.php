@@ -22,7 +22,7 @@ final class AskTest extends BrowserTestCase
 
         // From a node of the tree: a column, and a value to try with.
         $person->driver->executeScript('const open = [...document.querySelectorAll("#happened-answer details")].find((one) => one.querySelector("summary").textContent.startsWith("[2]")); open.open = true;');
-        $person->see('widthCm');
+        $person->wait(fn (): bool => (bool) $person->driver->executeScript('return [...document.querySelectorAll("#happened-answer .leaf")].some((one) => one.textContent.includes("positionId"))'), 'the opened record');
         $person->driver->executeScript('[...document.querySelectorAll("#happened-answer .leaf")].find((one) => one.textContent.includes("positionId")).querySelector("[data-acts]").click();');
         $person->see('$.positions[2].positionId')->press('Make it a column')->see('5 rows from the first answer');
         self::assertSame('$.positionId', $person->one('#t0-c0-from')->getAttribute('value'));
@@ -48,6 +48,7 @@ final class AskTest extends BrowserTestCase
         $person->press('Not now')->wait(fn (): bool => $person->one('#confirm')->getText() === '', 'the question to go');
         $person->tryIt()->press('Send it once')->see('201')->see('"policy":"0047","value":12.50')->see('tried just now');
         $person->go('/sources/loans-desk')->see('writes')->see('still missing');
+        $person->go('/sources/loans-desk/versions')->press('Throw the draft away')->see('The draft is gone');
     }
 
     public function test_of_two_tabs_the_later_one_is_told(): void
@@ -65,7 +66,7 @@ final class AskTest extends BrowserTestCase
         $person->driver->switchTo()->window($second);
         $person->type('#in-0-value', '8808')->see('changed this')->press('Take what is kept')->see('/loans/8809');
         self::assertSame('8809', $person->one('#in-0-value')->getAttribute('value'));
-        $person->type('#in-0-value', '8812')->see('/loans/8812')->see('version');
+        $person->type('#in-0-value', '8812')->see('/loans/8812')->see('version 1');
         $person->driver->close();
         $person->driver->switchTo()->window($first);
     }

@@ -32,6 +32,8 @@ use Illuminate\Validation\ValidationException;
 
 final class EndpointController extends Controller
 {
+    private bool $isChanged = false;
+
     public function create(Source $source): View
     {
         $this->authorize('update', $source);
@@ -86,7 +88,8 @@ final class EndpointController extends Controller
             return response($this->sheet('endpoints.happened', $source, $endpoint, $saved, $faults))->header('HX-Reswap', 'none');
         }
 
-        return $this->sheet($isWhole ? 'endpoints.sheet' : 'endpoints.happened', $source, $endpoint, $saved, $faults);
+        // A question that was asked stands as long as nothing changes what it is about.
+        return $this->sheet($isWhole ? 'endpoints.sheet' : 'endpoints.happened', $source, $endpoint, $saved, $faults)->with('keepsQuestion', ! $this->isChanged);
     }
 
     /**
@@ -101,7 +104,7 @@ final class EndpointController extends Controller
             return $this->conflict($request, $source, $endpoint, $changed);
         }
 
-        return view('endpoints.previewed', ['source' => $source, 'ask' => new AskPreview($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults), 'faultCount' => count($faults)]);
+        return view('endpoints.previewed', ['keepsQuestion' => ! $this->isChanged, 'source' => $source, 'ask' => new AskPreview($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults), 'faultCount' => count($faults)]);
     }
 
     /**
@@ -196,6 +199,7 @@ final class EndpointController extends Controller
                         if (Hand::mark($changed) !== Hand::mark($one)) {
                             $hand?->wrote("endpoint.$endpoint->id", $this->person());
                             $document['endpoints'][$number] = $changed;
+                            $this->isChanged = true;
                         }
                     }
                 }

@@ -84,7 +84,7 @@ final readonly class EndpointEdit
     {
         $sheet = new EndpointSheet($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment);
         if ($sheet->records !== []) {
-            $endpoint['flatten'] = (new Proposer)->propose($sheet->records, $endpoint['flatten']['table'] ?? $this->row->slug)->flatten;
+            $endpoint['flatten'] = (new Proposer)->propose($sheet->records, $endpoint['flatten']['table'] ?? $this->tableName($endpoint))->flatten;
         }
 
         return $endpoint;
@@ -207,7 +207,7 @@ final readonly class EndpointEdit
             $try = "{$name}_$number";
         }
         $type = $this->word('type');
-        $endpoint['flatten'] ??= ['table' => str_replace('-', '_', $this->row->slug), 'columns' => []];
+        $endpoint['flatten'] ??= ['table' => $this->tableName($endpoint), 'columns' => []];
         $endpoint['flatten']['columns'][] = ['name' => $try, 'from' => $from, 'type' => in_array($type, ['text', 'integer', 'float', 'boolean', 'json'], true) ? $type : 'text'];
 
         return $endpoint;
@@ -241,6 +241,26 @@ final readonly class EndpointEdit
         $endpoint['onward'] = ($isLink ? ['style' => 'next-link', 'link' => $this->word('node')] : ['style' => 'cursor', 'send_as' => $was['send_as'] ?? 'after', 'next' => $this->word('node')] + array_intersect_key($was, ['more' => 1])) + $size;
 
         return $endpoint;
+    }
+
+    /**
+     * After the records that the path is about; after the endpoint, when another one has that name.
+     *
+     * @param  array<string, mixed>  $endpoint
+     */
+    private function tableName(array $endpoint): string
+    {
+        $words = explode('/', RecordSets::path((string) ($endpoint['ask']['path'] ?? '')));
+        $name = SafeNames::clean(end($words) ?: $this->row->slug);
+        foreach ($this->file->document['endpoints'] ?? [] as $one) {
+            foreach (isset($one['flatten']) && $one['slug'] !== $this->row->slug ? [$one['flatten'], ...($one['flatten']['branches'] ?? [])] : [] as $table) {
+                if (SafeNames::clean($table['table']) === $name) {
+                    return SafeNames::clean($this->row->slug);
+                }
+            }
+        }
+
+        return $name;
     }
 
     private static function fault(string $part, string $sentence, ?string $path = null): InvalidSourceFile

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Sheets;
 
 use App\Models\User;
+use DeepSpring\SourceFile\Trees;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Cache;
 
@@ -28,7 +29,7 @@ final readonly class Hand
 
     public static function mark(mixed $part): string
     {
-        return hash('xxh64', (string) json_encode($part, JSON_INVALID_UTF8_SUBSTITUTE));
+        return hash('xxh64', Trees::canonical($part));
     }
 
     /**

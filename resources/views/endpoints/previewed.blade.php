@@ -3,4 +3,5 @@
 @include('endpoints.parts.input-faults')
 <div id="faults-ask" role="status" hx-swap-oob="true">@foreach ($ask->faultsAt('ask') as $sentence)<p class="fault mt-1">{{ ucfirst(trim($sentence)) }}</p>@endforeach</div>
 <div id="elsewhere" hx-swap-oob="true"></div>
+@unless ($keepsQuestion)<div id="confirm" hx-swap-oob="true"></div>@endunless
 <div id="happened-ask-preview" hx-swap-oob="true">@include('endpoints.parts.preview', ['note' => 'This is how it would leave. Nothing was sent since the last change.'])</div>

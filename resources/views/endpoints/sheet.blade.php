@@ -114,7 +114,7 @@
         @endif
     </section>
     <div class="spine">@include('endpoints.parts.node', ['stratum' => 'ask', 'number' => 1])</div>
-    <div class="cell" id="happened-ask">@include('endpoints.parts.ask')</div>
+    <div class="cell"><div id="confirm"></div><div id="happened-ask">@include('endpoints.parts.ask')</div></div>
 
     <section class="cell" data-stratum tabindex="-1" aria-label="Answer">
         <div class="lab"><h2>Answer</h2><small>where the records are</small></div>

@@ -39,7 +39,7 @@
         <p class="s mb-1">Ready descriptions: pick one, give it its secrets, test it.</p>
         <table class="rows mb-4"><tbody>
         @forelse ($shelf as $name => $one)
-            <tr><td><strong>{{ $one['title'] }}</strong><br><span class="s wrap">{{ mb_strimwidth($one['about'], 0, 64, '…', 'UTF-8') }}</span></td><td class="n">@if (in_array($name, $taken, true))<span class="tag g">there</span>@else<form method="post" action="{{ route('sources.store') }}">@csrf<input type="hidden" name="shelf" value="{{ $name }}"><button class="btn small" aria-label="Take {{ $one['title'] }} from the shelf">Take it</button></form>@endif</td></tr>
+            <tr><td><strong>{{ $one['title'] }}</strong><br><span class="s wrap">{{ mb_strimwidth($one['about'], 0, 64, '…', 'UTF-8') }}</span></td><td class="n">@if (in_array($name, $taken, true))<span class="tag g">there</span>@else<form method="post" action="{{ route('sources.store') }}">@csrf<input type="hidden" name="shelf" value="{{ $name }}"><button class="btn small" aria-label="Take it: {{ $one['title'] }}">Take it</button></form>@endif</td></tr>
         @empty
             <tr><td class="s">Nothing. An administrator puts source files and OpenAPI files into <code>{{ config('spring.shelf') }}</code>.</td></tr>
         @endforelse

@@ -12,7 +12,7 @@
 @else
     @if ($raw->search !== '')
         <p class="mb-1">{{ $raw->hits === [] ? 'Nothing found.' : \App\View\Show::count(count($raw->hits), 'place').($raw->hasMore ? ', and more' : '') }}</p>
-        @if ($raw->hits !== [])<div class="ev tall mb-3 !max-h-[220px]" tabindex="0" role="region" aria-label="Places found">@foreach ($raw->hits as [$at, $around])<a class="block" href="{{ route('tries.raw', [$try, $exchange->number, 'q' => $raw->search, 'at' => max(0, $at - 200)]) }}"><span class="dim">{{ \App\View\Show::number($at) }}</span> {{ $around }}</a>@endforeach</div>@endif
+        @if ($raw->hits !== [])<div class="ev tall mb-3 !max-h-[220px]" tabindex="0" role="region" aria-label="Places found">@foreach ($raw->hits as [$at, $around])<a class="block py-1" href="{{ route('tries.raw', [$try, $exchange->number, 'q' => $raw->search, 'at' => max(0, $at - 200)]) }}"><span class="dim">{{ \App\View\Show::number($at) }}</span> {{ $around }}</a>@endforeach</div>@endif
     @endif
     <p class="s mb-1">From byte {{ \App\View\Show::number($raw->from) }}@if ($raw->previous() !== null) · <a href="{{ route('tries.raw', [$try, $exchange->number, 'q' => $raw->search, 'at' => $raw->previous()]) }}">earlier</a>@endif @if ($raw->next() !== null) · <a href="{{ route('tries.raw', [$try, $exchange->number, 'q' => $raw->search, 'at' => $raw->next()]) }}">later</a>@endif</p>
     <pre class="ev">{{ $raw->window() }}</pre>

@@ -1,5 +1,4 @@
 @php($failed = $sheet->failedAt() === 'ask')
-<div id="confirm"></div>
 @php($isTried = $sheet->first && $sheet->askIsTried() && $sheet->ask->cannot === null)
 <div id="happened-ask-preview">@unless ($isTried)@include('endpoints.parts.preview', ['ask' => $sheet->ask, 'note' => 'This is how it would leave. Nothing was sent '.($sheet->try ? 'since the last change.' : 'yet.')])@endunless</div>
 @if ($failed && $sheet->askIsTried() && ! ($sheet->ask->cannot && $sheet->first === null))
