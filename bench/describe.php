@@ -36,7 +36,7 @@ if (isset($argv[1])) {
 ini_set('memory_limit', '2G');
 $folder = sys_get_temp_dir().'/spring-bench-'.getmypid();
 mkdir($folder);
-$document = Catalogue::document(10 * MEGABYTE);
+$document = Catalogue::document(11 * MEGABYTE);
 file_put_contents("$folder/catalogue.json", json_encode($document, JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES));
 file_put_contents("$folder/catalogue.yaml", Yaml::dump($document, 20, 2));
 unset($document);

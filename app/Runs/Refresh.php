@@ -52,6 +52,9 @@ final class Refresh
         try {
             $file = $endpoint->source->documents()->where('version', $run->version)->firstOrFail()->file();
             $definition = $file->endpoint($endpoint->slug) ?? throw KeepFailed::because("The published version has no endpoint {$endpoint->slug}.");
+            if ($definition->does()->writes()) {
+                throw KeepFailed::because("{$definition->name} writes. A table is read again and again, so it is kept only from what reads; if this only reads, say so under Ask: it lists, or gets one.");
+            }
             $plan = $definition->plan() ?? throw KeepFailed::because('No columns are chosen yet. Choose them under Flatten, then publish.');
             $staging = new Staging(DB::connection('keeper'), $environment->schema(), "e{$endpoint->id}", $plan, base_path(config('spring.var').'/tmp'));
             $this->refuseForeignTables($staging, $endpoint, $environment);

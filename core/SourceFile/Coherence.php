@@ -65,6 +65,8 @@ final class Coherence
         $test = $this->document['source']['test']['endpoint'] ?? null;
         if ($test !== null && ! isset($slugs[$test])) {
             $this->fault('source.test.endpoint', "There is no endpoint \"$test\".");
+        } elseif ($test !== null && (new EndpointDefinition($this->document['endpoints'][$slugs[$test]]))->does()->writes()) {
+            $this->fault('source.test.endpoint', "\"$test\" writes. A source is tested by what reads.");
         }
 
         return $this->faults;

@@ -234,6 +234,66 @@ final class AskSheetTest extends AppTestCase
         $this->faults('label-writer', []);
     }
 
+    public function test_nothing_writes_by_the_way(): void
+    {
+        // Not a refresh, not a test of the source, not a repair, not a comparison.
+        $source = $this->source('loans-desk', ["body: {as: json, of: {due: {input: due}, note: {input: note}}}" => "body: {as: json, of: {due: {input: due}, note: {input: note}}}\n    flatten: {table: changed, columns: [{name: id, from: \"$.id\"}]}", 'path: /loans/{id}/close' => 'path: /loan/{id}/close']);
+        $run = $this->refresh($source, 'change-loan');
+        self::assertSame('failed', $run->state->value);
+        self::assertStringContainsString('writes', $run->diagnosis['what'] ?? '');
+        $document = $source->inHand()->document;
+        $document['source']['test'] = ['endpoint' => 'change-loan'];
+        try {
+            \DeepSpring\SourceFile\SourceFile::of($document);
+            self::fail('A source cannot be tested by what writes.');
+        } catch (\DeepSpring\SourceFile\InvalidSourceFile $invalid) {
+            self::assertStringContainsString('tested by what reads', $invalid->getMessage());
+        }
+        $fields = $this->opened('loans-desk', 'close-loan');
+        $this->post('/sources/loans-desk/endpoints/close-loan/try', ['confirmed' => '1'] + $fields)->assertSee('405');
+        $tries = Tryout::query()->count();
+        $last = Tryout::query()->latest('id')->firstOrFail();
+        $last->forceFill(['diagnosis' => ['repair' => \DeepSpring\Diagnose\Repair::set('Ask /loans and try', ['endpoint', 'ask', 'path'], '/loans/{id}/close')->toArray()] + (array) $last->diagnosis])->save();
+        $this->post('/tries/'.Tryout::query()->latest('id')->value('id').'/repair/0', $fields)->assertStatus(303);
+        $this->post('/sources/loans-desk/endpoints/close-loan/compare', ['with' => 'production']);
+        self::assertSame($tries, Tryout::query()->count());
+        self::assertStringContainsString('/loans', (string) $source->refresh()->inHand()->endpoint('close-loan')?->ask()->path, 'the repair itself was made');
+        $this->get('/sources/loans-desk/endpoints/close-loan')->assertSee('This endpoint writes');
+    }
+
+    public function test_a_write_is_not_sent_again_after_an_error_of_the_service_and_what_reads_is(): void
+    {
+        $counter = (string) tempnam(sys_get_temp_dir(), 'count');
+        $script = (string) tempnam(sys_get_temp_dir(), 'busy').'.php';
+        file_put_contents($script, '<?php file_put_contents('.var_export($counter, true).', ".", FILE_APPEND); http_response_code(503); header("Content-Type: application/json"); header("Retry-After: 0"); echo "{}";');
+        $port = \App\Local\Ports::freeFrom(8790)->web;
+        $server = \App\Local\Child::start('busy', [PHP_BINARY, '-S', "127.0.0.1:$port", $script], [], '/dev/null', sys_get_temp_dir());
+        for ($until = microtime(true) + 10; @fsockopen('127.0.0.1', $port) === false && microtime(true) < $until; usleep(20_000)) {
+            continue;
+        }
+        $this->allow($port);
+        $sent = function (string $does, array $inputs) use ($counter, $port): int {
+            file_put_contents($counter, '');
+            $source = $this->draft("http://127.0.0.1:$port", [], [['slug' => 'x', 'name' => 'X', 'does' => $does, 'ask' => ['method' => 'POST', 'path' => '/x'] + $inputs]]);
+            $reading = new \App\Runs\Reading(app(\App\Transport\Transport::class), app(\App\Secrets\Vault::class), $source, $source->inHand()->source(), $this->trial());
+            try {
+                $endpoint = $source->inHand()->endpoint('x') ?? self::fail();
+                $reading->pages($endpoint, $endpoint->ask()->tryValues(), new \App\Transport\Limits(5, 3, 65536), static fn () => null)->current();
+            } catch (\App\Runs\ReadingFailed) {
+                // As it should be: the service is never well.
+            }
+
+            return strlen((string) file_get_contents($counter));
+        };
+        self::assertSame(1, $sent('create', []));
+        self::assertSame(1, $sent('call', []));
+        self::assertSame(3, $sent('list', []), 'a list that is asked for by POST only reads');
+        self::assertSame(3, $sent('create', ['inputs' => [['name' => 'Idempotency-Key', 'in' => 'header', 'try' => 'k-1']]]));
+        self::assertSame(1, $sent('create', ['inputs' => [['name' => 'Idempotency-Key', 'in' => 'header']]]));
+        $server->stop(1);
+        array_map(unlink(...), [$counter, $script]);
+    }
+
     public function test_the_command_line_asks_before_it_writes(): void
     {
         $this->source();

@@ -49,6 +49,9 @@ final class CompareController extends Controller
         $file = $source->published() ?? $source->inHand();
         $definition = $file->endpoint($endpoint->slug) ?? abort(404);
         $with = Environment::named($this->word('with')) ?? abort(404);
+        if ($definition->does()->writes()) {
+            return redirect()->route('endpoints.compare', [$source, $endpoint, 'with' => $with->slug]);
+        }
         foreach ([$this->environment(), $with] as $environment) {
             $tries->endpoint($endpoint, $file, $definition, $environment, $this->person());
         }

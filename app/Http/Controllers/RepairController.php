@@ -49,6 +49,10 @@ final class RepairController extends Controller
         }
         $file = $source->refresh()->inHand();
         $definition = $endpoint === null ? null : $file->endpoint($endpoint->slug);
+        if ($definition?->does()->writes() === true && ! $fromSource) {
+            // The change is made; sending it is asked about, as always.
+            return $this->back($source, $endpoint);
+        }
         if (! $fromSource && $endpoint !== null && $definition !== null) {
             $tries->endpoint($endpoint, $file, $definition, $environment, $this->person());
         } else {

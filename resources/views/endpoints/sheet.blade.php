@@ -202,8 +202,9 @@
 
     <section class="cell last" data-stratum tabindex="-1" aria-label="Keep">
         <div class="lab"><h2>Keep</h2><small>in {{ $environment->name }}, for everybody to query</small></div>
+        @if ($does->writes())<p class="mb-2 text-sm">This endpoint writes. A table is kept only from what reads: if this only reads, choose <em>lists</em> or <em>gets one</em> under Ask.</p>@endif
         <p class="mb-2 text-sm">Publishes these settings and reads all pages into the {{ count($flatten['branches'] ?? []) > 0 ? 'tables' : 'table' }}.</p>
-        <button type="button" class="btn" id="keep" hx-post="{{ route('endpoints.keep', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-swap="none" @disabled($flatten === null)>{{ $kept->isEmpty() ? 'Keep as table' : 'Publish and refresh' }}</button>
+        <button type="button" class="btn" id="keep" hx-post="{{ route('endpoints.keep', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-swap="none" @disabled($flatten === null || $does->writes())>{{ $kept->isEmpty() ? 'Keep as table' : 'Publish and refresh' }}</button>
     </section>
     <div class="spine">@include('endpoints.parts.node', ['stratum' => 'keep', 'number' => 5])</div>
     <div class="cell last" id="happened-keep">@include('endpoints.parts.keep')</div>

@@ -136,7 +136,7 @@
             </div>
         @endforeach
         <div class="mt-2 flex items-center gap-3 text-sm"><label>wait <input class="f !w-14" name="timeout" value="{{ $definition['pace']['timeout'] ?? 30 }}" inputmode="numeric"> s</label> <label>try <input class="f !w-12" name="tries" value="{{ $definition['pace']['tries'] ?? 5 }}" inputmode="numeric"> times</label>
-            <label>tested by <select class="f !w-auto" name="test"><option value="">the base address</option>@foreach ($sheet->file->endpoints() as $one)<option value="{{ $one->slug }}" @selected(($definition['test']['endpoint'] ?? '') === $one->slug)>{{ $one->name }}</option>@endforeach</select></label></div>
+            <label>tested by <select class="f !w-auto" name="test"><option value="">the base address</option>@foreach (array_filter($sheet->file->endpoints(), fn ($one) => ! $one->does()->writes()) as $one)<option value="{{ $one->slug }}" @selected(($definition['test']['endpoint'] ?? '') === $one->slug)>{{ $one->name }}</option>@endforeach</select></label></div>
     </div>
     <div class="spine">@include('sources.node', ['stratum' => 'request', 'number' => 3, 'oob' => false])</div>
     <div class="cell">
