@@ -27,6 +27,9 @@ final readonly class Incoming
         $text = is_string($request->input('start')) ? trim($request->input('start')) : '';
         $files = [];
         foreach (is_array($request->file('files')) ? $request->file('files') : array_filter([$request->file('file')]) as $upload) {
+            if ($upload instanceof UploadedFile && ! $upload->isValid()) {
+                throw CannotDescribe::because("{$upload->getClientOriginalName()} did not arrive: {$upload->getErrorMessage()} Larger files can be given to ./spring import.");
+            }
             if ($upload instanceof UploadedFile) {
                 $files[$upload->getClientOriginalName()] = (string) $upload->get();
             }

@@ -86,7 +86,7 @@ final class Instance
 
     private function web(int $workers): void
     {
-        $this->add(Child::start('web', [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', '-d', 'expose_php=0', '-d', 'upload_max_filesize=32M', '-d', 'post_max_size=40M', '-S', "127.0.0.1:{$this->ports->web}", '-t', "$this->root/public", "$this->root/bootstrap/serve.php"], $this->env + ['PHP_CLI_SERVER_WORKERS' => (string) $workers], "$this->folder/log/web.log", $this->root));
+        $this->add(Child::start('web', [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=1G', '-d', 'expose_php=0', '-d', 'upload_max_filesize=64M', '-d', 'post_max_size=72M', '-d', 'max_input_vars=20000', '-S', "127.0.0.1:{$this->ports->web}", '-t', "$this->root/public", "$this->root/bootstrap/serve.php"], $this->env + ['PHP_CLI_SERVER_WORKERS' => (string) $workers], "$this->folder/log/web.log", $this->root));
     }
 
     private function worker(string $name): void

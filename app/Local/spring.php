@@ -21,7 +21,7 @@ if (isset($handedOver[$words[0] ?? ''])) {
         fwrite(STDERR, "Nothing is set up here yet. Start with ./spring up.\n");
         exit(1);
     }
-    pcntl_exec(PHP_BINARY, ['-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', "$root/artisan", $handedOver[$words[0]], ...array_slice($words, 1)]);
+    pcntl_exec(PHP_BINARY, ['-d', 'memory_limit=1G', '-d', 'opcache.enable_cli=1', "$root/artisan", $handedOver[$words[0]], ...array_slice($words, 1)]);
 }
 
 $application = new Application('Deep Spring');

@@ -6,8 +6,14 @@ import './watershed.js';
 
 window.htmx = htmx;
 
+// The cookie is renewed when somebody signs in again in another tab, which the page cannot be.
+const token = () => {
+    const cookie = document.cookie.split('; ').find((one) => one.startsWith('XSRF-TOKEN='));
+    return cookie ? { 'X-XSRF-TOKEN': decodeURIComponent(cookie.slice(11)) } : { 'X-CSRF-TOKEN': document.querySelector('meta[name=csrf-token]').content };
+};
+
 document.addEventListener('htmx:configRequest', (event) => {
-    event.detail.headers['X-CSRF-TOKEN'] = document.querySelector('meta[name=csrf-token]').content;
+    Object.assign(event.detail.headers, token());
 });
 
 const notice = (text) => {
@@ -70,7 +76,7 @@ document.addEventListener('click', (event) => {
     const stop = event.target.closest('[data-stop]');
     if (stop) {
         stop.disabled = true;
-        fetch(stop.dataset.stop, { method: 'POST', headers: { 'X-CSRF-TOKEN': document.querySelector('meta[name=csrf-token]').content, 'Content-Type': 'application/x-www-form-urlencoded' }, body: `page=${window.sheetPage}` });
+        fetch(stop.dataset.stop, { method: 'POST', headers: { ...token(), 'Content-Type': 'application/x-www-form-urlencoded' }, body: `page=${window.sheetPage}` });
     }
 });
 

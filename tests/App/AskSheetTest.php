@@ -237,7 +237,7 @@ final class AskSheetTest extends AppTestCase
     public function test_nothing_writes_by_the_way(): void
     {
         // Not a refresh, not a test of the source, not a repair, not a comparison.
-        $source = $this->source('loans-desk', ["body: {as: json, of: {due: {input: due}, note: {input: note}}}" => "body: {as: json, of: {due: {input: due}, note: {input: note}}}\n    flatten: {table: changed, columns: [{name: id, from: \"$.id\"}]}", 'path: /loans/{id}/close' => 'path: /loan/{id}/close']);
+        $source = $this->source('loans-desk', ['body: {as: json, of: {due: {input: due}, note: {input: note}}}' => "body: {as: json, of: {due: {input: due}, note: {input: note}}}\n    flatten: {table: changed, columns: [{name: id, from: \"$.id\"}]}", 'path: /loans/{id}/close' => 'path: /loan/{id}/close']);
         $run = $this->refresh($source, 'change-loan');
         self::assertSame('failed', $run->state->value);
         self::assertStringContainsString('writes', $run->diagnosis['what'] ?? '');

@@ -71,6 +71,25 @@ final class AskTest extends BrowserTestCase
         $person->driver->switchTo()->window($first);
     }
 
+    public function test_a_lost_session_loses_nothing(): void
+    {
+        $person = $this->builder();
+        $person->go('/sources/loans-desk/endpoints/loan')->see('Ask');
+        $here = $person->driver->getWindowHandle();
+        $person->driver->manage()->deleteAllCookies();
+        $person->type('#in-0-value', '8801')->see('Your session has ended');
+        self::assertSame('8801', $person->one('#in-0-value')->getAttribute('value'));
+        $person->driver->switchTo()->newWindow();
+        $person->signIn('ines@saltmarsh.example', (string) getenv('SPRING_DEMO_PASSWORD'));
+        $person->driver->close();
+        $person->driver->switchTo()->window($here);
+        $person->type('#in-0-value', '8802')->see('/loans/8802');
+        self::assertStringNotContainsString('Your session has ended', $person->text());
+        $person->go('/sources/loans-desk/endpoints/loan');
+        self::assertSame('8802', $person->one('#in-0-value')->getAttribute('value'), 'it was kept');
+        $person->go('/sources/loans-desk/versions')->press('Throw the draft away')->see('The draft is gone');
+    }
+
     public function test_a_description_is_chosen_from_with_a_search(): void
     {
         $person = $this->builder();

@@ -6,6 +6,8 @@ namespace App\Http\Controllers;
 
 use App\Access\IssuerReader;
 use App\Http\Sheets\AddressAdvice;
+use App\Http\Sheets\ChangedElsewhere;
+use App\Http\Sheets\Hand;
 use App\Http\Sheets\SchemeFields;
 use App\Http\Sheets\SourceForm;
 use App\Http\Sheets\SourceSheet;
@@ -26,12 +28,14 @@ use DeepSpring\Access\AddressFinding;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Importers;
 use DeepSpring\Describe\Mend;
+use DeepSpring\SourceFile\Comparison;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
+use Illuminate\Http\Response;
 use Illuminate\Validation\ValidationException;
 
 final class SourceController extends Controller
@@ -109,18 +113,21 @@ final class SourceController extends Controller
         return $this->sheet($source, $source->inHand());
     }
 
-    public function update(Request $request, Source $source, SourceStore $store): View
+    public function update(Request $request, Source $source, SourceStore $store): View|Response
     {
         $this->authorize('update', $source);
         $form = $request->all();
         // Only a button that changes the shape of the sheet is answered with the whole of it, so
         // that nothing moves under the hand of somebody who types.
-        $view = $request->has('do') ? 'sources.sheet' : 'sources.happened';
+        $view = $request->has('do') || $request->has('insist') ? 'sources.sheet' : 'sources.happened';
         try {
-            $file = $store->edit($source, $this->person(), function (array $document) use ($request, $form): ?array {
+            $hand = Hand::of($request);
+            $file = $store->edit($source, $this->person(), function (array $document) use ($request, $form, $hand, $source): ?array {
                 if (Turn::of($request)?->isPast() === true) {
                     return null;
                 }
+                $hand?->check("source.$source->id", $document['source']);
+                $was = $document['source'];
                 $document['source'] = (new SourceForm($document['source']))->apply($form);
                 if ($this->word('do') === 'add-scheme' && isset(SchemeFields::NEW[$this->word('scheme')])) {
                     $document['source']['access'][] = SchemeFields::NEW[$this->word('scheme')];
@@ -131,9 +138,16 @@ final class SourceController extends Controller
                 if ($this->word('do') === 'copy') {
                     $document['source'] = SourceForm::copied($document['source'], $this->word('from'), $this->environment()->slug);
                 }
+                if (Hand::mark($was) !== Hand::mark($document['source'])) {
+                    $hand?->wrote("source.$source->id", $this->person());
+                }
 
                 return $document;
             });
+        } catch (ChangedElsewhere $changed) {
+            $theirs = is_array($changed->now) ? $changed->now : [];
+
+            return response(view('sources.conflict', ['source' => $source, 'changed' => $changed, 'changes' => (new Comparison)->of($theirs, (new SourceForm($theirs))->apply($form))]))->header('HX-Reswap', 'none');
         } catch (InvalidSourceFile $invalid) {
             return $this->sheet($source, $source->inHand(), $invalid->faults, $form, $view);
         }

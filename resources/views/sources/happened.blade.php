@@ -1,3 +1,5 @@
+@include('sources.seen', ['oob' => true])
+<div id="elsewhere" hx-swap-oob="true"></div>
 @include('sources.state', ['oob' => true])
 @include('sources.publish', ['oob' => true])
 @include('sources.faults', ['oob' => true])

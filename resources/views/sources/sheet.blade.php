@@ -32,7 +32,9 @@
 @if (session('said'))<p class="note good mx-6 mt-3" role="status">{{ session('said') }}</p>@endif
 @if (is_array(session('mends')) && session('mends') !== [])<div class="note mx-6 mt-3">@foreach (session('mends') as $one)<p>{{ $one['what'] }}</p>@endforeach</div>@endif
 @if ($trouble)<p class="diagnosis mx-6 mt-3" role="alert">{{ $trouble }}</p>@endif
+<div id="elsewhere"></div>
 <form id="source-form" hx-post="{{ route('sources.update', $source) }}" hx-trigger="change, submit, overtaken" hx-swap="none">
+@include('sources.seen', ['oob' => false])
 <div class="sheet">
     <div class="cell" data-stratum tabindex="-1">
         <div class="lab"><h2>Address</h2><small>one for each environment</small></div>

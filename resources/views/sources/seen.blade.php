@@ -1,0 +1,1 @@
+<input type="hidden" id="sheet-seen" name="seen" value="{{ \App\Http\Sheets\Hand::mark($sheet->file->document['source']) }}" @if ($oob) hx-swap-oob="true" @endif>
