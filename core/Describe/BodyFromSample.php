@@ -31,6 +31,7 @@ final class BodyFromSample
     public function of(string $bytes, string $contentType): array
     {
         $this->inputs = [];
+        $bytes = mb_scrub($bytes, 'UTF-8');
         if ($bytes === '') {
             return [null, []];
         }
@@ -54,8 +55,8 @@ final class BodyFromSample
     {
         $fields = new \stdClass;
         foreach (explode('&', $bytes) as $pair) {
-            [$name, $value] = array_map(urldecode(...), explode('=', $pair, 2) + [1 => '']);
-            if ($name === '') {
+            [$name, $value] = array_map(static fn (string $one): string => mb_scrub(urldecode($one), 'UTF-8'), explode('=', $pair, 2) + [1 => '']);
+            if ($name === '' || $name[0] === "\0") {
                 continue;
             }
             if (isset($fields->{$name})) {

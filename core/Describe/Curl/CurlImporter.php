@@ -27,6 +27,7 @@ final class CurlImporter implements Importer
 
     public function read(Given $given): Described
     {
+        $given = new Given(mb_scrub($given->text, 'UTF-8'), $given->name, $given->address, $given->files, $given->bases);
         try {
             $commands = CurlCommand::all(preg_match('~^\s*(https?://\S+)\s*$~i', $given->text, $part) === 1 ? "curl '".strtr($part[1], ["'" => '%27'])."'" : $given->text, $given->files);
         } catch (UnreadableCommand $unreadable) {

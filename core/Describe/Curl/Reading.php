@@ -155,7 +155,7 @@ final class Reading
     private function shape(string $name, string $value): void
     {
         match ($name) {
-            'request' => $this->method = $value,
+            'request' => preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $value) === 1 ? $this->method = $value : $this->unknown[] = "-X $value",
             'url' => $this->urls[] = $value,
             'header' => $this->addHeader($value),
             'user' => $this->user = $value,
@@ -240,8 +240,10 @@ final class Reading
             }
         } elseif (preg_match('/^\s*([^:;\s]+)\s*;\s*$/D', $line, $part) === 1) {
             $this->headers[] = [$part[1], ''];
-        } elseif (preg_match('/^\s*([^:\s]+)\s*:\s*(.*?)\s*$/sD', $line, $part) === 1) {
+        } elseif (preg_match('/^\s*([A-Za-z0-9!#$%&\'*+.^_`|~-]+)\s*:\s*([^\x00-\x08\x0a-\x1f\x7f]*?)\s*$/sD', $line, $part) === 1) {
             $this->headers[] = [$part[1], $part[2] === '' ? null : $part[2]];
+        } elseif (trim($line) !== '') {
+            $this->unknown[] = '-H '.preg_replace('/:.*$/s', ': …', $line);
         }
     }
 

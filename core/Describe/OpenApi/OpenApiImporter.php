@@ -190,7 +190,8 @@ final class OpenApiImporter implements Importer
     private function schemes(array $document, References $references): array
     {
         $schemes = [];
-        foreach ($document['components']['securitySchemes'] ?? $document['securityDefinitions'] ?? [] as $name => $scheme) {
+        $described = $document['components']['securitySchemes'] ?? $document['securityDefinitions'] ?? null;
+        foreach (is_array($described) ? $described : [] as $name => $scheme) {
             $schemes[(string) $name] = $references->follow($scheme, "securitySchemes.$name")[0];
         }
 

@@ -61,8 +61,8 @@ final class Security
     private function entry(string $name, array $scheme, array $scopes, ?string $base): array
     {
         $secret = substr(str_replace('-', '_', Slugs::clean($name)), 0, 60);
-        $type = (string) ($scheme['type'] ?? '');
-        $kind = strtolower((string) ($scheme['scheme'] ?? ''));
+        $type = is_string($scheme['type'] ?? null) ? $scheme['type'] : '';
+        $kind = is_string($scheme['scheme'] ?? null) ? strtolower($scheme['scheme']) : '';
 
         return match (true) {
             $type === 'apiKey' && is_string($scheme['name'] ?? null) && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $scheme['name']) === 1 => [['scheme' => 'api-key', 'in' => in_array($scheme['in'] ?? '', ['query', 'cookie'], true) ? $scheme['in'] : 'header', 'name' => $scheme['name'], 'value' => ['secret' => $secret]]],
@@ -82,7 +82,7 @@ final class Security
      */
     private function oauth(string $name, array $scheme, array $scopes, ?string $base): array
     {
-        $flows = is_array($scheme['flows'] ?? null) ? $scheme['flows'] : [['application' => 'clientCredentials', 'accessCode' => 'authorizationCode'][$scheme['flow'] ?? ''] ?? (string) ($scheme['flow'] ?? '') => $scheme];
+        $flows = is_array($scheme['flows'] ?? null) ? $scheme['flows'] : [['application' => 'clientCredentials', 'accessCode' => 'authorizationCode'][is_string($scheme['flow'] ?? null) ? $scheme['flow'] : ''] ?? (is_string($scheme['flow'] ?? null) ? $scheme['flow'] : '') => $scheme];
         $flow = $flows['clientCredentials'] ?? null;
         if (is_array($flow) && ($url = $this->address($flow['tokenUrl'] ?? null, $base)) !== null) {
             return [['scheme' => 'oauth2-client-credentials', 'token_url' => $url, 'client_id' => ['secret' => 'client_id'], 'client_secret' => ['secret' => 'client_secret']] + $this->scope($scopes, $flow)];
@@ -115,7 +115,11 @@ final class Security
         }
         $address = trim($address);
         if ($base !== null && preg_match('~^https?://~i', $address) !== 1) {
-            $address = (string) \GuzzleHttp\Psr7\UriResolver::resolve(new \GuzzleHttp\Psr7\Uri($base), new \GuzzleHttp\Psr7\Uri($address));
+            try {
+                $address = preg_match('~^[A-Za-z0-9+.-]+:~', $address) === 1 ? $address : (string) \GuzzleHttp\Psr7\UriResolver::resolve(new \GuzzleHttp\Psr7\Uri($base), new \GuzzleHttp\Psr7\Uri($address));
+            } catch (\InvalidArgumentException) {
+                return null;
+            }
         }
 
         return preg_match('~^https?://[^/?#@\s]+(/[^#\s]*)?$~', $address) === 1 ? $address : null;

@@ -30,7 +30,7 @@ final class Servers
 
                     continue;
                 }
-                $url = (string) UriResolver::resolve(new Uri($fetchedFrom), new Uri($url));
+                $url = $this->resolved($fetchedFrom, $url);
             }
             $base = rtrim((string) preg_replace('/[?#].*$/s', '', $url), '/');
             if (preg_match('~^https?://[^/?#@\s{}]+(/[^?#\s{}]*)?$~', $base) !== 1) {
@@ -58,7 +58,7 @@ final class Servers
         if (isset($document['swagger'])) {
             $host = is_string($document['host'] ?? null) && trim($document['host']) !== '' ? trim($document['host']) : null;
             $path = is_string($document['basePath'] ?? null) ? '/'.ltrim($document['basePath'], '/') : '';
-            $schemes = array_values(array_intersect(['https', 'http'], array_map(strval(...), (array) ($document['schemes'] ?? []))));
+            $schemes = array_values(array_intersect(['https', 'http'], array_filter((array) ($document['schemes'] ?? []), is_string(...))));
             $scheme = $schemes[0] ?? ($fetchedFrom === null ? 'https' : (string) parse_url($fetchedFrom, PHP_URL_SCHEME));
             if ($host !== null && preg_match('~^(https?)://(.+)$~i', $host, $part) === 1) {
                 $this->mends[] = Mend::mended('host', 'The host has a scheme in front; it belongs to schemes.');
@@ -90,6 +90,21 @@ final class Servers
         }
 
         return $urls;
+    }
+
+    /**
+     * A relative address, against where the file came from; as it is, when it is none.
+     */
+    private function resolved(string $from, string $url): string
+    {
+        if (preg_match('~^[A-Za-z0-9+.-]+:~', $url) === 1) {
+            return $url;
+        }
+        try {
+            return (string) UriResolver::resolve(new Uri($from), new Uri($url));
+        } catch (\InvalidArgumentException) {
+            return $url;
+        }
     }
 
     private function instead(string $place, string $base, ?string $fetchedFrom): string

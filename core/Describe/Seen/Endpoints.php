@@ -93,7 +93,7 @@ final class Endpoints
         foreach ($left['cookies'] as $name => $value) {
             $inputs[] = ['name' => $name, 'in' => 'cookie'] + ($value === '' ? [] : ['try' => $value]);
         }
-        [$body, $bodyInputs] = $this->body($first, array_column($inputs, 'name'));
+        [$body, $bodyInputs] = $method === 'HEAD' ? [null, []] : $this->body($first, array_column($inputs, 'name'));
         $inputs = $this->withoutSecrets([...$inputs, ...$bodyInputs], $id);
         $type = strtolower(trim(explode(';', $left['headers']['content-type'] ?? '')[0]));
         $usual = ['json' => 'application/json', 'form' => 'application/x-www-form-urlencoded', 'multipart' => 'multipart/form-data', 'xml' => 'application/xml', 'text' => 'text/plain'][$body['as'] ?? ''] ?? '';
@@ -160,7 +160,7 @@ final class Endpoints
         $fields = new \stdClass;
         $inputs = [];
         foreach ($request->parts as $part) {
-            $name = $part->name === '' ? 'file' : $part->name;
+            $name = trim((string) preg_replace('/[\x00-\x1f]+/', '', $part->name)) ?: 'file';
             if (isset($fields->{$name})) {
                 continue;
             }

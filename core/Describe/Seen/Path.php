@@ -20,7 +20,7 @@ final class Path
         $before = 'record';
         $steps = explode('/', rtrim($path, '/'));
         foreach ($steps as $number => $step) {
-            $plain = rawurldecode($step);
+            $plain = mb_scrub(rawurldecode($step), 'UTF-8');
             $placeholder = self::placeholder($plain);
             if ($placeholder !== null || self::isId($plain)) {
                 $wish = $placeholder ?? trim((string) preg_replace('/[^a-z0-9]+/', '_', strtolower(Names::singular($before))), '_').'_id';
@@ -31,7 +31,7 @@ final class Path
                 $steps[$number] = '{'.$name.'}';
             } else {
                 $before = $plain === '' ? $before : $plain;
-                $steps[$number] = strtr($step, ['{' => '%7B', '}' => '%7D', ' ' => '%20']);
+                $steps[$number] = (string) preg_replace_callback('/[^\x21-\x7e]+|[{}]/', static fn (array $part): string => rawurlencode($part[0]), $step);
             }
         }
 

@@ -59,7 +59,7 @@ final readonly class Request
     {
         $pairs = [];
         foreach (array_filter(explode('&', (string) parse_url($this->url, PHP_URL_QUERY)), static fn (string $pair): bool => $pair !== '') as $pair) {
-            [$name, $value] = array_map(urldecode(...), explode('=', $pair, 2) + [1 => '']);
+            [$name, $value] = array_map(static fn (string $one): string => mb_scrub(urldecode($one), 'UTF-8'), explode('=', $pair, 2) + [1 => '']);
             $pairs[] = [$name, $value];
         }
 

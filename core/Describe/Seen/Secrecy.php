@@ -36,6 +36,10 @@ final class Secrecy
         $user = $request->user ?? (isset($parts['user']) ? rawurldecode($parts['user']).':'.rawurldecode($parts['pass'] ?? '') : null);
         foreach ($request->headers as [$name, $value]) {
             $lower = strtolower($name);
+            // What no header can be was never sent.
+            if (preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $name) !== 1 || preg_match('/[\x00-\x08\x0a-\x1f\x7f]/', $value) === 1) {
+                continue;
+            }
             if ($lower === 'authorization' && preg_match('/^Basic\s+(\S+)$/iD', $value, $part) === 1) {
                 $user ??= (string) base64_decode($part[1], true);
             } elseif ($lower === 'authorization' && preg_match('/^(\S+)\s+(\S.*)$/sD', $value, $part) === 1) {

@@ -13,6 +13,7 @@ use DeepSpring\Describe\Importers;
 use DeepSpring\SourceFile\SourceFile;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Symfony\Component\Yaml\Yaml;
 
 /**
  * What every importer has to do, with one thing of its kind and with things that are none.
@@ -84,6 +85,58 @@ final class ImportersTest extends TestCase
                 self::assertNotSame([], $cannot->sentences);
             }
         }
+    }
+
+    public function test_no_mistake_anywhere_in_an_openapi_file_stops_it(): void
+    {
+        $folder = dirname(__DIR__, 3).'/standins';
+        $files = [json_decode((string) file_get_contents("$folder/stores/openapi.json"), true), Yaml::parse((string) file_get_contents("$folder/loans-desk/openapi.yaml")), Yaml::parse((string) file_get_contents("$folder/label-writer/openapi.yaml")), json_decode((string) file_get_contents("$folder/ledger/openapi.json"), true)];
+        $odd = [null, 5, -1.5, 'x', '', [], ['a'], ['a' => 'b'], true, ['$ref' => '#/nowhere'], ['$ref' => 5], ['$ref' => '#'], '{a}{b}', '/x/{', 'http://localhost', ['type' => ['string', 'null']], ['type' => 'array'], ['allOf' => [5, null]], ['oneOf' => 'x'], str_repeat('long ', 100), "\u{2028}<script>", 1e20];
+        mt_srand(2031);
+        $read = 0;
+        for ($round = 0; $round < 800; $round++) {
+            $document = $files[$round % 4];
+            for ($changes = mt_rand(1, 4); $changes > 0; $changes--) {
+                $node = &$document;
+                for ($depth = mt_rand(1, 9); $depth > 0 && is_array($node) && $node !== []; $depth--) {
+                    $node = &$node[array_keys($node)[mt_rand(0, count($node) - 1)]];
+                }
+                $node = $odd[mt_rand(0, count($odd) - 1)];
+                unset($node);
+            }
+            try {
+                $described = Importers::read(new Given((string) json_encode($document), '', $round % 2 === 0 ? 'https://loans.saltmarsh.example/openapi.json' : null));
+                SourceFile::of($described->only(null)->document('x', 'X', 'trial', 'https://loans.saltmarsh.example'));
+                self::assertCount(count($described->endpoints), $described->only(null)->endpoints, 'what is listed can be made');
+                $read++;
+            } catch (CannotDescribe) {
+                continue;
+            }
+        }
+        self::assertGreaterThan(500, $read);
+    }
+
+    public function test_no_sign_anywhere_in_a_command_breaks_it(): void
+    {
+        $commands = array_values(require __DIR__.'/curl/commands.php');
+        $signs = ["'", '"', '\\', '$', '^', '`', "\n", '{', '}', '[', ']', '#', '?', '&', '=', '%', '%zz', '://', '-', '--', '@', ';', '|', '>', '<', "\0", "\xff", 'é', ' ', '1', '//', '..', '$(x)', '${y}'];
+        mt_srand(2030);
+        $read = 0;
+        for ($round = 0; $round < 1500; $round++) {
+            $text = strtr($commands[mt_rand(0, count($commands) - 1)][0], ['HOST' => 'https://loans.saltmarsh.example', 'ADDRESS' => 'loans.saltmarsh.example']);
+            for ($changes = mt_rand(1, 5); $changes > 0; $changes--) {
+                $at = mt_rand(0, strlen($text));
+                $text = substr($text, 0, $at).$signs[mt_rand(0, count($signs) - 1)].substr($text, $at + mt_rand(0, 3));
+            }
+            try {
+                $described = Importers::read(new Given($text));
+                SourceFile::of($described->document('x', 'X', 'trial', 'https://loans.saltmarsh.example'));
+                $read++;
+            } catch (CannotDescribe) {
+                continue;
+            }
+        }
+        self::assertGreaterThan(700, $read);
     }
 
     /**
