@@ -120,7 +120,7 @@ final class Reading
     public function preview(EndpointDefinition $endpoint, array $inputs, PageRequest $page): string
     {
         $quiet = $this->secrets->withoutAsking();
-        $request = $this->request($endpoint, $inputs, $page, $quiet);
+        $request = Transport::completed($this->request($endpoint, $inputs, $page, $quiet));
         // What it handed out is known to it alone.
         $mask = $quiet->mask($this->sensitive);
         $body = (string) $request->getBody();

@@ -40,9 +40,7 @@ final class Transport
      */
     public function send(RequestInterface $request, Limits $limits, Mask $mask, ?\Closure $pause = null, ?Certificate $certificate = null): Sent
     {
-        if (! $request->hasHeader('user-agent')) {
-            $request = $request->withHeader('user-agent', 'DeepSpring/1');
-        }
+        $request = self::completed($request);
         $waited = 0;
         for ($attempt = 1; ; $attempt++) {
             $sent = $this->once($request, $limits, $mask, $waited, $attempt, $certificate);
@@ -57,6 +55,18 @@ final class Transport
         }
     }
 
+    /**
+     * With what every request carries, whatever it asks.
+     */
+    public static function completed(RequestInterface $request): RequestInterface
+    {
+        foreach (['user-agent' => 'DeepSpring/1', 'accept-encoding' => 'gzip'] as $name => $value) {
+            $request = $request->hasHeader($name) ? $request : $request->withHeader($name, $value);
+        }
+
+        return $request;
+    }
+
     private function once(RequestInterface $request, Limits $limits, Mask $mask, int $waited, int $attempt, ?Certificate $certificate): Sent
     {
         $sink = new CappedStream($limits->bytes);
@@ -67,7 +77,7 @@ final class Transport
         $log = $limits->closely ? new Log : null;
         $options = [
             'sink' => $sink, 'spring_bytes' => $limits->bytes, 'spring_anywhere' => $limits->anywhere, 'spring_trail' => $trail, 'proxy' => '', 'verify' => $this->authorities ?? true,
-            'timeout' => $limits->timeout, 'connect_timeout' => min(10, $limits->timeout), 'decode_content' => $request->hasHeader('accept-encoding') ? $request->getHeaderLine('accept-encoding') !== 'identity' : 'gzip',
+            'timeout' => $limits->timeout, 'connect_timeout' => min(10, $limits->timeout), 'decode_content' => $request->getHeaderLine('accept-encoding') !== 'identity',
             'curl' => [CURLOPT_PATH_AS_IS => true, CURLOPT_CERTINFO => true] + ($certificate === null ? [] : [CURLOPT_SSLCERT_BLOB => $certificate->certificate, CURLOPT_SSLKEY_BLOB => $certificate->key] + ($certificate->passphrase === '' ? [] : [CURLOPT_KEYPASSWD => $certificate->passphrase])),
             'debug' => $log->stream ?? false,
             'on_stats' => static function (TransferStats $of) use (&$stats, &$last): void {

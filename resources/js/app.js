@@ -33,7 +33,9 @@ document.addEventListener('htmx:sendError', () => notice('The server cannot be r
 document.addEventListener('htmx:beforeRequest', () => notice(''));
 
 // A pressed button is not pressed twice; what is awaited is announced.
-document.addEventListener('htmx:beforeRequest', (event) => event.detail.elt.closest('form, button, body').setAttribute('aria-busy', 'true'));
+document.addEventListener('htmx:beforeRequest', (event) => {
+    if (!event.detail.elt.matches('[data-quiet]')) event.detail.elt.closest('form, button, body').setAttribute('aria-busy', 'true');
+});
 document.addEventListener('htmx:afterRequest', (event) => document.querySelectorAll('[aria-busy]').forEach((one) => one.removeAttribute('aria-busy')));
 
 // Long work says how long it has taken.

@@ -167,6 +167,17 @@ final class Person
     }
 
     /**
+     * Until nothing is under way any more.
+     */
+    public function rest(): self
+    {
+        usleep(300_000);
+        $this->wait(fn (): bool => (bool) $this->driver->executeScript('return document.querySelector("[aria-busy]") === null && [...document.querySelectorAll("[data-waiting]")].every((one) => one.textContent === "")'), 'the page to rest', 30);
+
+        return $this;
+    }
+
+    /**
      * Errors that the page wrote to the console.
      *
      * @return list<string>

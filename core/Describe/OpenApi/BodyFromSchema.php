@@ -25,6 +25,8 @@ final class BodyFromSchema
     /** @var list<Mend> */
     public array $mends = [];
 
+    private int $leftOut = 0;
+
     /**
      * @param  list<string>  $taken  names of the other inputs
      */
@@ -54,6 +56,9 @@ final class BodyFromSchema
         }
         if (str_contains($plain, 'json') || $plain === '*/*') {
             $tree = $this->node($schema, [], '$', $example, true, [], 0, $place);
+            if ($this->leftOut > 0) {
+                $this->mends[] = Mend::leftOut("$place.requestBody", "The body has more members than can be filled in on a sheet: $this->leftOut that are not required were left out. Write those that you need into the body.");
+            }
 
             return [['as' => 'json', 'of' => $tree] + ($this->optional === [] ? [] : ['optional' => $this->optional]), $this->inputs, in_array($plain, ['application/json', '*/*'], true) ? null : $type];
         }
@@ -100,16 +105,21 @@ final class BodyFromSchema
     private function node(Schema $schema, array $path, string $at, mixed $example, bool $required, array $circle, int $depth, string $place): mixed
     {
         $isCircle = $schema->name !== null && in_array($schema->name, $circle, true);
-        if ($schema->type === 'object' && $schema->properties !== [] && ! $isCircle && $depth < self::DEEPEST && count($this->inputs) < self::MOST_INPUTS) {
+        if ($schema->type === 'object' && $schema->properties !== [] && ! $isCircle && $depth < self::DEEPEST && ! $this->isFull()) {
             $object = new \stdClass;
             $circle = $schema->name === null ? $circle : [...$circle, $schema->name];
             foreach ($schema->properties as $name => [$raw, $file]) {
+                $isNeeded = in_array((string) $name, $schema->required, true);
+                if (! $isNeeded && $this->isFull()) {
+                    $this->leftOut++;
+
+                    continue;
+                }
                 $inner = $this->schemas->of($raw, "$place.$name", $file);
                 if (($inner->raw['readOnly'] ?? false) === true) {
                     continue;
                 }
                 $step = $at.\DeepSpring\Describe\Columns::step((string) $name);
-                $isNeeded = in_array((string) $name, $schema->required, true);
                 $object->{$name} = $this->node($inner, [...$path, (string) $name], $step, is_array($example) ? $example[$name] ?? null : null, $isNeeded, $circle, $depth + 1, $place);
                 if ($inner->type === 'object' && $inner->properties !== [] && ! $isNeeded && ! (isset($object->{$name}->input) && count(get_object_vars($object->{$name})) === 1)) {
                     $this->optional[] = $step;
@@ -129,6 +139,11 @@ final class BodyFromSchema
             + ($example === null && is_scalar($default) && ! $isList && ($typed['type'] ?? 'text') !== 'json' ? ['default' => $default] : []);
 
         return (object) ['input' => $name];
+    }
+
+    private function isFull(): bool
+    {
+        return count($this->inputs) >= self::MOST_INPUTS;
     }
 
     /**

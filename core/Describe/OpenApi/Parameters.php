@@ -154,7 +154,8 @@ final class Parameters
         if (! is_string($text) || $text === '') {
             return [];
         }
-        $text = trim((string) preg_replace('/\s+/', ' ', strip_tags(strlen($text) > 800 ? mb_strcut($text, 0, 800, 'UTF-8') : $text)));
+        $text = strlen($text) > 400 ? mb_strcut($text, 0, 400, 'UTF-8') : $text;
+        $text = trim((string) preg_replace('/\s+/', ' ', str_contains($text, '<') ? strip_tags($text) : $text));
 
         return $text === '' ? [] : ['about' => strlen($text) <= 300 ? $text : mb_strcut($text, 0, 297, 'UTF-8').'…'];
     }

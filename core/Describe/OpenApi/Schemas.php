@@ -11,6 +11,9 @@ final class Schemas
 {
     private const DEEPEST = 20;
 
+    /** Members that make a schema more than a plain value. */
+    private const MORE = ['properties' => 1, 'items' => 1, 'prefixItems' => 1, 'enum' => 1, 'const' => 1, 'allOf' => 1, 'oneOf' => 1, 'anyOf' => 1, 'additionalProperties' => 1, 'patternProperties' => 1, 'required' => 1];
+
     /** @var array<string, Schema> */
     private array $known = [];
 
@@ -39,6 +42,10 @@ final class Schemas
     private function read(array $node, ?string $name, string $place, string $file, int $depth): Schema
     {
         $nullable = ($node['nullable'] ?? $node['x-nullable'] ?? false) === true;
+        // Nearly all schemas of a file are this plain.
+        if (isset($node['type']) && in_array($node['type'], ['string', 'integer', 'number', 'boolean'], true) && array_intersect_key($node, self::MORE) === []) {
+            return new Schema($node['type'], is_string($node['format'] ?? null) ? $node['format'] : '', [], [], null, [], $node, $name, false, $nullable);
+        }
         $properties = [];
         foreach (is_array($node['properties'] ?? null) ? $node['properties'] : [] as $property => $schema) {
             $properties[(string) $property] = [$schema, $file];

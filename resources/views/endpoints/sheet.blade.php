@@ -27,7 +27,7 @@
 <div class="cols"><div>What you set</div><div></div><div id="happened-head">@include('endpoints.parts.head')</div></div>
 <div id="elsewhere"></div>
 <form id="sheet-form" hx-post="{{ $save }}" hx-trigger="change, submit, overtaken" hx-swap="none">
-<div hx-post="{{ route('endpoints.preview', [$source, $sheet->row]) }}" hx-trigger="input from:#sheet-form delay:180ms" hx-include="#sheet-form" hx-swap="none" hx-sync="this:replace"></div>
+<div hx-post="{{ route('endpoints.preview', [$source, $sheet->row]) }}" data-quiet hx-trigger="input from:#sheet-form delay:180ms" hx-include="#sheet-form" hx-swap="none" hx-sync="this:replace"></div>
 @include('endpoints.parts.seen', ['oob' => false])
 <div class="sheet">
     <section class="cell" data-stratum tabindex="-1" aria-label="Ask">
