@@ -27,11 +27,16 @@ final readonly class Importing
     }
 
     /**
+     * @param  Described  $described  of which a source file can hold everything (`Described::only`)
+     *
      * @throws InvalidSourceFile
      */
     public function asSource(Described $described, string $slug, string $name, Environment $environment, ?string $base, ?User $by): Source
     {
-        $source = $this->store->draft(SourceFile::of($described->document($slug, $name, $environment->slug, $base)), $by);
+        $document = $described->document($slug, $name, $environment->slug, $base);
+        // The endpoints were looked at when they were chosen; only what stands around them is new.
+        $file = SourceFile::trusted(['endpoints' => $document['endpoints'] ?? []])->changed($document);
+        $source = $this->store->draft($file, $by);
         $this->keepSecrets($described, $source, $environment, $by);
         $this->remember($described, $source, $by);
 

@@ -36,13 +36,14 @@ final class Coherence
         $this->faults = [];
         $slugs = [];
         $tables = [];
+        $known = array_fill_keys($this->known, true);
         foreach ($this->document['endpoints'] ?? [] as $number => $endpoint) {
             $at = "endpoints[$number]";
             if (isset($slugs[$endpoint['slug']])) {
                 $this->fault("$at.slug", "\"{$endpoint['slug']}\" is the slug of endpoints[{$slugs[$endpoint['slug']]}] already.");
             }
             $slugs[$endpoint['slug']] = $number;
-            if (in_array($number, $this->known, true)) {
+            if (isset($known[$number])) {
                 foreach (isset($endpoint['flatten']) ? [$endpoint['flatten'], ...($endpoint['flatten']['branches'] ?? [])] : [] as $table) {
                     $this->table($table['table'], "$at.flatten", $tables);
                 }

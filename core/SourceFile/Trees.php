@@ -42,11 +42,14 @@ final class Trees
     {
         if ($value instanceof \stdClass || is_array($value) && $value !== [] && ! array_is_list($value)) {
             $object = new \stdClass;
+            $isAsItWas = $value instanceof \stdClass;
             foreach ((array) $value as $name => $member) {
                 $object->{$name} = self::tree($member);
+                $isAsItWas = $isAsItWas && $object->{$name} === $member;
             }
 
-            return $object;
+            // The object itself, when nothing in it changes: by that an endpoint is known to be as it was.
+            return $isAsItWas ? $value : $object;
         }
 
         return is_array($value) ? array_map(self::tree(...), $value) : $value;

@@ -29,8 +29,13 @@ final class Validator
         foreach (is_array($document['endpoints'] ?? null) ? $document['endpoints'] : [] as $number => $endpoint) {
             if (is_array($endpoint) && is_string($endpoint['slug'] ?? null) && isset($before[$endpoint['slug']]) && $before[$endpoint['slug']] === $endpoint) {
                 $same[] = $number;
-                $short['endpoints'][$number] = ['slug' => $endpoint['slug'], 'name' => 'x', 'ask' => ['path' => '']];
+                unset($short['endpoints'][$number]);
             }
+        }
+        $places = [];
+        if ($same !== []) {
+            $places = array_keys($short['endpoints']);
+            $short['endpoints'] = array_values($short['endpoints']);
         }
         $validator = new SchemaValidator(max_errors: self::MOST_FAULTS, stop_at_first_error: false);
         $schema = (string) file_get_contents(self::SCHEMA);
@@ -44,6 +49,7 @@ final class Validator
                 continue;
             }
             $fault = $this->sentence($leaf);
+            $fault = $places === [] ? $fault : new Fault((string) preg_replace_callback('/^endpoints\[(\d+)\]/', static fn (array $part): string => "endpoints[{$places[(int) $part[1]]}]", $fault->path), $fault->message);
             $faults[$fault->path.$fault->message] = $fault;
         }
 
