@@ -22,6 +22,10 @@ final class Columns
         if (is_array($document)) {
             return self::areRecords($document) ? '$[*]' : null;
         }
+        if ($document instanceof \stdClass && array_filter(['id', 'uuid', '_id'], static fn (string $name): bool => is_scalar($document->{$name} ?? null)) !== []) {
+            // It is a record itself, and its lists belong to it.
+            return null;
+        }
         $best = null;
         foreach ($document instanceof \stdClass ? get_object_vars($document) : [] as $name => $value) {
             $path = '$'.self::step((string) $name);

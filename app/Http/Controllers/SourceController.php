@@ -87,7 +87,7 @@ final class SourceController extends Controller
             return $this->made($new->of($described, $this->environment(), $name, $slug), $described->secrets, $store, $vault, $tries)->with('mends', array_map(static fn (Mend $one): array => $one->toArray(), $described->mends));
         }
 
-        return redirect()->route('imports.show', PendingImport::keep($all, $this->person(), null, $vault));
+        return redirect()->route('imports.show', [PendingImport::keep($all, $this->person(), null, $vault)] + array_filter(['name' => $name, 'slug' => $slug]));
     }
 
     /**

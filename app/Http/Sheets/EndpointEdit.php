@@ -179,12 +179,14 @@ final readonly class EndpointEdit
         if (strlen($text) > 1_000_000) {
             throw self::fault('answer', 'A sample of more than 1 MB is not needed: a few records show all there is.', 'answer.sample');
         }
+        // A list of fields describes one record.
+        $isJson = preg_match('/^\s*[\[{]/', $text) === 1;
         try {
-            $sample = preg_match('/^\s*[\[{]/', $text) === 1 ? JsonBody::decode($text) : SampleFields::document($text);
+            $sample = $isJson ? JsonBody::decode($text) : SampleFields::document($text);
         } catch (UnreadableAnswer $unreadable) {
             throw self::fault('sample', str_replace('The answer', 'The sample', $unreadable->getMessage()).' Give JSON, or one field a line: name, type, example.', 'answer.sample');
         }
-        $records = $endpoint['answer']['records'] ?? Columns::recordsIn($sample);
+        $records = $endpoint['answer']['records'] ?? ($isJson ? Columns::recordsIn($sample) : null);
         $endpoint['answer'] = array_filter(['records' => $records]) + ($endpoint['answer'] ?? []);
         $endpoint['answer']['sample'] = $sample;
 

@@ -48,7 +48,7 @@ final class Secrecy
                 $cookies = $this->cookies($value);
             } elseif ($lower === 'authorization' || $this->looksSecret($lower, $value, $all)) {
                 $this->add(['scheme' => 'api-key', 'in' => 'header', 'name' => $name, 'value' => ['secret' => $this->secret('key', $value)]]);
-            } elseif (! in_array($lower, self::NOT_OURS, true) && ! str_starts_with($lower, 'sec-') && ! str_starts_with($lower, ':')) {
+            } elseif ($lower === 'user-agent' ? preg_match('~^(?:Mozilla|curl)/~', $value) !== 1 : ! in_array($lower, self::NOT_OURS, true) && ! str_starts_with($lower, 'sec-') && ! str_starts_with($lower, ':')) {
                 $headers[$lower] = $value;
             }
         }

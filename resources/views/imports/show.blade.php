@@ -58,8 +58,8 @@
     <div class="text-sm">
         <h2 class="mb-2">{{ $source ? 'Into '.$source->name : 'A new source' }}</h2>
         @unless ($source)
-            <div class="field"><label for="name">Name</label><input class="f" id="name" name="name" value="{{ old('name', $described->title !== '' ? $described->title : ucfirst(str_replace('-', ' ', $slug))) }}"></div>
-            <div class="field"><label for="slug">Short name</label><input class="f" id="slug" name="slug" value="{{ old('slug', $slug) }}" @error('slug') aria-invalid="true" @enderror>@error('slug')<p class="fault">{{ $message }}</p>@enderror</div>
+            <div class="field"><label for="name">Name</label><input class="f" id="name" name="name" value="{{ old('name', request('name') ?: ($described->title !== '' ? $described->title : ucfirst(str_replace('-', ' ', $slug)))) }}"></div>
+            <div class="field"><label for="slug">Short name</label><input class="f" id="slug" name="slug" value="{{ old('slug', request('slug') ?: $slug) }}" @error('slug') aria-invalid="true" @enderror>@error('slug')<p class="fault">{{ $message }}</p>@enderror</div>
             <div class="field"><label for="base">Base address in {{ $environment->name }}</label><input class="f" id="base" name="base" list="bases" value="{{ old('base', $described->bases[0] ?? '') }}" placeholder="https://api.saltmarsh.example/v2" @error('base') aria-invalid="true" @enderror spellcheck="false"><datalist id="bases">@foreach ($described->bases as $base)<option value="{{ $base }}">@endforeach</datalist>@error('base')<p class="fault">{{ $message }}</p>@enderror</div>
         @endunless
         <p class="mb-1">Access: @forelse ($described->access as $one)<span class="tag">{{ \App\Http\Sheets\SchemeFields::TITLES[$one['scheme']] ?? $one['scheme'] }}</span> @empty nobody is asked who they are @endforelse @if ($source && ($source->inHand()->document['source']['access'] ?? []) !== [] && $described->access !== [])<small>that of the source stays as it is</small>@endif</p>

@@ -53,7 +53,7 @@ final class SeenTest extends TestCase
 
     public function test_a_command_becomes_an_endpoint_without_its_secrets(): void
     {
-        $found = $this->read("curl -u 'desk:open sesame' -H 'X-Freight-Key: ft-9981-aa' -H 'User-Agent: x' -H 'X-Circle-House: hq' 'https://track.saltmarsh.example/v3/consignments?since=2030-01-01&token=tt-1&page=2&tag=a&tag=b&kind[]=x'");
+        $found = $this->read("curl -u 'desk:open sesame' -H 'X-Freight-Key: ft-9981-aa' -H 'X-Circle-House: hq' 'https://track.saltmarsh.example/v3/consignments?since=2030-01-01&token=tt-1&page=2&tag=a&tag=b&kind[]=x'");
         self::assertSame(['https://track.saltmarsh.example/v3'], $found->bases);
         self::assertSame([
             ['scheme' => 'basic', 'username' => 'desk', 'password' => ['secret' => 'password']],
@@ -111,6 +111,12 @@ final class SeenTest extends TestCase
             self::assertSame([], $found->secrets, $placeholder);
             self::assertSame([['scheme' => 'bearer', 'token' => ['secret' => 'token']]], $found->access);
         }
+    }
+
+    public function test_a_name_that_was_given_to_the_client_is_kept_and_that_of_a_browser_is_not(): void
+    {
+        self::assertSame(['user-agent' => 'Circle/1.0'], $this->read("curl -A 'Circle/1.0' https://a.saltmarsh.example/v1/x")->headers);
+        self::assertSame([], $this->read("curl -H 'User-Agent: Mozilla/5.0 (X11)' -H 'Accept-Language: en' https://a.saltmarsh.example/v1/x")->headers);
     }
 
     public function test_requests_that_differ_only_in_values_are_one_endpoint(): void

@@ -4,7 +4,7 @@
 @endif
 @forelse ($sheet->tables as $number => $table)
     @php($empties = collect($table->shape->columns)->map(fn ($column, $place) => ['name' => $column->name, 'empty' => $table->empty[$place], 'rows' => count($table->rows)])->filter(fn ($one) => $one['rows'] > 0 && $one['empty'] === $one['rows']))
-    <p @class(['mb-1', 'mt-4' => $number > 0])><strong class="m">{{ $table->shape->name }}</strong>@if ($table->shape->given() !== $table->shape->name) <span class="tag o">{{ $table->shape->given() }} is kept as {{ $table->shape->name }}</span>@endif <small>{{ \App\View\Show::count(count($table->rows), 'row') }} from the first answer{{ $table->shape->key === [] ? ', no key: rows get a number' : ', key '.implode(' + ', $table->shape->key) }}</small></p>
+    <p @class(['mb-1', 'mt-4' => $number > 0])><strong class="m">{{ $table->shape->name }}</strong>@if ($table->shape->given() !== $table->shape->name) <span class="tag o">{{ $table->shape->given() }} is kept as {{ $table->shape->name }}</span>@endif <small>{{ \App\View\Show::count(count($table->rows), 'row') }} from {{ $sheet->answer->isSample ? 'the sample' : 'the first answer' }}{{ $table->shape->key === [] ? ', no key: rows get a number' : ', key '.implode(' + ', $table->shape->key) }}</small></p>
     <div class="scroll" tabindex="0" role="region" aria-label="Rows of {{ $table->shape->name }}">
     <table class="rows">
         <thead><tr>@foreach ($table->shape->columns as $column)<th @class(['n' => $column->isNumber()]) title="{{ $column->from }} · {{ $column->label }}{{ $column->given !== $column->name ? ' · kept as '.$column->name : '' }}">{{ $column->name }}@if ($column->given !== $column->name)<span class="tag o ml-1">from “{{ $column->given }}”</span>@endif</th>@endforeach</tr></thead>

@@ -1,0 +1,49 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core\Describe;
+
+use DeepSpring\Ask\Does;
+use DeepSpring\Describe\Columns;
+use DeepSpring\Describe\Names;
+use DeepSpring\Describe\Slugs;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class ColumnsTest extends TestCase
+{
+    /**
+     * @return iterable<string, array{string, string|null}>
+     */
+    public static function answers(): iterable
+    {
+        yield 'a list' => ['[{"id": 1}]', '$[*]'];
+        yield 'a list of values' => ['[1, 2]', null];
+        yield 'an empty list' => ['[]', null];
+        yield 'a wrapper' => ['{"data": [{"id": 1}], "next": null}', '$.data[*]'];
+        yield 'a wrapper of another name' => ['{"positions": [{"id": 1}], "page": 1, "pages": 8}', '$.positions[*]'];
+        yield 'two lists, one with a usual name' => ['{"errors": [{"a": 1}, {"a": 2}], "items": [{"id": 1}]}', '$.items[*]'];
+        yield 'two lists, the longer' => ['{"loans": [{"a": 1}, {"a": 2}], "houses": [{"b": 1}]}', '$.loans[*]'];
+        yield 'a wrapper in a wrapper' => ['{"data": {"loans": [{"a": 1}]}}', '$.data.loans[*]'];
+        yield 'a record with lists of its own' => ['{"id": 8812, "items": [{"line": 1}]}', null];
+        yield 'an object without lists' => ['{"a": 1}', null];
+        yield 'a name with signs' => ['{"the loans": [{"a": 1}]}', '$["the loans"][*]'];
+        yield 'a value' => ['"x"', null];
+    }
+
+    #[DataProvider('answers')]
+    public function test_the_records_of_an_answer_are_found(string $answer, ?string $path): void
+    {
+        self::assertSame($path, Columns::recordsIn(json_decode($answer)));
+    }
+
+    public function test_names_and_slugs(): void
+    {
+        self::assertSame(['Loans', 'One loan', 'Create a loan', 'Change an object', 'Delete a body', 'Close a loan'], [
+            Names::of(Does::List, '/v2/loans'), Names::of(Does::Get, '/loans/{id}'), Names::of(Does::Create, '/loans'), Names::of(Does::Update, '/objects/{id}'), Names::of(Does::Delete, '/bodies/{id}'), Names::of(Does::Call, '/loans/{id}/close'),
+        ]);
+        $slugs = new Slugs(['loans']);
+        self::assertSame(['loans-2', 'list-loans', 'get-http-log', 'prets', 'endpoint', 'endpoint-2'], array_map($slugs->take(...), ['Loans', 'listLoans', 'getHTTPLog', 'Prêts', '???', '!']));
+    }
+}
