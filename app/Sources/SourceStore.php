@@ -23,12 +23,16 @@ final class SourceStore
     /**
      * Stores a file under its slug as the draft of a new source, or of the one that has that slug.
      */
-    public function draft(SourceFile $file, ?User $by, ?Source $source = null): Source
+    public function draft(SourceFile $file, ?User $by, ?Source $source = null, string $page = ''): Source
     {
-        return DB::transaction(function () use ($file, $by, $source): Source {
+        return DB::transaction(function () use ($file, $by, $source, $page): Source {
             $source ??= Source::query()->where('slug', $file->slug())->lockForUpdate()->first() ?? new Source(['owner_id' => $by?->id]);
+            $before = $source->exists ? $source->inHand()->document : null;
             $source->fill(['slug' => $file->slug(), 'name' => $file->source()->name])->save();
             $this->followEndpoints($source, $file);
+            if ($before !== null) {
+                LastHands::note($source, $before, $file->document, $by, $page);
+            }
             $json = $file->json();
             if ($source->published()?->says($file) === true) {
                 $source->documents()->where('version', null)->delete();
@@ -45,12 +49,13 @@ final class SourceStore
      * neither is lost.
      *
      * @param  \Closure(array<string, mixed>): (array<string, mixed>|null)  $change  null for none
+     * @param  string  $page  token of the open sheet that it comes from
      *
      * @throws InvalidSourceFile
      */
-    public function edit(Source $source, User $by, \Closure $change): SourceFile
+    public function edit(Source $source, User $by, \Closure $change, string $page = ''): SourceFile
     {
-        return DB::transaction(function () use ($source, $by, $change): SourceFile {
+        return DB::transaction(function () use ($source, $by, $change, $page): SourceFile {
             Source::query()->lockForUpdate()->findOrFail($source->id);
             $file = $source->refresh()->inHand();
             $document = $change($file->document);
@@ -58,7 +63,7 @@ final class SourceStore
                 return $file;
             }
             $changed = $file->changed($document);
-            $this->draft($changed, $by, $source);
+            $this->draft($changed, $by, $source, $page);
 
             return $changed;
         }, self::ATTEMPTS);

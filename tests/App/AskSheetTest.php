@@ -159,6 +159,13 @@ final class AskSheetTest extends AppTestCase
         self::assertSame('/loans/{id}/other', $source->refresh()->inHand()->endpoint('loan')?->ask()->path);
         // The first tab goes on with what it saw, and is told now.
         $this->send('loan', $one, self::PAGE)->assertSee('changed this');
+        // So is a sheet when something that is no sheet changed the endpoint: an import, the command line.
+        $seen = $this->opened('loans-desk', 'loan');
+        $document = $source->refresh()->inHand()->document;
+        $document['endpoints'][1]['about'] = 'Of an import';
+        app(\App\Sources\SourceStore::class)->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
+        $this->send('loan', ['name' => 'Of a sheet'] + $seen, 'ffffffffffffffffffffffff')->assertSee('changed this')->assertSee('Of a sheet');
+        self::assertSame('Of an import', $source->refresh()->inHand()->endpoint('loan')?->endpoint['about'] ?? null);
         // A sheet that saw the last state, or changes nothing, is not in the way.
         $this->send('loan', $this->opened('loans-desk', 'loan'), 'eeeeeeeeeeeeeeeeeeeeeeee')->assertDontSee('changed this');
     }

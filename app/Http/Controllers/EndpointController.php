@@ -197,7 +197,6 @@ final class EndpointController extends Controller
                         $file = SourceFile::trusted($document);
                         $changed = (new EndpointEdit($request, $endpoint, $file, $this->environment()))->apply((new EndpointForm($one))->apply($request->all()));
                         if (Hand::mark($changed) !== Hand::mark($one)) {
-                            $hand?->wrote("endpoint.$endpoint->id", $this->person());
                             $document['endpoints'][$number] = $changed;
                             $this->isChanged = true;
                         }
@@ -205,7 +204,7 @@ final class EndpointController extends Controller
                 }
 
                 return $document;
-            }), []];
+            }, Hand::page($request)), []];
         } catch (InvalidSourceFile $invalid) {
             return [$source->inHand(), $invalid->faults];
         }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Http\Sheets\EndpointForm;
+use App\Http\Sheets\Hand;
 use App\Http\Sheets\SourceForm;
 use App\Http\Sheets\Turn;
 use App\Models\Endpoint;
@@ -42,7 +43,7 @@ final class RepairController extends Controller
                 }
 
                 return $repair->apply($document, $endpoint?->slug);
-            });
+            }, Hand::page($request));
             $this->clean($repair, $source, $environment, $vault);
         } catch (InvalidSourceFile $invalid) {
             return $this->back($source, $fromSource ? null : $endpoint)->with('trouble', 'The change could not be made: '.implode(' ', array_map(strval(...), $invalid->faults)));

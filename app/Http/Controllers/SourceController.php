@@ -127,7 +127,6 @@ final class SourceController extends Controller
                     return null;
                 }
                 $hand?->check("source.$source->id", $document['source']);
-                $was = $document['source'];
                 $document['source'] = (new SourceForm($document['source']))->apply($form);
                 if ($this->word('do') === 'add-scheme' && isset(SchemeFields::NEW[$this->word('scheme')])) {
                     $document['source']['access'][] = SchemeFields::NEW[$this->word('scheme')];
@@ -138,12 +137,9 @@ final class SourceController extends Controller
                 if ($this->word('do') === 'copy') {
                     $document['source'] = SourceForm::copied($document['source'], $this->word('from'), $this->environment()->slug);
                 }
-                if (Hand::mark($was) !== Hand::mark($document['source'])) {
-                    $hand?->wrote("source.$source->id", $this->person());
-                }
 
                 return $document;
-            });
+            }, Hand::page($request));
         } catch (ChangedElsewhere $changed) {
             $theirs = is_array($changed->now) ? $changed->now : [];
 

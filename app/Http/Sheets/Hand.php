@@ -4,10 +4,9 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
-use App\Models\User;
+use App\Sources\LastHands;
 use DeepSpring\SourceFile\Trees;
 use Illuminate\Http\Request;
-use Illuminate\Support\Facades\Cache;
 
 /**
  * One open sheet, among others that may be open on the same thing. It says what it last saw; when
@@ -21,10 +20,10 @@ final readonly class Hand
 
     public static function of(Request $request): ?self
     {
-        $page = preg_match('/^([0-9a-f]{24}):/', (string) $request->header('X-Sheet'), $part) === 1 ? $part[1] : null;
+        $page = self::page($request);
         $seen = $request->input('seen');
 
-        return $page === null || ! is_string($seen) || $seen === '' ? null : new self($page, $seen, $request->input('insist') === '1');
+        return $page === '' || ! is_string($seen) || $seen === '' ? null : new self($page, $seen, $request->input('insist') === '1');
     }
 
     public static function mark(mixed $part): string
@@ -33,25 +32,29 @@ final readonly class Hand
     }
 
     /**
+     * The token of the sheet that a request comes from; empty when it comes from none.
+     */
+    public static function page(Request $request): string
+    {
+        return preg_match('/^([0-9a-f]{24}):/', (string) $request->header('X-Sheet'), $part) === 1 ? $part[1] : '';
+    }
+
+    /**
      * To be asked while the document is locked.
      *
-     * @param  string  $thing  what is edited
+     * @param  string  $thing  what is edited: `source.ID` or `endpoint.ID`
      * @param  mixed  $now  how it stands
      *
      * @throws ChangedElsewhere
      */
     public function check(string $thing, mixed $now): void
     {
-        $last = Cache::get("hand.$thing");
-        if ($this->insists || self::mark($now) === $this->seen || ! is_array($last) || $last['page'] === $this->page) {
+        if ($this->insists || self::mark($now) === $this->seen) {
             return;
         }
-
-        throw new ChangedElsewhere((string) $last['who'], (int) $last['at'], $now);
-    }
-
-    public function wrote(string $thing, User $who): void
-    {
-        Cache::put("hand.$thing", ['page' => $this->page, 'who' => $who->name, 'at' => time()], 86_400);
+        $last = LastHands::of($thing);
+        if ($last === null || $last['page'] !== $this->page) {
+            throw new ChangedElsewhere($last['who'] ?? 'Somebody', $last['at'] ?? time(), $now);
+        }
     }
 }
