@@ -29,6 +29,8 @@ final readonly class Input
         /** Never offered to those who only use the endpoint. */
         public bool $private = false,
         public string $about = '',
+        /** What parts several values in a path, instead of a comma; sent as it stands. */
+        public ?string $with = null,
     ) {
     }
 
@@ -50,6 +52,7 @@ final readonly class Input
             $input['send_empty'] ?? false,
             $input['private'] ?? false,
             $input['about'] ?? '',
+            $input['with'] ?? null,
         );
     }
 

@@ -44,10 +44,11 @@ enum Many: string
      * As a segment of a path, percent-encoded.
      *
      * @param  list<string>  $values
+     * @param  string|null  $with  what parts them instead of a comma
      */
-    public function path(array $values): string
+    public function path(array $values, ?string $with = null): string
     {
-        return $this === self::Comma ? implode(',', array_map(rawurlencode(...), $values)) : rawurlencode($this->joined($values));
+        return $this === self::Comma ? implode($with ?? ',', array_map(rawurlencode(...), $values)) : rawurlencode($this->joined($values));
     }
 
     /**

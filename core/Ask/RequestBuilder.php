@@ -46,7 +46,7 @@ final readonly class RequestBuilder
 
         foreach ($ask->inputs as $input) {
             if ($input->in === Place::Path) {
-                $path['{'.$input->name.'}'] = ($input->many ?? Many::Comma)->path($values->all($input->name));
+                $path['{'.$input->name.'}'] = ($input->many ?? Many::Comma)->path($values->all($input->name), $input->with);
             } elseif ($values->isGiven($input->name)) {
                 match ($input->in) {
                     Place::Query => $pairs[] = [$input->name, $values->all($input->name), $input->many ?? Many::Comma],

@@ -107,6 +107,9 @@ final class Coherence
                 $this->fault("$at.inputs[$number].name", "There are two inputs named \"{$input['name']}\".");
             }
             $seen[$input['name']] = true;
+            if (isset($input['with']) && ($input['in'] !== 'path' || ($input['many'] ?? '') !== 'comma')) {
+                $this->fault("$at.inputs[$number].with", 'This is for several values in a path, which many: comma says.');
+            }
             if ($input['in'] === 'path') {
                 $inPath[$input['name']] = $number;
             }

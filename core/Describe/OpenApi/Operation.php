@@ -89,7 +89,10 @@ final class Operation
 
                 continue;
             }
-            [$mine, $before] = $this->parameters->inputs($parameter, $from, $this->place);
+            [$mine, $before, $instead] = $this->parameters->inputs($parameter, $from, $this->place) + [2 => null];
+            if ($instead !== null) {
+                $path = str_replace(['{'.$parameter['name'].'}', '{'.$parameter['name'].'*}'], $before.$instead, $path);
+            }
             foreach ($mine as $input) {
                 if ($input['in'] === 'header' && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $input['name']) !== 1 || mb_strlen($input['name']) > 190 || $input['name'] === '') {
                     $this->mends[] = Mend::leftOut("$this->place.parameters.{$parameter['name']}", 'The name cannot be used in its place.');
@@ -104,7 +107,7 @@ final class Operation
                 }
                 $names[] = $input['name'];
                 $inputs[] = $input;
-                if ($input['in'] === 'path') {
+                if ($input['in'] === 'path' && $instead === null) {
                     $path = str_replace(['{'.$parameter['name'].'}', '{'.$parameter['name'].'*}'], ($before ?? '').'{'.$input['name'].'}', $path);
                 }
             }

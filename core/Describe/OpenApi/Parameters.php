@@ -45,7 +45,7 @@ final class Parameters
 
     /**
      * @param  array<array-key, mixed>  $parameter
-     * @return array{list<array<string, mixed>>, string|null} inputs, and what stands in the path for `{name}`
+     * @return array{0: list<array<string, mixed>>, 1: string|null, 2?: string} inputs, what stands in the path before `{name}`, and what stands there instead of it
      */
     public function inputs(array $parameter, string $file, string $place): array
     {
@@ -59,7 +59,7 @@ final class Parameters
         }
         $content = is_array($parameter['content'] ?? null) ? $parameter['content'] : null;
         $schema = $this->schemas->of($parameter['schema'] ?? ($content === null ? $parameter : (reset($content)['schema'] ?? [])), "$place.$name", $file);
-        $common = ['in' => $in] + (($parameter['required'] ?? false) === true || $in === 'path' ? ['required' => true] : []) + self::about($parameter, $schema);
+        $common = ['in' => $in] + (($parameter['allowEmptyValue'] ?? false) === true && $in === 'query' ? ['send_empty' => true] : []) + (($parameter['required'] ?? false) === true || $in === 'path' ? ['required' => true] : []) + self::about($parameter, $schema);
         if ($content !== null) {
             return [[['name' => $name] + $common + ['type' => 'json'] + self::try(self::exampleOf($parameter, $schema), 'json')], null];
         }
@@ -71,8 +71,8 @@ final class Parameters
         $input = ['name' => self::nameIn($in, $name)] + $common + self::typed($schema->type === 'array' && $schema->items !== null ? $this->schemas->of($schema->items[0], "$place.$name", $schema->items[1]) : $schema);
         if ($schema->type === 'array') {
             $input['many'] = self::many($style, $explode, $in, is_string($parameter['collectionFormat'] ?? null) ? $parameter['collectionFormat'] : null, isset($parameter['schema']));
-            if (in_array($style, ['label', 'matrix'], true) && $explode) {
-                $this->mends[] = Mend::mended("$place.parameters.$name", "Several values in the style \"$style\" are sent joined by commas.");
+            if (in_array($style, ['label', 'matrix'], true) && $explode && $in === 'path') {
+                $input['with'] = $style === 'label' ? '.' : ";$name=";
             }
         }
         $example = self::exampleOf($parameter, $schema);
@@ -90,7 +90,7 @@ final class Parameters
     /**
      * @param  array<string, mixed>  $common
      * @param  array<array-key, mixed>  $parameter
-     * @return array{list<array<string, mixed>>, string|null}
+     * @return array{0: list<array<string, mixed>>, 1: string|null, 2?: string}
      */
     private function object(string $name, Schema $schema, string $style, bool $explode, array $common, string $in, array $parameter, string $place): array
     {
@@ -105,12 +105,39 @@ final class Parameters
 
             return [$inputs, null];
         }
+        if ($in === 'path') {
+            return $this->objectInPath($name, $schema, $style, $explode, $common, $parameter, $place);
+        }
         $this->mends[] = Mend::mended("$place.parameters.$name", "An object in the style \"$style\" is one text here, written ".($explode ? 'R=100,G=200' : 'R,100,G,200').'.');
         $example = self::exampleOf($parameter, $schema);
         $pairs = is_array($example) && ! array_is_list($example) ? array_map(static fn (string $key, mixed $value): string => $key.($explode ? '=' : ',').(is_scalar($value) ? $value : ''), array_map(strval(...), array_keys($example)), $example) : [];
         $several = array_merge(...array_map(static fn (string $pair): array => $explode ? [$pair] : explode(',', $pair), $pairs) ?: [[]]);
 
-        return [[['name' => self::nameIn($in, $name)] + $common + ['many' => 'comma'] + ($several === [] ? [] : ['try' => $several])], in_array($style, ['label', 'matrix'], true) ? ['label' => '.', 'matrix' => ";$name="][$style] : null];
+        return [[['name' => self::nameIn($in, $name)] + $common + ['many' => ['spaceDelimited' => 'space', 'pipeDelimited' => 'pipe'][$style] ?? 'comma'] + ($several === [] ? [] : ['try' => $several])], null];
+    }
+
+    /**
+     * In a path each property is an input of its own, with what stands around it in the path.
+     *
+     * @param  array<string, mixed>  $common
+     * @param  array<array-key, mixed>  $parameter
+     * @return array{list<array<string, mixed>>, string, string} inputs, and what stands in the path for `{name}`: its beginning, and the rest
+     */
+    private function objectInPath(string $name, Schema $schema, string $style, bool $explode, array $common, array $parameter, string $place): array
+    {
+        $example = self::exampleOf($parameter, $schema);
+        $inputs = [];
+        $pairs = [];
+        foreach ($schema->properties as $property => [$raw, $file]) {
+            $inner = $this->schemas->of($raw, "$place.$name.$property", $file);
+            $as = self::nameIn('path', (string) $property);
+            $typed = self::typed($inner);
+            $inputs[] = ['name' => $as] + $common + self::about([], $inner) + $typed + self::try(is_array($example) ? $example[$property] ?? null : $inner->example(), $typed['type'] ?? 'text');
+            $pairs[] = rawurlencode((string) $property).($explode ? '=' : ',')."{{$as}}";
+        }
+        $parted = implode($explode ? ['label' => '.', 'matrix' => ';'][$style] ?? ',' : ',', $pairs);
+
+        return [$inputs, ['label' => '.', 'matrix' => $explode ? ';' : ";$name="][$style] ?? '', $parted];
     }
 
     /**

@@ -89,15 +89,20 @@ final class OpenApiTest extends TestCase
         yield 'matrix, string' => ['path', 'matrix', false, 'blue', '/x/;color=blue'];
         yield 'matrix, string, explode' => ['path', 'matrix', true, 'blue', '/x/;color=blue'];
         yield 'matrix, array' => ['path', 'matrix', false, $array, '/x/;color=blue,black,brown'];
+        yield 'matrix, array, explode' => ['path', 'matrix', true, $array, '/x/;color=blue;color=black;color=brown'];
+        yield 'matrix, object, explode' => ['path', 'matrix', true, $object, '/x/;R=100;G=200;B=150'];
         yield 'matrix, object' => ['path', 'matrix', false, $object, '/x/;color=R,100,G,200,B,150'];
         yield 'label, string' => ['path', 'label', false, 'blue', '/x/.blue'];
         yield 'label, array' => ['path', 'label', false, $array, '/x/.blue,black,brown'];
+        yield 'label, string, explode' => ['path', 'label', true, 'blue', '/x/.blue'];
+        yield 'label, array, explode' => ['path', 'label', true, $array, '/x/.blue.black.brown'];
+        yield 'label, object, explode' => ['path', 'label', true, $object, '/x/.R=100.G=200.B=150'];
         yield 'label, object' => ['path', 'label', false, $object, '/x/.R,100,G,200,B,150'];
         yield 'simple, string' => ['path', 'simple', false, 'blue', '/x/blue'];
         yield 'simple, array' => ['path', 'simple', false, $array, '/x/blue,black,brown'];
         yield 'simple, array, explode' => ['path', 'simple', true, $array, '/x/blue,black,brown'];
         yield 'simple, object' => ['path', 'simple', false, $object, '/x/R,100,G,200,B,150'];
-        yield 'simple, object, explode' => ['path', 'simple', true, $object, '/x/R%3D100,G%3D200,B%3D150'];
+        yield 'simple, object, explode' => ['path', 'simple', true, $object, '/x/R=100,G=200,B=150'];
         yield 'form, string' => ['query', 'form', false, 'blue', '/x?color=blue'];
         yield 'form, string, explode' => ['query', 'form', true, 'blue', '/x?color=blue'];
         yield 'form, array' => ['query', 'form', false, $array, '/x?color=blue,black,brown'];
@@ -106,9 +111,13 @@ final class OpenApiTest extends TestCase
         yield 'form, object, explode' => ['query', 'form', true, $object, '/x?R=100&G=200&B=150'];
         yield 'spaceDelimited, array' => ['query', 'spaceDelimited', false, $array, '/x?color=blue%20black%20brown'];
         yield 'pipeDelimited, array' => ['query', 'pipeDelimited', false, $array, '/x?color=blue%7Cblack%7Cbrown'];
+        yield 'spaceDelimited, object' => ['query', 'spaceDelimited', false, $object, '/x?color=R%20100%20G%20200%20B%20150'];
+        yield 'pipeDelimited, object' => ['query', 'pipeDelimited', false, $object, '/x?color=R%7C100%7CG%7C200%7CB%7C150'];
         yield 'deepObject, object' => ['query', 'deepObject', true, $object, '/x?color%5BR%5D=100&color%5BG%5D=200&color%5BB%5D=150'];
         yield 'simple header' => ['header', 'simple', false, $array, 'color: blue,black,brown'];
         yield 'simple header, object' => ['header', 'simple', false, $object, 'color: R,100,G,200,B,150'];
+        yield 'simple header, string' => ['header', 'simple', true, 'blue', 'color: blue'];
+        yield 'simple header, object, explode' => ['header', 'simple', true, $object, 'color: R=100,G=200,B=150'];
         yield 'form cookie' => ['cookie', 'form', false, 'blue', 'cookie: color=blue'];
     }
 
