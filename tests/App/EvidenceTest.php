@@ -28,7 +28,7 @@ final class EvidenceTest extends AppTestCase
         $try = $this->tryIt($source, 'loans');
         $this->actingAs($this->person());
         $page = $this->get("/tries/$try->id")->assertOk();
-        foreach (['GET /loans-desk/v2/loans?expand=items&amp;limit=50 HTTP/1.1', 'authorization: Bearer ••••••', 'name lookup', 'first byte', 'transfer', '127.0.0.1', 'HTTP/1.1, without TLS', 'once', 'Request 3', 'As a table', 'Copy as cURL', '# Set $TOKEN before.'] as $part) {
+        foreach (['GET /loans-desk/v2/loans?expand=items&amp;limit=50 HTTP/1.1', 'authorization: Bearer ••••••', 'name lookup', 'first byte', 'transfer', '127.0.0.1', 'HTTP/1.1, without TLS', 'once', 'Request 3', 'As a table', 'Copy the cURL command', '# Set $TOKEN before.'] as $part) {
             $page->assertSee($part, false);
         }
         $timing = $try->exchanges[0]->timing;

@@ -25,7 +25,7 @@
 
 
 {{ mb_strimwidth(\App\Runs\EvidenceWriter::readable($carried), 0, 20000, '…', 'UTF-8') }}@endif</pre>
-            <p class="mt-2"><button type="button" class="btn small" data-copy="{{ $page->curl($exchange) }}">Copy as cURL</button> <small>secrets become variables of the shell</small></p>
+            <p class="mt-2"><button type="button" class="btn small" data-copy="{{ $page->curl($exchange) }}">Copy the cURL command</button> <small>secrets become variables of the shell</small></p>
             <h3 class="mb-1 mt-4">How long</h3>
             <svg width="492" height="{{ 18 * count(\App\View\EvidencePage::phases($exchange)) + 4 }}" role="img" aria-label="Phases of the request">
                 @foreach (\App\View\EvidencePage::phases($exchange) as $row => $phase)
