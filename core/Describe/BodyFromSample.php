@@ -18,11 +18,14 @@ final class BodyFromSample
     /** @var list<array<string, mixed>> */
     private array $inputs = [];
 
+    private readonly InputNames $names;
+
     /**
      * @param  list<string>  $taken  names of inputs that are there already
      */
-    public function __construct(private array $taken = [])
+    public function __construct(array $taken = [])
     {
+        $this->names = new InputNames($taken);
     }
 
     /**
@@ -123,32 +126,9 @@ final class BodyFromSample
      */
     private function input(array $path, string $type, string|int|float|bool|null $try, array $more = []): \stdClass
     {
-        $input = ['name' => $this->name($path), 'in' => 'body'] + ($type === 'text' ? [] : ['type' => $type]) + ($try === null || $try === '' ? [] : ['try' => $try]) + $more;
+        $input = ['name' => $this->names->take($path), 'in' => 'body'] + ($type === 'text' ? [] : ['type' => $type]) + ($try === null || $try === '' ? [] : ['try' => $try]) + $more;
         $this->inputs[] = $input;
 
         return (object) ['input' => $input['name']];
-    }
-
-    /**
-     * The last step of the path, with as many before it as are needed to be the only one.
-     *
-     * @param  list<string>  $path
-     */
-    private function name(array $path): string
-    {
-        $clean = array_map(static fn (string $step): string => trim((string) preg_replace('/[^\pL\pN_-]+/u', '_', $step), '_') ?: 'value', $path ?: ['body']);
-        $name = 'value';
-        for ($many = 1; $many <= count($clean); $many++) {
-            $name = mb_substr(implode('_', array_slice($clean, -$many)), 0, 120);
-            if (! in_array($name, $this->taken, true)) {
-                break;
-            }
-        }
-        for ($base = $name, $number = 2; in_array($name, $this->taken, true); $number++) {
-            $name = "{$base}_$number";
-        }
-        $this->taken[] = $name;
-
-        return $name;
     }
 }

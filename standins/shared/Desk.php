@@ -105,17 +105,7 @@ final readonly class Desk
      */
     public function change(\Closure $how): mixed
     {
-        $handle = fopen($this->file(), 'c+');
-        if ($handle === false || ! flock($handle, LOCK_EX)) {
-            return null;
-        }
-        [$state, $result] = $how((array) json_decode((string) stream_get_contents($handle), true));
-        ftruncate($handle, 0);
-        rewind($handle);
-        fwrite($handle, (string) json_encode($state));
-        fclose($handle);
-
-        return $result;
+        return $this->notes()->change($how);
     }
 
     /**
@@ -123,12 +113,12 @@ final readonly class Desk
      */
     public function state(): array
     {
-        return is_file($this->file()) ? (array) json_decode((string) file_get_contents($this->file()), true) : [];
+        return $this->notes()->read();
     }
 
-    private function file(): string
+    private function notes(): Notebook
     {
-        return (getenv('STANDINS_STATE') ?: sys_get_temp_dir())."/standin-{$this->service}-desk.json";
+        return new Notebook($this->service, 'desk');
     }
 
     private function sign(string $data): string

@@ -9,7 +9,7 @@ namespace StandIns;
  */
 final readonly class Notebook
 {
-    public function __construct(private string $service)
+    public function __construct(private string $service, private string $kind = 'notes')
     {
     }
 
@@ -41,6 +41,6 @@ final readonly class Notebook
 
     private function file(): string
     {
-        return (getenv('STANDINS_STATE') ?: sys_get_temp_dir())."/standin-{$this->service}-notes.json";
+        return (getenv('STANDINS_STATE') ?: sys_get_temp_dir())."/standin-{$this->service}-{$this->kind}.json";
     }
 }

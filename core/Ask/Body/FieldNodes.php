@@ -24,12 +24,7 @@ trait FieldNodes
     {
         $names = [];
         foreach ($this->fields as $field) {
-            $node = Node::of($field);
-            array_push($names, ...match ($node->kind) {
-                'input' => [$node->value],
-                'text' => (new Template($node->value))->names(),
-                default => [],
-            });
+            array_push($names, ...Node::of($field)->names());
         }
 
         return array_values(array_unique($names));

@@ -39,11 +39,7 @@ final readonly class JsonTree implements Body
     {
         $names = [];
         self::walk($this->tree, '$', static function (Node $node) use (&$names): void {
-            array_push($names, ...match ($node->kind) {
-                'input' => [$node->value],
-                'text' => (new Template($node->value))->names(),
-                default => [],
-            });
+            array_push($names, ...$node->names());
         });
 
         return array_values(array_unique($names));
@@ -170,11 +166,7 @@ final readonly class JsonTree implements Body
         $names = [];
         self::walk($this->tree, '$', static function (Node $node, string $path) use (&$names, $where): void {
             if ($node->kind !== null && $where($path)) {
-                array_push($names, ...match ($node->kind) {
-                    'input' => [$node->value],
-                    'text' => (new Template($node->value))->names(),
-                    default => [],
-                });
+                array_push($names, ...$node->names());
             }
         });
 

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Ask\Body;
 
+use DeepSpring\Ask\Template;
+
 /**
  * What a node of a body tree is: an object with the one member `input`, `text` or `literal`, or a
  * value that stands for itself.
@@ -25,6 +27,20 @@ final readonly class Node
         }
 
         return new self(null, $node);
+    }
+
+    /**
+     * Names of the inputs in this very node.
+     *
+     * @return list<string>
+     */
+    public function names(): array
+    {
+        return match ($this->kind) {
+            'input' => [$this->value],
+            'text' => (new Template($this->value))->names(),
+            default => [],
+        };
     }
 
     /**

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
+use DeepSpring\Describe\InputNames;
 use DeepSpring\Describe\Mend;
 
 /**
@@ -27,11 +28,14 @@ final class BodyFromSchema
 
     private int $leftOut = 0;
 
+    private readonly InputNames $names;
+
     /**
      * @param  list<string>  $taken  names of the other inputs
      */
-    public function __construct(private readonly Schemas $schemas, private array $taken)
+    public function __construct(private readonly Schemas $schemas, array $taken)
     {
+        $this->names = new InputNames($taken);
     }
 
     /**
@@ -65,7 +69,7 @@ final class BodyFromSchema
         if (str_contains($plain, 'xml')) {
             return [['as' => 'xml', 'of' => $this->xml($schema, $example, $place)], $this->inputs, $plain === 'application/xml' ? null : $type];
         }
-        $name = $this->name(['body']);
+        $name = $this->names->take(['body']);
         $this->inputs[] = ['name' => $name, 'in' => 'body', 'required' => true] + ($schema->format === 'binary' || preg_match('~^(?:image|audio|video)/|octet-stream|pdf|zip~', $plain) === 1 ? ['type' => 'file'] : Parameters::try($example, 'text'));
 
         return [['as' => 'text', 'of' => "{{$name}}"], $this->inputs, $plain === 'text/plain' ? null : $type];
@@ -134,7 +138,7 @@ final class BodyFromSchema
         $typed = $isList ? Parameters::typed($items) + ['many' => 'comma'] : ($schema->type === 'any' && ! is_scalar($example) ? ['type' => 'json'] : Parameters::typed($schema));
         $example ??= $schema->example() ?? ($isList ? $items->example() : null);
         $default = $schema->raw['default'] ?? null;
-        $name = $this->name($path ?: ['body']);
+        $name = $this->names->take($path);
         $this->inputs[] = ['name' => $name, 'in' => 'body'] + ($required && $path !== [] ? ['required' => true] : []) + Parameters::about([], $schema) + $typed + Parameters::try($example, $typed['type'] ?? 'text', $isList)
             + ($example === null && is_scalar($default) && ! $isList && ($typed['type'] ?? 'text') !== 'json' ? ['default' => $default] : []);
 
@@ -155,7 +159,7 @@ final class BodyFromSchema
         foreach ($schema->properties as $name => [$raw, $file]) {
             $inner = $this->schemas->of($raw, "$place.$name", $file);
             $items = $inner->type === 'array' && $inner->items !== null ? $this->schemas->of($inner->items[0], $place, $inner->items[1]) : null;
-            $as = $this->name([(string) $name]);
+            $as = $this->names->take([(string) $name]);
             $typed = $items === null ? Parameters::typed($inner) : Parameters::typed($items) + ['many' => 'repeat'];
             $this->inputs[] = ['name' => $as, 'in' => 'body'] + (in_array((string) $name, $schema->required, true) ? ['required' => true] : []) + Parameters::about([], $inner) + $typed + Parameters::try(is_array($example) ? $example[$name] ?? null : $inner->example(), $typed['type'] ?? 'text', $items !== null);
             $fields->{$name} = (object) ['input' => $as];
@@ -170,32 +174,11 @@ final class BodyFromSchema
         $inside = '';
         foreach ($schema->properties as $name => [$raw, $file]) {
             $inner = $this->schemas->of($raw, "$place.$name", $file);
-            $as = $this->name([(string) $name]);
+            $as = $this->names->take([(string) $name]);
             $this->inputs[] = ['name' => $as, 'in' => 'body'] + (in_array((string) $name, $schema->required, true) ? ['required' => true] : []) + ($inner->type === 'object' || $inner->type === 'array' ? [] : Parameters::typed($inner)) + Parameters::try(is_array($example) ? $example[$name] ?? null : $inner->example(), 'text');
             $inside .= "  <$name>{{$as}}</$name>\n";
         }
 
         return "<$root>\n$inside</$root>\n";
-    }
-
-    /**
-     * @param  list<string>  $path
-     */
-    private function name(array $path): string
-    {
-        $clean = array_map(static fn (string $step): string => trim((string) preg_replace('/[^\pL\pN_-]+/u', '_', $step), '_') ?: 'value', $path);
-        $name = 'value';
-        for ($many = 1; $many <= count($clean); $many++) {
-            $name = mb_substr(implode('_', array_slice($clean, -$many)), 0, 120);
-            if (! in_array($name, $this->taken, true)) {
-                break;
-            }
-        }
-        for ($base = $name, $number = 2; in_array($name, $this->taken, true); $number++) {
-            $name = "{$base}_$number";
-        }
-        $this->taken[] = $name;
-
-        return $name;
     }
 }

@@ -97,7 +97,7 @@ final class OpenApiImporter implements Importer
         }
         $security = new Security;
         $access = $security->access($this->schemes($document, $references), $requirements, $bases[0] ?? $given->address);
-        array_push($mends, ...$parameters->mends, ...$references->mends, ...$security->mends);
+        array_push($mends, ...$parameters->mends, ...$references->mends, ...$schemas->mends, ...$security->mends);
         $found = $this->apart($found);
 
         return new Described('openapi', $title, $bases, $access, [], [], $found, array_slice($mends, 0, self::MOST_MENDS));

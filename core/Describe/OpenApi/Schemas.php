@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
+use DeepSpring\Describe\Mend;
+
 /**
  * Raw schemas → `Schema`. Named ones are read once.
  */
@@ -13,6 +15,17 @@ final class Schemas
 
     /** Members that make a schema more than a plain value. */
     private const MORE = ['properties' => 1, 'items' => 1, 'prefixItems' => 1, 'enum' => 1, 'const' => 1, 'allOf' => 1, 'oneOf' => 1, 'anyOf' => 1, 'additionalProperties' => 1, 'patternProperties' => 1, 'required' => 1];
+
+    /** Formats of JSON Schema, of the format registry of OpenAPI, and words for them that need no saying. */
+    private const FORMATS = ' int int8 int16 int32 int64 uint8 uint16 uint32 uint64 integer long double-int float double decimal decimal128 money number byte binary date date-time datetime date-time-local time time-local timestamp duration password email idn-email hostname idn-hostname ipv4 ipv6 ip uri url uri-reference uri-template iri iri-reference uuid guid json-pointer relative-json-pointer regex char commonmark markdown html base64 base64url media-range http-date sf-string sf-token sf-integer sf-decimal sf-boolean sf-binary unixtime phone string boolean ';
+
+    private const MOST_MENDS = 50;
+
+    /** @var list<Mend> */
+    public array $mends = [];
+
+    /** @var array<string, true> formats that were told of */
+    private array $told = [];
 
     /** @var array<string, Schema> */
     private array $known = [];
@@ -41,6 +54,7 @@ final class Schemas
      */
     private function read(array $node, ?string $name, string $place, string $file, int $depth): Schema
     {
+        $this->tellOfFormat($node, $place);
         $nullable = ($node['nullable'] ?? $node['x-nullable'] ?? false) === true;
         // Nearly all schemas of a file are this plain.
         if (isset($node['type']) && in_array($node['type'], ['string', 'integer', 'number', 'boolean'], true) && array_intersect_key($node, self::MORE) === []) {
@@ -106,6 +120,20 @@ final class Schemas
         }
 
         return new Schema($type, $format, $properties, array_values(array_unique($required)), $items, $enum, $node, $from, $isMap, $nullable);
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $node
+     */
+    private function tellOfFormat(array $node, string $place): void
+    {
+        $format = $node['format'] ?? null;
+        if (! is_string($format) || $format === '' || isset($this->told[$format]) || str_contains(self::FORMATS, ' '.strtolower($format).' ') || count($this->mends) >= self::MOST_MENDS) {
+            return;
+        }
+        $this->told[$format] = true;
+        $type = is_string($node['type'] ?? null) ? $node['type'] : 'any type';
+        $this->mends[] = Mend::mended($place, 'The format "'.mb_strimwidth($format, 0, 60, '…', 'UTF-8')."\" is unknown; it is read as $type alone, here and elsewhere.");
     }
 
     private static function typeOf(mixed $value): string

@@ -57,7 +57,7 @@ final class OpenApiTest extends TestCase
         yield 'a text that needs quotes' => ["openapi: 3.0.0\npaths:\n  /loans:\n    get:\n      operationId: a\n      summary: Loans: all of them\n", 'mended', 'line 6', 'quotes'];
         yield 'another encoding' => [mb_convert_encoding("openapi: 3.0.0\npaths:\n  /loans:\n    get:\n      operationId: a\n      summary: Prêts\n", 'Windows-1252', 'UTF-8'), 'mended', '', 'not UTF-8'];
         yield 'a method unknown to it is passed over' => [['paths' => ['/loans' => ['get' => ['operationId' => 'a'], 'fetch' => 'x']]], 'note', 'paths./loans.get.responses', 'No answers'];
-        yield 'an unknown format' => [$loans(['operationId' => 'a', 'parameters' => [['name' => 'size', 'in' => 'query', 'schema' => ['type' => 'string', 'format' => 'tenth']]]]), 'note', 'paths./loans.get.responses', 'No answers'];
+        yield 'an unknown format' => [$loans(['operationId' => 'a', 'parameters' => [['name' => 'size', 'in' => 'query', 'schema' => ['type' => 'string', 'format' => 'tenth']]]]), 'mended', 'paths./loans.get.size', 'tenth'];
     }
 
     /**
