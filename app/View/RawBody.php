@@ -24,8 +24,12 @@ final readonly class RawBody
 
     public int $from;
 
-    public function __construct(private ?string $text, public string $search, int $at)
+    public string $search;
+
+    public function __construct(private ?string $text, string $search, int $at)
     {
+        $search = mb_scrub($search, 'UTF-8');
+        $this->search = $search;
         $this->bytes = strlen($text ?? '');
         $this->from = max(0, min($at, max(0, $this->bytes - 1)));
         $hits = [];

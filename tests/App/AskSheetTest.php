@@ -63,6 +63,19 @@ final class AskSheetTest extends AppTestCase
         $this->post('/sources/loans-desk/endpoints/create-loan', $fields)->assertSee('is no header');
     }
 
+    public function test_a_sheet_that_is_saved_as_it_came_changes_nothing(): void
+    {
+        foreach (['loans-desk', 'stores', 'freight-tracker', 'box-office', 'label-writer', 'ledger'] as $slug) {
+            $source = $this->source($slug, withSecrets: false);
+            foreach ($source->inHand()->endpoints() as $endpoint) {
+                $fields = $this->opened($slug, $endpoint->slug);
+                $this->post("/sources/$slug/endpoints/$endpoint->slug", $fields)->assertOk()->assertDontSee('not saved');
+                self::assertSame([], array_map(static fn ($one): string => implode(' › ', $one->place()), $source->draft() === null ? [] : (new \DeepSpring\SourceFile\Comparison)->of($source->published()->document ?? [], $source->inHand()->document)), "$slug/$endpoint->slug");
+                self::assertNull($source->draft(), "$slug/$endpoint->slug");
+            }
+        }
+    }
+
     public function test_kinds_of_bodies_and_inputs_made_of_values(): void
     {
         $source = $this->draft(self::$standinsAddress.'/doors', [], [['slug' => 'x', 'name' => 'X', 'does' => 'create', 'ask' => ['method' => 'POST', 'path' => '/open']]]);
