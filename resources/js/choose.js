@@ -1,5 +1,5 @@
 // Choosing from many rows: a search that hides, a count of what is chosen, and one field that carries it.
-const rows = () => [...document.querySelectorAll('#operations [data-row]')];
+const rows = () => [...document.querySelectorAll(document.querySelector('[data-filter]')?.dataset.filter ?? '[data-none]')];
 const count = () => {
     const place = document.querySelector('[data-chosen]');
     if (!place) return;

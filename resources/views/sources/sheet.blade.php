@@ -164,15 +164,17 @@
             <p class="mb-2">None yet. An endpoint is one path of the API, like <code>/loans</code>.</p>
         @else
             @php($sets = \DeepSpring\Ask\RecordSets::of($sheet->file->document['endpoints'] ?? []))
-            <table class="rows mb-2"><tbody>
+            @if (count($endpoints) > 12)<label class="visually-hidden" for="endpoint-filter">Search endpoints</label><input class="f mb-1" id="endpoint-filter" type="search" placeholder="search {{ count($endpoints) }} endpoints by path or name" data-filter="#endpoint-list [data-row]">@endif
+            <div @if (count($endpoints) > 12) class="choose mb-2" tabindex="0" role="region" aria-label="Endpoints" @endif>
+            <table class="rows mb-2" id="endpoint-list"><tbody>
             @foreach ($sets as $path => $set)
-                @if (count($set['endpoints']) > 1)<tr><td colspan="3" class="pt-2"><code>{{ $path }}</code> @if ($set['missing'] !== [])<small>still missing: @foreach ($set['missing'] as $role)<a href="{{ route('endpoints.create', [$source, 'does' => $role, 'from' => $set['endpoints'][0]['slug']]) }}">{{ \App\View\Show::ROLES[$role] }}</a>{{ $loop->last ? '' : ', ' }}@endforeach</small>@endif</td></tr>@endif
+                @if (count($set['endpoints']) > 1)<tr data-row data-text="{{ mb_strtolower($path) }}"><td colspan="3" class="pt-2"><code>{{ $path }}</code> @if ($set['missing'] !== [])<small>still missing: @foreach ($set['missing'] as $role)<a href="{{ route('endpoints.create', [$source, 'does' => $role, 'from' => $set['endpoints'][0]['slug']]) }}">{{ \App\View\Show::ROLES[$role] }}</a>{{ $loop->last ? '' : ', ' }}@endforeach</small>@endif</td></tr>@endif
                 @foreach ($set['endpoints'] as $one)
                 @php($does = (new \DeepSpring\SourceFile\EndpointDefinition($one))->does())
-                <tr><td @class(['pl-4' => count($set['endpoints']) > 1])><a href="{{ route('endpoints.show', [$source, $one['slug']]) }}">{{ $one['name'] }}</a></td><td class="m">{{ $one['ask']['method'] ?? 'GET' }} {{ $one['ask']['path'] }}</td><td><span class="tag">{{ \App\View\Show::ROLES[$does->value] }}</span> <span class="tag">{{ $does->writes() ? 'writes' : 'reads' }}</span></td></tr>
+                <tr data-row data-text="{{ mb_strtolower($path.' '.($one['ask']['method'] ?? 'GET').' '.$one['ask']['path'].' '.$one['name']) }}"><td @class(['pl-4' => count($set['endpoints']) > 1])><a href="{{ route('endpoints.show', [$source, $one['slug']]) }}">{{ $one['name'] }}</a></td><td class="m">{{ $one['ask']['method'] ?? 'GET' }} {{ $one['ask']['path'] }}</td><td><span class="tag">{{ \App\View\Show::ROLES[$does->value] }}</span> <span class="tag">{{ $does->writes() ? 'writes' : 'reads' }}</span></td></tr>
                 @endforeach
             @endforeach
-            </tbody></table>
+            </tbody></table></div>
         @endif
         <a class="btn" href="{{ route('endpoints.create', $source) }}">Add endpoints</a>
     </div>
