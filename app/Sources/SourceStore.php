@@ -6,6 +6,7 @@ namespace App\Sources;
 
 use App\Models\Endpoint;
 use App\Models\Source;
+use App\Models\SourceDocument;
 use App\Models\User;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
@@ -22,12 +23,14 @@ final class SourceStore
 
     /**
      * Stores a file under its slug as the draft of a new source, or of the one that has that slug.
+     *
+     * @param  SourceFile|null  $was  the document in hand before, when it is known
      */
-    public function draft(SourceFile $file, ?User $by, ?Source $source = null, string $page = ''): Source
+    public function draft(SourceFile $file, ?User $by, ?Source $source = null, string $page = '', ?SourceFile $was = null): Source
     {
-        return DB::transaction(function () use ($file, $by, $source, $page): Source {
+        return DB::transaction(function () use ($file, $by, $source, $page, $was): Source {
             $source ??= Source::query()->where('slug', $file->slug())->lockForUpdate()->first() ?? new Source(['owner_id' => $by?->id]);
-            $before = $source->exists ? $source->inHand()->document : null;
+            $before = $was->document ?? ($source->exists ? $source->inHand()->document : null);
             $source->fill(['slug' => $file->slug(), 'name' => $file->source()->name])->save();
             $this->followEndpoints($source, $file);
             if ($before !== null) {
@@ -37,7 +40,9 @@ final class SourceStore
             if ($source->published()?->says($file) === true) {
                 $source->documents()->where('version', null)->delete();
             } else {
-                $source->documents()->updateOrCreate(['version' => null], ['document' => $json, 'author_id' => $by?->id]);
+                // Without reading it: a document can be large.
+                $draft = $source->documents()->where('version', null)->value('id');
+                $draft === null ? $source->documents()->create(['version' => null, 'document' => $json, 'author_id' => $by?->id]) : SourceDocument::query()->whereKey($draft)->update(['document' => $json, 'author_id' => $by?->id]);
             }
 
             return $source;
@@ -63,7 +68,7 @@ final class SourceStore
                 return $file;
             }
             $changed = $file->changed($document);
-            $this->draft($changed, $by, $source, $page);
+            $this->draft($changed, $by, $source, $page, $file);
 
             return $changed;
         }, self::ATTEMPTS);
@@ -122,8 +127,9 @@ final class SourceStore
     private function followEndpoints(Source $source, SourceFile $file): void
     {
         $slugs = [];
+        $rows = Endpoint::query()->where('source_id', $source->id)->get()->keyBy('slug');
         foreach ($file->endpoints() as $endpoint) {
-            $row = Endpoint::query()->firstOrNew(['source_id' => $source->id, 'slug' => $endpoint->slug])->fill(['name' => $endpoint->name]);
+            $row = ($rows[$endpoint->slug] ?? new Endpoint(['source_id' => $source->id, 'slug' => $endpoint->slug]))->fill(['name' => $endpoint->name]);
             if ($row->isDirty()) {
                 $row->save();
             }

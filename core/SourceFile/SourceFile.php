@@ -38,7 +38,7 @@ final readonly class SourceFile
      */
     public static function stored(string $json): self
     {
-        return new self(Trees::document(json_decode($json, false, 512, JSON_THROW_ON_ERROR)));
+        return new self(Trees::decoded($json));
     }
 
     /**

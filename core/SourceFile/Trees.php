@@ -17,7 +17,27 @@ final class Trees
      */
     public static function document(mixed $decoded): mixed
     {
-        $document = self::arrays($decoded);
+        return self::grafted(self::arrays($decoded), $decoded);
+    }
+
+    /**
+     * JSON → a document. Decoding it twice is quicker than turning objects into arrays here, and most
+     * documents need it once.
+     *
+     * @throws \JsonException
+     */
+    public static function decoded(string $json): mixed
+    {
+        $document = json_decode($json, true, 512, JSON_THROW_ON_ERROR);
+
+        return str_contains($json, '"body":') || str_contains($json, '"sample":') ? self::grafted($document, json_decode($json, false, 512, JSON_THROW_ON_ERROR)) : $document;
+    }
+
+    /**
+     * The trees of a decoded document, in the place of their arrays.
+     */
+    private static function grafted(mixed $document, mixed $decoded): mixed
+    {
         foreach (is_array($document) && is_array($document['endpoints'] ?? null) ? array_keys($document['endpoints']) : [] as $number) {
             foreach (self::TREES as [$part, $name, $last]) {
                 $tree = self::at($decoded, ['endpoints', $number, $part, $name, ...($last === null ? [] : [$last])]);
