@@ -8,6 +8,7 @@ use DeepSpring\Access\Cookies;
 use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\Scheme;
 use DeepSpring\Access\Secrets;
+use DeepSpring\Ask\Body\JsonTree;
 use GuzzleHttp\Psr7\Request;
 use GuzzleHttp\Psr7\Uri;
 use Psr\Http\Message\RequestInterface;
@@ -42,7 +43,7 @@ final readonly class RequestBuilder
         foreach ($this->query as $name => $value) {
             $pairs[] = [(string) $name, [$value], Many::Comma];
         }
-        $headers = array_change_key_case($ask->headers) + array_change_key_case($this->headers);
+        $headers = $page->headers + array_change_key_case($ask->headers) + array_change_key_case($this->headers);
 
         foreach ($ask->inputs as $input) {
             if ($input->in === Place::Path) {
@@ -50,22 +51,28 @@ final readonly class RequestBuilder
             } elseif ($values->isGiven($input->name)) {
                 match ($input->in) {
                     Place::Query => $pairs[] = [$input->name, $values->all($input->name), $input->many ?? Many::Comma],
-                    Place::Header => $headers[strtolower($input->name)] = $values->text($input->name),
+                    Place::Header => $headers[strtolower($input->name)] = $page->headers[strtolower($input->name)] ?? $values->text($input->name),
                     Place::Cookie => $cookies[$input->name] = $values->text($input->name),
                     Place::Body => null,
                 };
             }
         }
 
-        $uri = $page->uri ?? rtrim($this->base, '/').$this->path(strtr($ask->path, $path)).$this->queryString($pairs, $page->query);
-        $body = $ask->body?->encode($values);
+        if ($page->path !== null) {
+            // Another address has nothing of this one but what the source sends everywhere.
+            $pairs = array_slice($pairs, 0, count($this->query));
+        }
+        $uri = $page->uri ?? rtrim($this->base, '/').$this->path($page->path ?? strtr($ask->path, $path)).$this->queryString($pairs, $page->query);
+        $method = $page->method ?? $ask->method;
+        $carrier = $page->body === [] ? $ask->body : ($ask->body ?? new JsonTree(new \stdClass))->with($page->body);
+        $body = $page->method !== null && $page->body === [] ? null : $carrier?->encode($values);
         if ($body !== null) {
             $headers += ['content-type' => $body->contentType];
             $headers['content-length'] = (string) strlen($body->bytes);
-        } elseif (in_array($ask->method, ['POST', 'PUT', 'PATCH'], true)) {
+        } elseif (in_array($method, ['POST', 'PUT', 'PATCH'], true)) {
             $headers['content-length'] = '0';
         }
-        $request = Cookies::add(new Request($ask->method, new Uri($uri), $headers, $body?->bytes), $cookies);
+        $request = Cookies::add(new Request($method, new Uri($uri), $headers, $body?->bytes), $cookies);
         foreach ($this->access as $scheme) {
             $request = $scheme->apply($request, $secrets);
         }

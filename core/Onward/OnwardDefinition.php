@@ -6,21 +6,53 @@ namespace DeepSpring\Onward;
 
 use DeepSpring\Answer\JsonPath\JsonPath;
 
+/**
+ * How to get the rest, as the source file says it.
+ */
 final readonly class OnwardDefinition
 {
-    public function __construct(
+    /** style → what a person calls it */
+    public const STYLES = [
+        'none' => 'nothing: one answer is all', 'page' => 'a page number', 'offset' => 'an offset', 'cursor' => 'a cursor', 'next-link' => 'a link in the answer',
+        'link-header' => 'a Link header', 'range' => 'a Range header', 'partition' => 'numbered parts', 'window' => 'windows of time',
+    ];
+
+    /**
+     * @param  array<string, mixed>  $take  names in `path` → JSONPath in the first answer
+     * @param  list<int>  $endOn  statuses that mean there is no such page
+     */
+    private function __construct(
         public string $style,
         public string $sendAs,
-        public int $first,
+        /** query, body, header; for a partition also path */
+        public string $in,
+        public ?int $first,
         public ?string $sizeAs,
         public ?int $size,
-        public ?JsonPath $pages,
-        public ?JsonPath $total,
+        public ?Figure $pages,
+        public ?Figure $total,
         public ?JsonPath $next,
+        public ?JsonPath $fromLast,
         public ?JsonPath $more,
         public ?JsonPath $link,
+        public string $rel,
+        public string $unit,
+        public ?JsonPath $list,
+        public ?JsonPath $value,
+        public string $firstHolds,
+        public ?string $method,
+        public ?string $path,
+        public array $take,
+        public string $fromAs,
+        public string $toAs,
+        public string $step,
+        public string $start,
+        public string $end,
+        public bool $toIsIncluded,
+        public ?self $inner,
         public bool $anyOrigin,
         public bool $shortPageEnds,
+        public array $endOn,
         public ?int $maxPages,
         public ?int $maxRecords,
     ) {
@@ -34,26 +66,41 @@ final readonly class OnwardDefinition
     public static function of(array $onward): self
     {
         $path = static fn (string $name): ?JsonPath => isset($onward[$name]) ? JsonPath::parse($onward[$name]) : null;
+        $figure = static fn (string $name): ?Figure => isset($onward[$name]) ? Figure::parse($onward[$name]) : null;
 
         return new self(
-            $onward['style'] ?? 'none', $onward['send_as'] ?? '', $onward['first'] ?? 1,
-            $onward['size_as'] ?? null, $onward['size'] ?? null,
-            $path('pages'), $path('total'), $path('next'), $path('more'), $path('link'),
-            $onward['any_origin'] ?? false, $onward['short_page_ends'] ?? false,
-            $onward['max_pages'] ?? null, $onward['max_records'] ?? null,
+            style: $onward['style'] ?? 'none', sendAs: $onward['send_as'] ?? '', in: $onward['in'] ?? 'query', first: $onward['first'] ?? null,
+            sizeAs: $onward['size_as'] ?? null, size: $onward['size'] ?? null, pages: $figure('pages'), total: $figure('total'),
+            next: $path('next'), fromLast: $path('from_last'), more: $path('more'), link: $path('link'), rel: $onward['rel'] ?? 'next', unit: $onward['unit'] ?? 'items',
+            list: $path('list'), value: $path('value'), firstHolds: $onward['first_holds'] ?? 'first', method: $onward['method'] ?? null, path: $onward['path'] ?? null, take: $onward['take'] ?? [],
+            fromAs: $onward['from_as'] ?? '', toAs: $onward['to_as'] ?? '', step: $onward['step'] ?? 'P1M', start: (string) ($onward['start'] ?? ''), end: (string) ($onward['end'] ?? 'now'),
+            toIsIncluded: ($onward['to_is'] ?? 'excluded') === 'included', inner: isset($onward['inner']) ? self::of($onward['inner']) : null,
+            anyOrigin: $onward['any_origin'] ?? false, shortPageEnds: $onward['short_page_ends'] ?? false, endOn: array_values($onward['end_on'] ?? []),
+            maxPages: $onward['max_pages'] ?? null, maxRecords: $onward['max_records'] ?? null,
         );
     }
 
-    public function pager(): Pager
+    /**
+     * @param  \DateTimeImmutable|null  $now  for windows that reach up to now
+     */
+    public function walk(?\DateTimeImmutable $now = null): Walk
     {
-        $inner = match ($this->style) {
+        return new Walk($this->pager($now ?? new \DateTimeImmutable('now', new \DateTimeZone('UTC'))), $this);
+    }
+
+    public function pager(\DateTimeImmutable $now): Pager
+    {
+        return match ($this->style) {
             'page' => new PageNumbers($this),
+            'offset' => new Offsets($this),
             'cursor' => new Cursor($this),
             'next-link' => new NextLink($this),
+            'link-header' => new LinkHeader($this),
+            'range' => new Ranges($this),
+            'partition' => new Partitions($this),
+            'window' => new Windows($this, $now),
             default => new SinglePage,
         };
-
-        return new Bounded($inner, $this);
     }
 
     /**
@@ -61,6 +108,28 @@ final readonly class OnwardDefinition
      */
     public function sizeQuery(): array
     {
-        return $this->sizeAs !== null && $this->size !== null ? [$this->sizeAs => (string) $this->size] : [];
+        return $this->sizeAs !== null && $this->size !== null && $this->in !== 'body' ? [$this->sizeAs => (string) $this->size] : [];
+    }
+
+    /**
+     * @return array<string, int>
+     */
+    public function sizeBody(): array
+    {
+        return $this->sizeAs !== null && $this->size !== null && $this->in === 'body' ? [$this->sizeAs => $this->size] : [];
+    }
+
+    /**
+     * What carries on, by the name of it, for sentences.
+     */
+    public function carrier(): string
+    {
+        return match ($this->style) {
+            'next-link' => (string) $this->link,
+            'link-header' => 'Link',
+            'range' => 'Range',
+            'window' => $this->fromAs,
+            default => $this->sendAs,
+        };
     }
 }

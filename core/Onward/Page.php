@@ -23,6 +23,9 @@ final readonly class Page
         public string $fingerprint,
         /** @var array<string, string> header lines by name in lower case */
         public array $headers = [],
+        public int $status = 200,
+        /** The last record on it. */
+        public mixed $last = null,
     ) {
     }
 }

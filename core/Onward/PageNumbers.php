@@ -11,38 +11,71 @@ use DeepSpring\Ask\PageRequest;
  */
 final class PageNumbers implements Pager
 {
+    use PlainPager;
+
+    /** The number of the last page, where something says it. */
+    private ?int $last = null;
+
+    private bool $begun = false;
+
     public function __construct(private readonly OnwardDefinition $onward)
     {
     }
 
     public function first(): PageRequest
     {
-        return $this->request($this->onward->first);
+        return $this->request(1);
     }
 
     public function next(Page $page): PageRequest|End
     {
-        $pages = $this->number($this->onward->pages, $page);
+        $this->begun = true;
+        if (in_array($page->status, $this->onward->endOn, true)) {
+            return new End(EndReason::PastEnd, "The service answered {$page->status} to page {$page->number}, which means that there is none.");
+        }
+        $pages = $this->onward->pages?->read($page);
         if ($pages !== null && $page->number >= $pages) {
             return new End(EndReason::Total, "Page {$page->number} is the last of $pages.");
         }
-        $total = $this->number($this->onward->total, $page);
+        $total = $this->onward->total?->read($page);
         if ($total !== null && $page->recordsSoFar >= $total) {
-            return new End(EndReason::Total, "The total says $total records, and {$page->recordsSoFar} came.");
+            return new End(EndReason::Total, "All $total records of the total have come.");
+        }
+        if ($page->number === 1) {
+            $this->last = $pages ?? ($total !== null && $page->records > 0 ? (int) ceil($total / $page->records) : null);
         }
 
-        return $this->request($this->onward->first + $page->number);
+        return $this->request($page->number + 1);
     }
 
-    private function request(int $number): PageRequest
+    public function ahead(int $number): ?PageRequest
     {
+        return $this->begun && ($this->last === null || $number <= $this->last) ? $this->request($number) : null;
+    }
+
+    public function statuses(): array
+    {
+        return $this->onward->endOn;
+    }
+
+    public function memory(): array
+    {
+        return ['last' => $this->last];
+    }
+
+    public function remember(array $memory): void
+    {
+        $this->last = $memory['last'] ?? null;
+        $this->begun = true;
+    }
+
+    private function request(int $page): PageRequest
+    {
+        $number = ($this->onward->first ?? 1) + $page - 1;
+        if ($this->onward->in === 'body') {
+            return new PageRequest(body: [$this->onward->sendAs => $number] + $this->onward->sizeBody());
+        }
+
         return new PageRequest([$this->onward->sendAs => (string) $number] + $this->onward->sizeQuery());
-    }
-
-    private function number(?\DeepSpring\Answer\JsonPath\JsonPath $path, Page $page): ?int
-    {
-        $found = $path?->values($page->document)[0] ?? null;
-
-        return is_int($found) || (is_string($found) && ctype_digit($found)) ? (int) $found : null;
     }
 }

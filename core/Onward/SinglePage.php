@@ -8,6 +8,8 @@ use DeepSpring\Ask\PageRequest;
 
 final class SinglePage implements Pager
 {
+    use PlainPager;
+
     public function first(): PageRequest
     {
         return new PageRequest;
@@ -16,5 +18,10 @@ final class SinglePage implements Pager
     public function next(Page $page): End
     {
         return new End(EndReason::Single, 'One request holds all of it.');
+    }
+
+    public function endsEmpty(): bool
+    {
+        return false;
     }
 }

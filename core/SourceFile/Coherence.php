@@ -10,6 +10,8 @@ use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Ask\Body\BodyFactory;
 use DeepSpring\Diagnose\Nearest;
 use DeepSpring\Flatten\SafeNames;
+use DeepSpring\Onward\OnwardDefinition;
+use DeepSpring\Onward\Windows;
 
 /**
  * What must fit together in a document that the schema accepts: paths that parse, names that
@@ -52,12 +54,7 @@ final class Coherence
             }
             $this->ask($endpoint['ask'], "$at.ask");
             $this->path($endpoint['answer']['records'] ?? null, "$at.answer.records");
-            foreach (['next', 'more', 'link', 'total', 'pages'] as $name) {
-                $this->path($endpoint['onward'][$name] ?? null, "$at.onward.$name");
-            }
-            if (isset($endpoint['onward']['size']) !== isset($endpoint['onward']['size_as'])) {
-                $this->fault("$at.onward", 'size and size_as go together: how many, and under which name it is sent.');
-            }
+            $this->onward($endpoint['onward'] ?? [], $endpoint['ask'], "$at.onward");
             if (isset($endpoint['flatten'])) {
                 $this->flatten($endpoint, $at, $tables);
             }
@@ -128,6 +125,87 @@ final class Coherence
             $this->fault("$at.inputs[$number]", "The input \"$name\" goes in the path, but the path has no {{$name}}.");
         }
         $this->body($ask, $at);
+    }
+
+    /**
+     * @param  array<string, mixed>  $onward
+     * @param  array<string, mixed>  $ask
+     */
+    private function onward(array $onward, array $ask, string $at): void
+    {
+        foreach (['next', 'from_last', 'more', 'link', 'list', 'value'] as $name) {
+            $this->path($onward[$name] ?? null, "$at.$name");
+        }
+        foreach (['total', 'pages'] as $name) {
+            $this->path(str_starts_with($onward[$name] ?? '', '$') ? $onward[$name] : null, "$at.$name");
+        }
+        foreach ($onward['take'] ?? [] as $name => $path) {
+            $this->path($path, "$at.take.$name");
+        }
+        $style = $onward['style'] ?? 'none';
+        if ($style !== 'range' && isset($onward['size']) !== isset($onward['size_as'])) {
+            $this->fault($at, 'size and size_as go together: how many, and under which name it is sent.');
+        }
+        if ($style === 'cursor' && isset($onward['next']) === isset($onward['from_last'])) {
+            $this->fault("$at.next", isset($onward['next']) ? 'The cursor is found either at next, in the answer, or at from_last, in the last record; not at both.' : 'Say where the cursor is found: next, in the answer, or from_last, in the last record.');
+        }
+        if (($onward['in'] ?? 'query') === 'header' && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $onward['send_as']) !== 1) {
+            $this->fault("$at.send_as", "\"{$onward['send_as']}\" cannot be the name of a header.");
+        }
+        if (($onward['in'] ?? 'query') === 'body' && ! in_array($ask['body']['as'] ?? 'json', ['json', 'form', 'multipart'], true)) {
+            $this->fault("$at.in", 'What goes on in the body needs a body that is JSON or a form.');
+        }
+        if (($onward['in'] ?? 'query') === 'body' && in_array($ask['method'] ?? 'GET', ['GET', 'HEAD'], true) && ! isset($onward['method'])) {
+            $this->fault("$at.in", ($ask['method'] ?? 'GET').' carries no body.');
+        }
+        match ($style) {
+            'partition' => $this->partition($onward, $at),
+            'window' => $this->window($onward, $ask, $at),
+            default => null,
+        };
+    }
+
+    /**
+     * @param  array<string, mixed>  $onward
+     */
+    private function partition(array $onward, string $at): void
+    {
+        preg_match_all('/\{([^{}]*)\}/', $onward['path'] ?? '', $found);
+        $known = [...array_map(strval(...), array_keys($onward['take'] ?? [])), ...(($onward['in'] ?? 'query') === 'path' ? [$onward['send_as']] : [])];
+        foreach (array_diff($found[1], $known) as $name) {
+            $this->fault("$at.path", "Nothing says what stands for {{$name}}: name it under take, with the path where the first answer holds it.");
+        }
+        if (($onward['in'] ?? 'query') === 'path' && ! in_array($onward['send_as'], $found[1], true)) {
+            $this->fault("$at.path", "A part that goes in the path needs a path with {{$onward['send_as']}} in it.");
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $onward
+     * @param  array<string, mixed>  $ask
+     */
+    private function window(array $onward, array $ask, string $at): void
+    {
+        try {
+            $count = OnwardDefinition::of($onward)->pager(new \DateTimeImmutable('now', new \DateTimeZone('UTC')));
+            $windows = $count instanceof Windows ? $count->count() : 0;
+        } catch (\Exception) {
+            $this->fault("$at.start", 'There is no such day.');
+
+            return;
+        }
+        if ($windows === 0) {
+            $this->fault("$at.end", 'The end lies before the start, so there is no window.');
+        } elseif ($windows >= 100_000) {
+            $this->fault("$at.step", 'These would be 100 000 windows or more. Take a longer step.');
+        }
+        if (isset($onward['inner'])) {
+            if (in_array($onward['inner']['style'], ['window', 'partition', 'range', 'none'], true)) {
+                $this->fault("$at.inner.style", 'Inside a window, the rest comes by page, offset, cursor, link or Link header.');
+            } else {
+                $this->onward($onward['inner'], $ask, "$at.inner");
+            }
+        }
     }
 
     /**

@@ -45,4 +45,13 @@ interface Body
      * @param  list<string>  $filled
      */
     public function demanded(string $input, array $filled): ?string;
+
+    /**
+     * The same with further members: what asks for another page.
+     *
+     * @param  array<array-key, string|int>  $members  by name, in JSON also by names with dots between
+     *
+     * @throws InvalidInput when this kind of body has no members
+     */
+    public function with(array $members): self;
 }

@@ -58,6 +58,11 @@ trait FieldNodes
         return null;
     }
 
+    public function with(array $members): self
+    {
+        return new self($members + $this->fields);
+    }
+
     /**
      * What a node stands for; null when it is not sent.
      */

@@ -96,6 +96,24 @@ final readonly class JsonTree implements Body
         return null;
     }
 
+    public function with(array $members): self
+    {
+        $tree = $this->tree instanceof \stdClass ? clone $this->tree : new \stdClass;
+        foreach ($members as $name => $value) {
+            $steps = explode('.', (string) $name);
+            $last = array_pop($steps);
+            $at = $tree;
+            foreach ($steps as $step) {
+                // Objects on the way are copied: the tree belongs to the source file.
+                $at->{$step} = ($at->{$step} ?? null) instanceof \stdClass ? clone $at->{$step} : new \stdClass;
+                $at = $at->{$step};
+            }
+            $at->{$last} = $value;
+        }
+
+        return new self($tree, $this->keepEmpty, $this->optional);
+    }
+
     private function build(mixed $raw, Values $values, string $path): mixed
     {
         $node = Node::of($raw);

@@ -63,4 +63,9 @@ final readonly class TextBody implements Body
 
         return strtr($value, ['&' => '&amp;', '<' => '&lt;', '>' => '&gt;', '"' => '&quot;', "'" => '&#39;', "\r" => '&#13;', "\n" => '&#10;', "\t" => '&#9;']);
     }
+
+    public function with(array $members): self
+    {
+        throw InvalidInput::because('body', 'a body that is text has no place for '.implode(' and ', array_keys($members)));
+    }
 }

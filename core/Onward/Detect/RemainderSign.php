@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Onward\Detect;
+
+/**
+ * A total greater than what came, or parameters that only a list in pages takes, where the answer
+ * itself does not say how to go on.
+ */
+final class RemainderSign implements Sign
+{
+    public function propose(FirstAnswer $answer): array
+    {
+        $count = count($answer->records);
+        if ($count === 0) {
+            return [];
+        }
+        $total = $answer->figure(Names::TOTAL, $count + 1);
+        $totalAt = $total !== null ? $total->path : $this->header($answer, $count);
+        $last = $answer->member(Names::LAST, static fn (Member $member): bool => $member->value === false);
+        $page = $answer->parameter(Names::PAGE_SENT);
+        $offset = $answer->parameter(Names::OFFSET_SENT);
+        $cursor = $answer->parameter(Names::CURSOR_SENT);
+        $size = $answer->parameter(Names::SIZE);
+        $isFull = $size !== null && ($answer->sent[$size] ?? '') === (string) $count;
+        if ($totalAt === null && $last === null && ! $isFull && ($page ?? $offset ?? null) === null) {
+            return [];
+        }
+        $because = match (true) {
+            $total !== null => "{$total->path} is {$total->number()}, and $count records came",
+            $totalAt !== null => "$totalAt says {$answer->headers[$totalAt]}, and $count records came",
+            $last !== null => "{$last->path} is false",
+            $isFull => "$size asked for $count records, and exactly $count came",
+            default => 'the endpoint takes '.($page ?? $offset),
+        };
+        $end = $totalAt === null ? [] : ['total' => $totalAt];
+        if ($offset !== null && $page === null) {
+            return [new Proposal(['style' => 'offset', 'send_as' => $offset] + $answer->size() + $end, ucfirst($because).($totalAt === null && $last === null && ! $isFull ? '.' : ", and the endpoint takes $offset."), "With $offset the next page begins after the last record of this one.", $totalAt === null ? 54 : 78)];
+        }
+        if ($page !== null) {
+            return [new Proposal(['style' => 'page', 'send_as' => $page] + $answer->size() + $end, ucfirst($because).($totalAt === null && $last === null && ! $isFull ? '.' : ", and the endpoint takes $page."), "With $page the second page differs from the first.", $totalAt === null ? 54 : 78)];
+        }
+        if ($totalAt === null && $last === null || $cursor !== null) {
+            return [];
+        }
+
+        return [new Proposal(['style' => 'page', 'send_as' => 'page'] + $answer->size() + $end, ucfirst($because).'; nothing says under which name a page is asked for, and "page" is the most usual.', 'With page the second page differs from the first.', 40)];
+    }
+
+    private function header(FirstAnswer $answer, int $count): ?string
+    {
+        foreach ($answer->headers as $name => $value) {
+            if (preg_match('/^(?:x-)?(?:total-count|total|total-items|total-results|pagination-total-count|total-records|result-count|count)$/', $name) === 1 && ctype_digit(trim($value)) && (int) $value > $count) {
+                return $name;
+            }
+        }
+
+        return null;
+    }
+}
