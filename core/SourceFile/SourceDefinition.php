@@ -9,6 +9,7 @@ use DeepSpring\Access\Scheme;
 use DeepSpring\Access\SchemeFactory;
 use DeepSpring\Access\Variables;
 use DeepSpring\Ask\RequestBuilder;
+use DeepSpring\Pace\Settings;
 
 final readonly class SourceDefinition
 {
@@ -16,11 +17,8 @@ final readonly class SourceDefinition
 
     public string $name;
 
-    /** Seconds. */
-    public int $timeout;
-
-    /** How often a request is sent at most. */
-    public int $tries;
+    /** How fast it may be asked. */
+    public Settings $pace;
 
     /**
      * @param  array<string, mixed>  $source  valid by the schema
@@ -29,8 +27,7 @@ final readonly class SourceDefinition
     {
         $this->slug = $source['slug'];
         $this->name = $source['name'];
-        $this->timeout = $source['pace']['timeout'] ?? 30;
-        $this->tries = $source['pace']['tries'] ?? 5;
+        $this->pace = Settings::of($source['pace'] ?? []);
     }
 
     /**
