@@ -8,13 +8,14 @@ use StandIns\Response;
 
 /*
  * One process serves the public stand-ins, another (STANDINS=private) those that only a relay
- * should reach.
+ * should reach; tests have both in one (STANDINS=all).
  */
 foreach (['Request', 'Response', 'Faults', 'Service', 'Words', 'Desk', 'Notebook'] as $class) {
     require_once __DIR__."/shared/$class.php";
 }
 
-$sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', 'label-writer', 'ledger', 'doors'], 'private' => ['conservation-lab']];
+$sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', 'label-writer', 'ledger', 'crate-loggers', 'registrar', 'doors'], 'private' => ['conservation-lab']];
+$sets['all'] = [...$sets['public'], ...$sets['private']];
 $names = $sets[getenv('STANDINS') ?: 'public'] ?? $sets['public'];
 $request = Request::current();
 

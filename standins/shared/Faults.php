@@ -42,11 +42,19 @@ final class Faults
         usleep(1000 * min(60_000, (int) ($request->query['slow'] ?? 0)));
         $set = is_file($this->file) ? json_decode((string) file_get_contents($this->file), true) : [];
         $fault = $request->query['fault'] ?? '';
-        if ($fault === 'outage' || ($set['outage_until'] ?? 0) > time()) {
-            return Response::json(['error' => 'unavailable', 'message' => 'Down for maintenance.'], 503, ['Retry-After' => '5']);
+        if ($fault === 'outage' || ($set['outage_until'] ?? 0) > microtime(true)) {
+            return Response::json(['error' => 'unavailable', 'message' => 'Down for maintenance.'], 503, ['Retry-After' => '2']);
         }
         if (isset($set['per_minute']) && $this->count() > $set['per_minute']) {
             return Response::json(['error' => 'rate_limited', 'message' => 'Slow down.'], 429, ['Retry-After' => (string) (60 - time() % 60)]);
+        }
+        $chance = mt_rand() / mt_getrandmax();
+        foreach ($set['storm'] ?? [] as $kind => $share) {
+            // Shares of all requests: {"429": 0.1, "503": 0.1, "cut": 0.05, "slow": 0.1}.
+            $chance -= $share;
+            if ($chance < 0) {
+                return $this->stormy((string) $kind, $answer);
+            }
         }
 
         return match ($fault) {
@@ -58,6 +66,24 @@ final class Faults
             'cut' => $this->cut($answer(), true),
             'huge' => new Response(200, ['Content-Type' => 'application/json'], '["'.str_repeat('0123456789abcdef', 4_400_000).'"]'),
             default => $answer(),
+        };
+    }
+
+    /**
+     * @param  \Closure(): Response  $answer
+     */
+    private function stormy(string $kind, \Closure $answer): Response
+    {
+        if ($kind === 'slow') {
+            usleep(mt_rand(200_000, 700_000));
+
+            return $answer();
+        }
+
+        return match ($kind) {
+            'cut' => $this->cut($answer(), true),
+            '429' => Response::json(['error' => 'rate_limited', 'message' => 'Slow down.'], 429, mt_rand(0, 1) === 0 ? [] : ['Retry-After' => '1']),
+            default => Response::json(['error' => 'unavailable', 'message' => 'Try again later.'], 503, []),
         };
     }
 

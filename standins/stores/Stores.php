@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace StandIns\Stores;
 
+use StandIns\Faults;
 use StandIns\Notebook;
 use StandIns\Request;
 use StandIns\Response;
@@ -11,7 +12,7 @@ use StandIns\Service;
 use StandIns\Words;
 
 /**
- * 640 shelf positions, by page number.
+ * 640 shelf positions, by page number, or by range where one is asked for.
  */
 final readonly class Stores implements Service
 {
@@ -19,7 +20,7 @@ final readonly class Stores implements Service
 
     private const COUNT = 640;
 
-    public function __construct(private Notebook $notes)
+    public function __construct(private Notebook $notes, private Faults $faults)
     {
     }
 
@@ -34,7 +35,11 @@ final readonly class Stores implements Service
         if ($request->path !== '/v1/positions') {
             return Response::json(['title' => 'Not found', 'detail' => "There is nothing at {$request->path}.", 'status' => 404], 404);
         }
-        $page = $request->number('page', 1, 1, 100000);
+        if (isset($request->headers['range'])) {
+            return $this->range($request->headers['range']);
+        }
+        // The parameter may go by another name, and this one be passed over in silence.
+        $page = $request->number((string) ($this->faults->setting('page_as') ?? 'page'), 1, 1, 100000);
         $size = $request->number('per_page', 50, 1, 100);
         if ($page === null || $size === null) {
             return Response::json(['title' => 'Bad request', 'detail' => 'page and per_page are numbers from 1.', 'status' => 400], 400);
@@ -45,6 +50,23 @@ final readonly class Stores implements Service
         }
 
         return Response::json(['positions' => $positions, 'page' => $page, 'pages' => (int) ceil(self::COUNT / $size), 'total' => self::COUNT]);
+    }
+
+    /**
+     * A part of the list, counted from 0 (RFC 9110 §14); 100 at most.
+     */
+    private function range(string $header): Response
+    {
+        if (preg_match('/^positions=(\d{1,9})-(\d{1,9})?$/D', $header, $part) !== 1) {
+            return Response::json(['title' => 'Bad request', 'detail' => 'Ask for Range: positions=0-99.', 'status' => 400], 400);
+        }
+        $from = (int) $part[1];
+        if ($from >= self::COUNT) {
+            return Response::json(['title' => 'Range not satisfiable', 'status' => 416], 416, ['Content-Range' => 'positions */'.self::COUNT]);
+        }
+        $to = min(self::COUNT - 1, $from + 99, ($part[2] ?? '') === '' ? PHP_INT_MAX : max($from, (int) $part[2]));
+
+        return Response::json(array_map($this->position(...), range($from + 1, $to + 1)), 206, ['Content-Range' => "positions $from-$to/".self::COUNT, 'Accept-Ranges' => 'positions']);
     }
 
     /**
