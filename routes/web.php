@@ -104,4 +104,7 @@ Route::middleware('auth')->group(function (): void {
     Route::get('/runs/{run}', [RunController::class, 'show'])->name('runs.show');
     Route::get('/runs/{run}/progress', [RunController::class, 'progress'])->name('runs.progress');
     Route::post('/runs/{run}/stop', [RunController::class, 'stop'])->name('runs.stop');
+    Route::post('/runs/{run}/go-on', [RunController::class, 'goOn'])->name('runs.go-on');
+    Route::post('/runs/{run}/again', [RunController::class, 'again'])->name('runs.again');
+    Route::get('/runs/{run}/exchanges/{exchange}', [RunController::class, 'exchange'])->name('runs.exchange');
 });

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Models;
 
+use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
@@ -23,10 +24,21 @@ use Illuminate\Support\Carbon;
  * @property int $rejects
  * @property int $duplicates
  * @property int $bytes
- * @property bool $stop_asked
+ * @property string $tables names of the tables it fills, with blanks between
+ * @property string|null $active what it is for, as long as it waits or reads
+ * @property int $attempt counts the processes that worked for it
+ * @property Carbon|null $heartbeat_at
+ * @property string|null $waits_for
+ * @property string|null $stop_how
+ * @property bool $continuable whether what it read so far is there to be gone on with
+ * @property bool $closely whether every exchange is kept
+ * @property int|null $total records there are, as the API says
+ * @property int $retries
+ * @property int $waited milliseconds
+ * @property list<array{code: string, sentence: string, doubt: bool}>|null $findings
  * @property string|null $ended
  * @property array{code: string, what: string, advice: string, where: string}|null $diagnosis
- * @property list<array{start: int, ms: int, records: int|null, waited: int}>|null $ladder milliseconds
+ * @property list<array{start: int, ms: int, records: int|null, waited: int, page?: int, to?: int, tries?: int}>|null $ladder milliseconds
  * @property Carbon|null $started_at
  * @property Carbon|null $ended_at
  * @property Carbon $created_at
@@ -39,7 +51,7 @@ final class Run extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'stop_asked' => 'boolean', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
+    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'continuable' => 'boolean', 'closely' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
 
@@ -73,5 +85,57 @@ final class Run extends Model
     public function rejectedValues(): HasMany
     {
         return $this->hasMany(RejectedValue::class);
+    }
+
+    /**
+     * @return HasMany<RunEvent, $this>
+     */
+    public function events(): HasMany
+    {
+        return $this->hasMany(RunEvent::class);
+    }
+
+    /**
+     * Whose the staged tables are.
+     */
+    public function owner(): string
+    {
+        return "e{$this->endpoint_id}";
+    }
+
+    /**
+     * What it reads by: the version that was published when it was asked for.
+     */
+    public function file(): SourceFile
+    {
+        return $this->endpoint->source->documents()->where('version', $this->version)->firstOrFail()->file();
+    }
+
+    /**
+     * Whether something was found by which the list may not be whole.
+     */
+    public function isInDoubt(): bool
+    {
+        return array_filter($this->findings ?? [], static fn (array $finding): bool => $finding['doubt']) !== [];
+    }
+
+    /**
+     * Records a second so far.
+     */
+    public function speed(): ?float
+    {
+        $seconds = $this->started_at === null ? 0 : abs($this->started_at->diffInMilliseconds($this->ended_at ?? Carbon::now())) / 1000;
+
+        return $seconds < 0.5 ? null : $this->records / $seconds;
+    }
+
+    /**
+     * Seconds until it will probably be done; null where nothing says how much there is.
+     */
+    public function secondsLeft(): ?int
+    {
+        $speed = $this->speed();
+
+        return $this->total === null || $speed === null || $speed <= 0 || $this->state !== RunState::Running ? null : (int) ceil(max(0, $this->total - $this->records) / $speed);
     }
 }

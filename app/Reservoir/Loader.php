@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Reservoir;
 
 /**
- * A process of its own that loads files while this one reads on. One statement is under way at
+ * A process of its own that loads files while this one reads on. One transaction is under way at
  * most.
  */
 final class Loader
@@ -33,25 +33,32 @@ final class Loader
     }
 
     /**
-     * @throws KeepFailed
+     * Begins one transaction.
+     *
+     * @param  array<int, string>  $loads  statements by the number of their table
+     * @param  array{string, list<string|int>}|null  $mark  a statement that changes one row, and its values
+     *
+     * @throws ConnectionLost
      */
-    public function begin(string $sql): void
+    public function begin(array $loads, ?array $mark): void
     {
-        $this->write($sql);
+        $this->write(['loads' => $loads === [] ? new \stdClass : $loads, 'mark' => $mark]);
     }
 
     /**
-     * Waits for the statement under way.
+     * Waits for the transaction under way.
      *
-     * @return int rows that were loaded
+     * @return array<int, int> rows that were loaded, by the number of their table
      *
      * @throws KeepFailed when the database refused, or would have changed a value
+     * @throws ConnectionLost
+     * @throws Overtaken
      */
-    public function result(): int
+    public function result(): array
     {
         $answer = json_decode((string) fgets($this->pipes[1]), true);
-        if (! is_array($answer)) {
-            throw KeepFailed::because('The process that loads rows has ended: the database may have been stopped.');
+        if (! is_array($answer) || $answer['lost']) {
+            throw ConnectionLost::because(is_array($answer) ? $answer['error'] : 'The process that loads rows has ended.');
         }
         if ($answer['error'] !== null) {
             throw KeepFailed::because('The database did not take the rows: '.mb_strimwidth($answer['error'], 0, 300, '…', 'UTF-8').'.');
@@ -59,8 +66,11 @@ final class Loader
         if ($answer['warning'] !== null) {
             throw KeepFailed::because("The database would have changed a value: {$answer['warning']}.");
         }
+        if ($answer['overtaken']) {
+            throw new Overtaken;
+        }
 
-        return (int) $answer['rows'];
+        return array_map(intval(...), $answer['rows']);
     }
 
     public function close(): void
@@ -75,7 +85,7 @@ final class Loader
     private function write(mixed $line): void
     {
         if (@fwrite($this->pipes[0], json_encode($line, JSON_UNESCAPED_SLASHES | JSON_THROW_ON_ERROR)."\n") === false) {
-            throw KeepFailed::because('The process that loads rows has ended: the database may have been stopped.');
+            throw ConnectionLost::because('The process that loads rows has ended.');
         }
     }
 }

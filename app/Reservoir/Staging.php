@@ -12,14 +12,18 @@ use Illuminate\Database\Connection;
 /**
  * New tables beside the old ones, which stay readable until all new ones take their place in one
  * step. Only one staging for the same owner is open at a time: the lock goes with the database
- * connection, so it ends with the process whatever kills that.
+ * connection, so it ends with the process whatever kills that. Rows are loaded together with how
+ * far the reading got, so another process can go on from there.
  */
 final class Staging
 {
+    /** Seconds after which rows are loaded however few they are, so that little is lost with a process. */
+    private const SECONDS = 3.0;
+
     /** @var list<TableShape> */
     public readonly array $shapes;
 
-    /** @var list<RowFile> */
+    /** @var array<int, RowFile> */
     private array $files = [];
 
     public int $rows = 0;
@@ -27,21 +31,31 @@ final class Staging
     /** Rows whose key was there already. */
     public int $duplicates = 0;
 
-    /** @var list<int> */
+    /** @var array<int, int> rows of each table */
     public array $rowsOf = [];
+
+    /** @var array<int, int> rows that were given to each table, whether they were new to it or not. */
+    public array $givenTo = [];
 
     private bool $open = false;
 
     private ?Loader $loader = null;
 
-    /** The file that is being loaded. */
-    private ?RowFile $loading = null;
+    /** @var array<int, RowFile> the files that are being loaded */
+    private array $loading = [];
 
-    private int $loadingTable = 0;
+    private bool $isLoading = false;
 
-    private readonly string $mark;
+    private string $mark;
 
     private int $fileCount = 0;
+
+    private float $committed = 0.0;
+
+    private int $attempt = 0;
+
+    /** Whether the tables were put in place by an earlier process already. */
+    public bool $isSwapped = false;
 
     /**
      * @param  string  $owner  letters and digits; what is left over of the same owner is cleared away
@@ -60,50 +74,107 @@ final class Staging
     }
 
     /**
+     * Goes on with what an earlier process of the same run left, or begins anew.
+     *
+     * @param  int  $run  whose rows these are; 0 when they are nobody's to go on with
+     * @param  int  $attempt  counts up with each process that works for the run
+     * @return array<string, mixed>|null how far the earlier process got, as it was committed
+     *
      * @throws KeepFailed when another one is at work on the same tables
      */
-    public function begin(): void
+    public function begin(int $run = 0, int $attempt = 1): ?array
     {
-        $locked = $this->keeper->selectOne('select get_lock(?, 0) as got', [self::lockName($this->schema, $this->owner)], false);
-        if ((int) ($locked->got ?? 0) !== 1) {
-            throw KeepFailed::because('These tables are being refreshed already.');
-        }
+        $this->lock();
         $this->open = true;
-        $this->clearLeftovers();
+        $this->attempt = $attempt;
         array_map(unlink(...), (array) glob("{$this->folder}/{$this->schema}-{$this->owner}-*.tsv"));
-        $this->loader = new Loader((array) $this->keeper->getConfig());
-        foreach ($this->shapes as $number => $shape) {
-            $this->keeper->statement($shape->create($this->staged($number)));
-            $this->files[$number] = $this->newFile($number);
-            $this->rowsOf[$number] = 0;
+        $this->committed = microtime(true);
+        $left = $run === 0 ? null : $this->adopt($run);
+        if ($left === null) {
+            $this->clearLeftovers();
+            foreach ($this->shapes as $number => $shape) {
+                $this->keeper->statement($shape->create($this->staged($number)));
+                $this->rowsOf[$number] = 0;
+                $this->givenTo[$number] = 0;
+            }
+            $this->keeper->statement("CREATE TABLE {$this->progress()} (run BIGINT NOT NULL, attempt INT NOT NULL, finished TINYINT NOT NULL, position LONGTEXT NOT NULL)");
+            $this->keeper->insert("INSERT INTO {$this->progress()} VALUES (?, ?, 0, '')", [$run, $attempt]);
         }
+        $this->loader = new Loader((array) $this->keeper->getConfig());
+        foreach (array_keys($this->shapes) as $number) {
+            $this->files[$number] = $this->newFile($number);
+        }
+
+        return $left;
     }
 
-    /**
-     * @throws KeepFailed
-     */
     public function add(Batch $batch): void
     {
         foreach ($batch->rows as $number => $rows) {
             if ($rows !== []) {
                 $this->files[$number]->add($rows);
-                if ($this->files[$number]->bytes >= RowFile::FULL) {
-                    $this->load($number);
-                }
             }
         }
     }
 
     /**
-     * Loads what is left, so that the counts are final.
+     * Whether enough rows, or enough seconds, have come together for a commit.
+     */
+    public function isDue(): bool
+    {
+        foreach ($this->files as $file) {
+            if ($file->bytes >= RowFile::FULL) {
+                return true;
+            }
+        }
+
+        return microtime(true) - $this->committed > self::SECONDS;
+    }
+
+    /**
+     * Begins to load all rows so far, together with how far the reading got: both are there after
+     * it, or neither.
+     *
+     * @param  array<string, mixed>  $position
      *
      * @throws KeepFailed
+     * @throws ConnectionLost
+     * @throws Overtaken
      */
-    public function finish(): void
+    public function commit(array $position, bool $finished = false): void
     {
-        foreach (array_keys($this->files) as $number) {
-            $this->load($number);
+        $this->settle();
+        $this->committed = microtime(true);
+        $loads = [];
+        foreach ($this->files as $number => $file) {
+            $file->close();
+            if ($file->rows === 0) {
+                continue;
+            }
+            $columns = implode(', ', array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[$number]->columns));
+            $loads[$number] = 'LOAD DATA LOCAL INFILE '.$this->keeper->getPdo()->quote($file->path).' INTO TABLE '.$this->staged($number)." CHARACTER SET utf8mb4 ($columns)";
+            $this->loading[$number] = $file;
+            $this->givenTo[$number] += $file->rows;
+            $this->files[$number] = $this->newFile($number);
         }
+        // The time makes it another row each time, so that the row counts as changed.
+        $position = json_encode(['given' => $this->givenTo, 'at' => microtime(true)] + $position, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE);
+        $this->loader?->begin($loads, ["UPDATE {$this->progress()} SET position = ?, finished = ? WHERE attempt = ?", [$position, (int) $finished, $this->attempt]]);
+        $this->isLoading = true;
+    }
+
+    /**
+     * Loads what is left, so that the counts are final.
+     *
+     * @param  array<string, mixed>  $position
+     *
+     * @throws KeepFailed
+     * @throws ConnectionLost
+     * @throws Overtaken
+     */
+    public function finish(array $position = []): void
+    {
+        $this->commit($position, true);
         $this->settle();
         // So that the first query after the swap is planned by what is in them, and not by a guess.
         $this->keeper->select('ANALYZE TABLE '.implode(', ', array_map($this->staged(...), array_keys($this->shapes))), [], false);
@@ -131,9 +202,11 @@ final class Staging
     }
 
     /**
-     * Drops what was not swapped in, and lets others begin.
+     * Lets others begin.
+     *
+     * @param  bool  $keep  whether what was not swapped in stays, to be gone on with
      */
-    public function end(): void
+    public function end(bool $keep = false): void
     {
         if (! $this->open) {
             return;
@@ -141,48 +214,94 @@ final class Staging
         $this->open = false;
         $this->loader?->close();
         $this->loader = null;
-        $this->loading?->clear();
-        foreach ($this->files as $file) {
+        foreach ([...$this->loading, ...$this->files] as $file) {
             $file->clear();
         }
-        $this->clearLeftovers();
+        if (! $keep) {
+            $this->clearLeftovers();
+        }
         $this->keeper->selectOne('select release_lock(?)', [self::lockName($this->schema, $this->owner)], false);
     }
 
-    private function load(int $number): void
+    /**
+     * Drops what a run left that nobody goes on with.
+     */
+    public static function forget(Connection $keeper, string $schema, string $owner): void
     {
-        $file = $this->files[$number];
-        $file->close();
-        if ($file->rows === 0) {
-            return;
+        foreach (self::tables($keeper, $schema, "stage__{$owner}__%") as $table) {
+            $keeper->statement('DROP TABLE IF EXISTS '.Sql::table($schema, $table));
         }
-        $this->settle();
-        $columns = implode(', ', array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[$number]->columns));
-        $this->loader?->begin('LOAD DATA LOCAL INFILE '.$this->keeper->getPdo()->quote($file->path).' INTO TABLE '.$this->staged($number)." CHARACTER SET utf8mb4 ($columns)");
-        $this->loading = $file;
-        $this->loadingTable = $number;
-        $this->files[$number] = $this->newFile($number);
     }
 
     /**
-     * Waits for the file under way and counts its rows.
+     * Waits for the transaction under way and counts its rows.
+     *
+     * @throws KeepFailed
+     * @throws ConnectionLost
+     * @throws Overtaken
      */
-    private function settle(): void
+    public function settle(): void
     {
-        if ($this->loading === null || $this->loader === null) {
+        if (! $this->isLoading || $this->loader === null) {
             return;
         }
-        $file = $this->loading;
-        $this->loading = null;
+        $this->isLoading = false;
         try {
             $loaded = $this->loader->result();
         } finally {
-            $sent = $file->rows;
-            $file->clear();
+            $given = array_map(static fn (RowFile $file): int => $file->rows, $this->loading);
+            foreach ($this->loading as $file) {
+                $file->clear();
+            }
+            $this->loading = [];
         }
-        $this->duplicates += $sent - $loaded;
-        $this->rowsOf[$this->loadingTable] += $loaded;
-        $this->rows += $loaded;
+        foreach ($loaded as $number => $rows) {
+            $this->duplicates += $given[$number] - $rows;
+            $this->rowsOf[$number] += $rows;
+            $this->rows += $rows;
+        }
+    }
+
+    private function lock(): void
+    {
+        $name = self::lockName($this->schema, $this->owner);
+        $locked = $this->keeper->selectOne('select get_lock(?, 0) as got', [$name], false);
+        if ((int) ($locked->got ?? 0) !== 1) {
+            throw KeepFailed::because('These tables are being refreshed already.');
+        }
+    }
+
+    /**
+     * @return array<string, mixed>|null
+     */
+    private function adopt(int $run): ?array
+    {
+        foreach ($this->tablesLike("stage__{$this->owner}__%\\_p") as $table) {
+            $this->mark = substr($table, strlen("stage__{$this->owner}__"), 8);
+            $row = $this->keeper->selectOne("SELECT * FROM {$this->progress()}", [], false);
+            if ($row === null || (int) $row->run !== $run || $row->position === '') {
+                continue;
+            }
+            $left = (array) json_decode((string) $row->position, true);
+            $there = array_filter(array_keys($this->shapes), fn (int $number): bool => $this->exists($this->stagedName($number)));
+            $this->isSwapped = (bool) $row->finished && $there === [];
+            if (count($there) !== count($this->shapes) && ! $this->isSwapped) {
+                continue;
+            }
+            $this->keeper->update("UPDATE {$this->progress()} SET attempt = ?", [$this->attempt]);
+            foreach ($this->shapes as $number => $shape) {
+                $counted = $this->keeper->selectOne('SELECT COUNT(*) AS n FROM '.($this->isSwapped ? Sql::table($this->schema, $shape->name) : $this->staged($number)), [], false);
+                $this->rowsOf[$number] = (int) ($counted->n ?? 0);
+                $this->givenTo[$number] = (int) $left['given'][$number];
+            }
+            $this->rows = array_sum($this->rowsOf);
+            $this->duplicates = array_sum($this->givenTo) - $this->rows;
+
+            return ['finished' => (bool) $row->finished] + $left;
+        }
+        $this->mark = bin2hex(random_bytes(4));
+
+        return null;
     }
 
     private function newFile(int $number): RowFile
@@ -199,9 +318,7 @@ final class Staging
 
     private function clearLeftovers(): void
     {
-        foreach ($this->tablesLike("stage__{$this->owner}__%") as $table) {
-            $this->keeper->statement('DROP TABLE IF EXISTS '.Sql::table($this->schema, $table));
-        }
+        self::forget($this->keeper, $this->schema, $this->owner);
     }
 
     private function exists(string $table): bool
@@ -214,13 +331,31 @@ final class Staging
      */
     private function tablesLike(string $pattern): array
     {
-        $found = $this->keeper->select('select table_name as name from information_schema.tables where table_schema = ? and table_name like ?', [$this->schema, str_replace('_', '\\_', $pattern)], false);
+        return self::tables($this->keeper, $this->schema, $pattern);
+    }
+
+    /**
+     * @return list<string>
+     */
+    private static function tables(Connection $keeper, string $schema, string $pattern): array
+    {
+        $found = $keeper->select('select table_name as name from information_schema.tables where table_schema = ? and table_name like ?', [$schema, preg_replace('/(?<!\\\\)_/', '\\_', $pattern)], false);
 
         return array_map(static fn (object $row): string => (string) $row->name, $found);
     }
 
+    private function stagedName(int $number): string
+    {
+        return "stage__{$this->owner}__{$this->mark}_$number";
+    }
+
     private function staged(int $number): string
     {
-        return Sql::table($this->schema, "stage__{$this->owner}__{$this->mark}_$number");
+        return Sql::table($this->schema, $this->stagedName($number));
+    }
+
+    private function progress(): string
+    {
+        return Sql::table($this->schema, "stage__{$this->owner}__{$this->mark}_p");
     }
 }

@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 /*
  * Loads files of rows for a `Loader`, beside the process that reads and flattens. The first line of
- * standard input says how to connect; every further line is a statement and is answered with a
- * line. Ends with its input, so it never outlives what it works for by more than one statement.
+ * standard input says how to connect; every further line is an order and is answered with a line.
+ * An order is one transaction: files into tables, and how far the reading had got with them. It is
+ * undone as a whole when the mark of that is no longer this reader's. Ends with its input, so it
+ * never outlives what it works for by more than one order.
  */
 $connection = json_decode((string) fgets(STDIN), true);
 $pdo = new PDO($connection['dsn'], $connection['user'], $connection['password'], [PDO::MYSQL_ATTR_LOCAL_INFILE => true, PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION]);
@@ -13,15 +15,33 @@ $pdo->exec("set session sql_mode = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DA
 unset($connection);
 
 while (($line = fgets(STDIN)) !== false) {
-    $sql = json_decode($line, true);
+    $order = json_decode($line, true);
+    $answer = ['rows' => [], 'warning' => null, 'error' => null, 'lost' => false, 'overtaken' => false];
     try {
-        $rows = $pdo->exec($sql);
-        $warnings = $pdo->query('show warnings limit 5000')->fetchAll(PDO::FETCH_ASSOC);
-        // 1062 is a key that was there already, which is counted; anything else would be a changed value.
-        $other = array_values(array_filter($warnings, static fn (array $warning): bool => (int) $warning['Code'] !== 1062));
-        $answer = ['rows' => $rows, 'warning' => $other[0]['Message'] ?? null, 'error' => null];
+        $pdo->beginTransaction();
+        foreach ($order['loads'] as $table => $sql) {
+            $answer['rows'][$table] = $pdo->exec($sql);
+            $warnings = $pdo->query('show warnings limit 5000')->fetchAll(PDO::FETCH_ASSOC);
+            // 1062 is a key that was there already, which is counted; anything else would be a changed value.
+            $other = array_values(array_filter($warnings, static fn (array $warning): bool => (int) $warning['Code'] !== 1062));
+            $answer['warning'] ??= $other[0]['Message'] ?? null;
+        }
+        if ($order['mark'] !== null) {
+            $statement = $pdo->prepare($order['mark'][0]);
+            $statement->execute($order['mark'][1]);
+            $answer['overtaken'] = $statement->rowCount() !== 1;
+        }
+        $answer['overtaken'] || $answer['warning'] !== null ? $pdo->rollBack() : $pdo->commit();
     } catch (PDOException $exception) {
-        $answer = ['rows' => 0, 'warning' => null, 'error' => $exception->getMessage()];
+        $answer['error'] = $exception->getMessage();
+        $answer['lost'] = in_array($exception->errorInfo[1] ?? 0, [1053, 1077, 1152, 1184, 1927, 2002, 2003, 2006, 2013, 2055], true);
+        try {
+            if ($pdo->inTransaction()) {
+                $pdo->rollBack();
+            }
+        } catch (PDOException) {
+            $answer['lost'] = true;
+        }
     }
     fwrite(STDOUT, json_encode($answer, JSON_INVALID_UTF8_SUBSTITUTE)."\n");
 }

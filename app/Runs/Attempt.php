@@ -16,7 +16,7 @@ use DeepSpring\SourceFile\SourceDefinition;
 /**
  * What a try gathers until it is kept.
  */
-final class Attempt
+final class Attempt implements Watch
 {
     /** @var list<array{Sent, int, int|null, string}> exchange, page, records, purpose */
     public array $sent = [];
@@ -29,6 +29,9 @@ final class Attempt
     public ?string $ended = null;
 
     public int $records = 0;
+
+    /** What it waits for before it may send. */
+    public ?string $waited = null;
 
     private ?Reading $reading = null;
 
@@ -44,6 +47,7 @@ final class Attempt
         private readonly SourceDefinition $settings,
         public readonly Environment $environment,
         private readonly ?User $by,
+        private readonly ?\Closure $stopped = null,
     ) {
         $this->begun = microtime(true);
     }
@@ -56,9 +60,24 @@ final class Attempt
         });
     }
 
-    public function record(Sent $sent, int $number, ?int $records): void
+    public function answered(Sent $sent, int $page, ?int $records): void
     {
-        $this->sent[] = [$sent, $number, $records, $number === 0 ? EvidenceWriter::REFUSED : EvidenceWriter::REQUEST];
+        $this->sent[] = [$sent, $page, $records, $page === 0 ? EvidenceWriter::REFUSED : EvidenceWriter::REQUEST];
+    }
+
+    public function again(Sent $sent, int $page, float $wait): void
+    {
+    }
+
+    public function waits(?string $for, float $until): void
+    {
+        $this->waited = $for;
+    }
+
+    public function goesOn(): bool
+    {
+        // A request under way is ended by its own stop, which says where it was.
+        return $this->waited === null || $this->stopped === null || ! ($this->stopped)();
     }
 
     /**

@@ -13,8 +13,9 @@ final readonly class ReadPage
 {
     /**
      * @param  list<mixed>  $records
+     * @param  Position|null  $position  where to go on after it; null after the last page
      */
-    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent)
+    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent, public ?Position $position = null)
     {
     }
 }

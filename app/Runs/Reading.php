@@ -9,6 +9,7 @@ use App\Access\TokenUnavailable;
 use App\Models\Environment;
 use App\Models\Source;
 use App\Models\User;
+use App\Pace\Pacer;
 use App\Secrets\StoredSecrets;
 use App\Secrets\UnreadableSecret;
 use App\Secrets\Vault;
@@ -35,6 +36,8 @@ use DeepSpring\Onward\End;
 use DeepSpring\Onward\EndReason;
 use DeepSpring\Onward\OnwardFailure;
 use DeepSpring\Onward\Page;
+use DeepSpring\Onward\Walk;
+use DeepSpring\Pace\PaceState;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceDefinition;
 use Psr\Http\Message\RequestInterface;
@@ -53,10 +56,18 @@ final class Reading
     /** @var array<int, Scheme> by their place in the source file */
     private readonly array $access;
 
-    private readonly ?Certificate $certificate;
+    public readonly ?Certificate $certificate;
 
     /** @var list<string> */
     private readonly array $sensitive;
+
+    /** Of the tokens in use; counts up when they are renewed. */
+    public int $generation = 0;
+
+    /** The list that is being read. */
+    public ?Walk $walk = null;
+
+    private readonly \DateTimeImmutable $begun;
 
     /** @var list<Diagnosis> what is worth saying of the first answer */
     public array $notes = [];
@@ -76,6 +87,7 @@ final class Reading
         #[\SensitiveParameter] array $instead = [],
     ) {
         $this->diagnose = new Diagnose;
+        $this->begun = new \DateTimeImmutable('now', new \DateTimeZone('UTC'));
         $this->secrets = $vault->of($source, $environment, $person, $instead);
         try {
             $this->access = $definition->access($environment->slug);
@@ -156,55 +168,113 @@ final class Reading
     }
 
     /**
+     * All pages of a list, or those up to a number. The next ones are on their way while one is
+     * worked on.
+     *
      * @param  array<string, list<string>>  $inputs
-     * @param  \Closure(Sent, int, int|null): void  $record  told of every answer: page from 1, or 0 for one that is asked for again with a new token; records on it
-     * @param  (\Closure(int): bool)|null  $pause
+     * @param  int|null  $most  pages that are wanted
+     * @param  Position|null  $from  where an earlier reading got to
+     * @param  array<string, string>  $validators  headers that ask whether anything has changed (RFC 9110 §13)
      * @return \Generator<int, ReadPage, void, End>
      *
      * @throws ReadingFailed
+     * @throws Stopped
      */
-    public function pages(EndpointDefinition $endpoint, array $inputs, Limits $limits, \Closure $record, ?\Closure $pause = null): \Generator
+    public function pages(EndpointDefinition $endpoint, array $inputs, Limits $limits, Watch $watch, Pacer $pacer, ?int $most = null, ?Position $from = null, array $validators = []): \Generator
     {
         $answer = $endpoint->answer();
         $writes = $endpoint->does()->writes();
         $limits = $limits->repeatable(! $writes || $endpoint->ask()->hasIdempotencyKey($inputs));
-        $pager = $endpoint->onward()->pager();
-        $step = $pager->first();
-        $total = 0;
-        for ($number = 1; ; $number++) {
-            $sent = $this->send(fn (): RequestInterface => $this->request($endpoint, $inputs, $step), $limits, $pause, static fn (Sent $refused) => $record($refused, 0, null));
-            $this->refuse($sent, $answer->ok, $limits, $number, $record, $endpoint);
-            try {
-                $document = $this->isEmpty($sent, $writes) ? null : JsonBody::decode($sent->body);
-            } catch (UnreadableAnswer $unreadable) {
-                $record($sent, $number, null);
+        $this->walk = $walk = $endpoint->onward()->walk($from?->now);
+        if ($from !== null) {
+            $walk->remember($from->memory());
+        }
+        $fetcher = new Fetcher($this, $this->transport, $pacer, $limits, $watch, fn (PageRequest $step): RequestInterface => $this->request($endpoint, $inputs, $step));
+        $number = $from->page ?? 1;
+        $total = $from->records ?? 0;
+        $fetcher->ask($number, $from->next ?? $walk->first()->with(new PageRequest(headers: $validators)));
+        $ok = [...$answer->ok, ...$walk->statuses()];
+        try {
+            for ($window = 1; ; $number++) {
+                $sent = $fetcher->answer($number);
+                if ($sent->status === 304 && $validators !== [] && $number === 1) {
+                    $watch->answered($sent, $number, 0);
 
-                throw ReadingFailed::because($this->explain($sent, $answer->ok, $limits->timeout, $endpoint, $unreadable) ?? new Diagnosis('unreadable', $unreadable->getMessage(), 'See the raw answer.', 'answer'), $number);
+                    return new End(EndReason::Unchanged, 'The service answered 304: nothing has changed since.');
+                }
+                $this->refuse($sent, $ok, $limits, $number, $watch, $endpoint);
+                $isPast = in_array($sent->status, [...$walk->statuses()], true) && $sent->status >= 400;
+                $isEmpty = $isPast || $this->isEmpty($sent, $writes);
+                try {
+                    $document = $isEmpty ? null : JsonBody::decode($sent->body);
+                } catch (UnreadableAnswer $unreadable) {
+                    $watch->answered($sent, $number, null);
+
+                    throw ReadingFailed::because($this->explain($sent, $answer->ok, $limits->timeout, $endpoint, $unreadable) ?? new Diagnosis('unreadable', $unreadable->getMessage(), 'See the raw answer.', 'answer'), $number);
+                }
+                $records = $isEmpty ? [] : $answer->records($document);
+                $total += count($records);
+                $watch->answered($sent, $number, count($records));
+                if ($isEmpty && ! $isPast) {
+                    return new End(EndReason::Single, $sent->status === 204 ? 'Done; the service has nothing to add.' : 'Done; the answer is empty.');
+                }
+                if (! $isPast) {
+                    $this->refuseHiddenErrors($sent, $answer->ok, $limits, $endpoint, $records, $answer->records !== null, $number);
+                }
+                if ($number === 1 && $records === [] && $answer->records !== null && $answer->records->isSingular()) {
+                    throw ReadingFailed::because(new Diagnosis('no-records', "The answer has nothing at {$answer->records}.", 'Choose where the records are from the answer at the right.', 'answer'), $number);
+                }
+                [$step, $failure] = $this->next($walk, new Page($number, $document, count($records), $total, (string) $sent->request->getUri(), self::fingerprint($records), $sent->headers, (int) $sent->status, $records === [] ? null : $records[count($records) - 1]));
+                $isLast = $most !== null && $number >= $most;
+                if ($step instanceof PageRequest && ! $isLast) {
+                    $fetcher->ask($number + 1, $step);
+                    $window = $number === 1 ? 1 : min(64, $window * 2);
+                    $this->askAhead($fetcher, $walk, $number, min($window, ($most ?? PHP_INT_MAX) - $number));
+                    $fetcher->poke();
+                }
+                $read = new ReadPage($number, $document, $records, $sent, $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null);
+                // Only the page itself is held while it is worked on, so that two are never in memory.
+                unset($document, $records, $sent);
+                yield $read;
+                unset($read);
+                if ($failure !== null) {
+                    throw ReadingFailed::because(new Diagnosis('onward', $this->mask()->apply($failure->getMessage()), $this->mask()->apply($failure->hint ?? 'Compare the settings with the documentation.'), 'onward'), $number);
+                }
+                if ($step instanceof End) {
+                    return new End($step->reason, $this->mask()->apply($step->sentence));
+                }
             }
-            $records = $this->isEmpty($sent, $writes) ? [] : $answer->records($document);
-            $total += count($records);
-            $record($sent, $number, count($records));
-            if ($this->isEmpty($sent, $writes)) {
-                return new End(EndReason::Single, $sent->status === 204 ? 'Done; the service has nothing to add.' : 'Done; the answer is empty.');
-            }
-            $this->refuseHiddenErrors($sent, $answer->ok, $limits, $endpoint, $records, $answer->records !== null, $number);
-            if ($number === 1 && $records === [] && $answer->records !== null && $answer->records->isSingular()) {
-                throw ReadingFailed::because(new Diagnosis('no-records', "The answer has nothing at {$answer->records}.", 'Choose where the records are from the answer at the right.', 'answer'), $number);
-            }
-            $page = new Page($number, $document, count($records), $total, (string) $sent->request->getUri(), self::fingerprint($records), $sent->headers);
-            $read = new ReadPage($number, $document, $records, $sent);
-            // Only the page itself is held while it is worked on, so that two are never in memory.
-            unset($document, $records, $sent);
-            yield $read;
-            unset($read);
-            try {
-                $step = $pager->next($page);
-                unset($page);
-            } catch (OnwardFailure $failure) {
-                throw ReadingFailed::because(new Diagnosis('onward', $this->mask()->apply($failure->getMessage()), $failure->hint ?? 'Compare the settings with the documentation.', 'onward'), $number);
-            }
-            if ($step instanceof End) {
-                return new End($step->reason, $this->mask()->apply($step->sentence));
+        } finally {
+            $fetcher->drop();
+            $pacer->leave();
+        }
+    }
+
+    /**
+     * @return array{PageRequest|End|null, OnwardFailure|null}
+     */
+    private function next(Walk $walk, Page $page): array
+    {
+        try {
+            return [$walk->next($page), null];
+        } catch (OnwardFailure $failure) {
+            return [null, $failure];
+        }
+    }
+
+    /**
+     * Pages that do not need the one before them are asked for together, few at first.
+     */
+    private function askAhead(Fetcher $fetcher, Walk $walk, int $number, int $window): void
+    {
+        if ($window < 2 || $walk->ahead($number + 2) === null) {
+            return;
+        }
+        $window = min($window, $fetcher->room($window));
+        for ($ahead = 2; $ahead <= $window; $ahead++) {
+            $step = $fetcher->wants($number + $ahead) ? null : $walk->ahead($number + $ahead);
+            if ($step !== null) {
+                $fetcher->ask($number + $ahead, $step);
             }
         }
     }
@@ -221,35 +291,61 @@ final class Reading
      * Sends one request; after a 401 with a token that was kept, gets a new one and sends it once more.
      *
      * @param  \Closure(): RequestInterface  $make
-     * @param  (\Closure(int): bool)|null  $pause
-     * @param  (\Closure(Sent): void)|null  $refused  told of the first answer when there is a second
      *
      * @throws ReadingFailed
      */
-    public function send(\Closure $make, Limits $limits, ?\Closure $pause = null, ?\Closure $refused = null): Sent
+    public function send(\Closure $make, Limits $limits): Sent
     {
-        $sent = $this->transport->send($make(), $limits, $this->mask(), $pause, $this->certificate);
+        $sent = $this->transport->send($make(), $limits, $this->mask(), $this->certificate);
+
+        return $this->renewAfter($sent, $this->generation) ? $this->transport->send($make(), $limits, $this->mask(), $this->certificate) : $sent;
+    }
+
+    /**
+     * After a 401 with a token that was kept, gets a new one. Of several requests that left with the
+     * same token, the first does.
+     *
+     * @param  int  $generation  of the tokens that the request left with
+     * @return bool whether it is worth sending once more
+     *
+     * @throws ReadingFailed
+     */
+    public function renewAfter(Sent $sent, int $generation, ?Watch $watch = null): bool
+    {
         $wantsCsrf = $sent->status === 403 && strcasecmp($sent->headers['x-csrf-token'] ?? '', 'required') === 0;
         if ($sent->status !== 401 && ! $wantsCsrf) {
             $this->secrets->proven();
 
-            return $sent;
+            return false;
         }
-        if (! $this->secrets->isRenewable()) {
-            return $sent;
+        $isRenewed = $generation < $this->generation;
+        if (! $isRenewed && ! $this->secrets->isRenewable()) {
+            return false;
         }
-        if ($refused !== null) {
-            $refused($sent);
+        $watch?->answered($sent, 0, null);
+        if ($isRenewed) {
+            return true;
         }
         try {
             $this->secrets->renew();
+            $this->generation++;
         } catch (ConsentMissing $missing) {
             throw ReadingFailed::because(new Diagnosis('consent', $missing->getMessage(), 'Sign in at the service again under Who is asking.', 'access'));
         } catch (TokenUnavailable $unavailable) {
             throw ReadingFailed::because($this->tokenTrouble($unavailable));
         }
 
-        return $this->transport->send($make(), $limits, $this->mask(), $pause, $this->certificate);
+        return true;
+    }
+
+    /**
+     * Why nothing was sent while the breaker of the source is open.
+     */
+    public function breaker(PaceState $state): Diagnosis
+    {
+        $since = $state->failingSince === null ? '' : ' since '.gmdate('H:i:s', (int) $state->failingSince).' UTC';
+
+        return new Diagnosis('breaker', "{$this->definition->name} has failed$since, so it is left alone for now. ".($state->lastFailure ?? ''), 'It is looked at again by itself'.($state->openUntil === null ? '' : ' at '.gmdate('H:i:s', (int) $state->openUntil).' UTC').'. A try goes through at any time, and one that succeeds opens the way again.', 'address');
     }
 
     /**
@@ -297,16 +393,15 @@ final class Reading
 
     /**
      * @param  list<int>  $ok
-     * @param  \Closure(Sent, int, int|null): void  $record
      *
      * @throws ReadingFailed
      */
-    private function refuse(Sent $sent, array $ok, Limits $limits, int $number, \Closure $record, EndpointDefinition $endpoint): void
+    private function refuse(Sent $sent, array $ok, Limits $limits, int $number, Watch $watch, EndpointDefinition $endpoint): void
     {
         if ($sent->failing === null && in_array($sent->status, $ok, true)) {
             return;
         }
-        $record($sent, $number, null);
+        $watch->answered($sent, $number, null);
         $diagnosis = $this->explain($sent, $ok, $limits->timeout, $endpoint) ?? new Diagnosis('unexplained', "The service answered {$sent->status}.", 'See the raw answer.', 'answer');
 
         throw ReadingFailed::because($diagnosis, $number);
@@ -339,6 +434,12 @@ final class Reading
      */
     private static function fingerprint(array $records): string
     {
-        return $records === [] ? '' : hash('xxh128', count($records).serialize($records[0]).serialize($records[count($records) - 1]).serialize($records[intdiv(count($records), 2)]));
+        $count = count($records);
+        $text = (string) $count;
+        for ($at = 0, $step = max(1, intdiv($count - 1, 12)); $at < $count; $at += $step) {
+            $text .= serialize($records[$at]);
+        }
+
+        return $count === 0 ? '' : hash('xxh128', $text.serialize($records[$count - 1]));
     }
 }

@@ -7,10 +7,13 @@ namespace App\Runs;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
-use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Models\RunState;
+use App\Pace\PaceBook;
+use App\Pace\Pacer;
+use App\Reservoir\ConnectionLost;
 use App\Reservoir\KeepFailed;
+use App\Reservoir\Overtaken;
 use App\Reservoir\Staging;
 use App\Secrets\Vault;
 use App\Transport\Limits;
@@ -18,70 +21,50 @@ use App\Transport\Sent;
 use App\Transport\Transport;
 use DeepSpring\Access\Mask;
 use DeepSpring\Diagnose\Diagnosis;
-use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Plan;
-use DeepSpring\Flatten\Reject;
+use DeepSpring\Onward\EndReason;
+use DeepSpring\Onward\Finding;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
-use Illuminate\Database\QueryException;
+use Illuminate\Database\LostConnectionDetector;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 
 /**
  * The whole pipeline: an endpoint's records into its tables. Whatever stops it leaves the tables
- * as they were.
+ * as they were, and what was read so far for a later process to go on from.
  */
 final class Refresh
 {
-    /** Pages whose bars the ladder keeps. */
-    private const LADDER = 400;
+    /** Seconds that a database that went away is waited for. */
+    private const DATABASE = 120;
 
-    public function __construct(private readonly Transport $transport, private readonly Vault $vault, private readonly EvidenceWriter $evidence)
+    public function __construct(private readonly Transport $transport, private readonly Vault $vault, private readonly EvidenceWriter $evidence, private readonly PaceBook $book)
     {
     }
 
     /**
+     * Works for a run that waits, unless another process was quicker.
+     *
      * @param  (\Closure(Run): void)|null  $progress  told after every page
      */
     public function run(Run $run, ?\Closure $progress = null): Run
     {
-        $endpoint = $run->endpoint;
-        $environment = $run->environment;
-        $staging = null;
-        try {
-            $file = $endpoint->source->documents()->where('version', $run->version)->firstOrFail()->file();
-            $definition = $file->endpoint($endpoint->slug) ?? throw KeepFailed::because("The published version has no endpoint {$endpoint->slug}.");
-            if ($definition->does()->writes()) {
-                throw KeepFailed::because("{$definition->name} writes. A table is read again and again, so it is kept only from what reads; if this only reads, say so under Ask: it lists, or gets one.");
+        for ($left = 20; $left > 0 && $this->take($run); $left--) {
+            try {
+                $this->attempt($run, $progress);
+
+                break;
+            } catch (Overtaken) {
+                $run->refresh();
+
+                return $run;
+            } catch (ConnectionLost $lost) {
+                $this->awaitDatabase($run, $lost);
             }
-            $plan = $definition->plan() ?? throw KeepFailed::because('No columns are chosen yet. Choose them under Flatten, then publish.');
-            $staging = new Staging(DB::connection('keeper'), $environment->schema(), "e{$endpoint->id}", $plan, base_path(config('spring.var').'/tmp'));
-            $this->refuseForeignTables($staging, $endpoint, $environment);
-            $staging->begin();
-            $run->fill(['state' => RunState::Running, 'started_at' => Carbon::now()])->save();
-            $ended = $this->read($run, $file, $definition, $plan, $staging, $progress);
-            if ($ended === null) {
-                $run->fill(['state' => RunState::Stopped, 'ended' => 'Stopped by hand. The tables are as they were.']);
-            } else {
-                $this->keep($run, $staging, $ended);
-            }
-        } catch (ReadingFailed $failed) {
-            $this->fail($run, $failed->diagnosis);
-        } catch (KeepFailed $failed) {
-            $this->fail($run, new Diagnosis('keep', $failed->getMessage(), 'The tables are as they were.', 'keep'));
-        } catch (FlattenFailure $failed) {
-            $this->fail($run, new Diagnosis('flatten', $failed->getMessage(), 'The tables are as they were.', 'flatten'));
-        } catch (QueryException|\PDOException $failed) {
-            report($failed);
-            $this->fail($run, new Diagnosis('database', 'The database did not take the rows: '.mb_strimwidth($failed->getPrevious()?->getMessage() ?? $failed->getMessage(), 0, 300, '…'), 'The tables are as they were.', 'keep'));
-        } catch (\Throwable $failed) {
-            report($failed);
-            $this->fail($run, new Diagnosis('unexpected', 'The run ended by a fault of this application.', 'The tables are as they were. The log has the details.', 'keep'));
-        } finally {
-            $staging?->end();
-            $run->fill(['ended_at' => Carbon::now()])->save();
         }
+        $run->refresh();
         if ($progress !== null) {
             $progress($run);
         }
@@ -90,91 +73,191 @@ final class Refresh
     }
 
     /**
-     * @return string|null why the list was over; null when it was stopped by hand
+     * From waiting to reading, in one statement, so that of several processes one does it.
      */
-    private function read(Run $run, SourceFile $file, EndpointDefinition $endpoint, Plan $plan, Staging $staging, ?\Closure $progress): ?string
+    private function take(Run $run): bool
     {
-        $definition = $file->source();
-        $reading = new Reading($this->transport, $this->vault, $run->endpoint->source, $definition, $run->environment);
-        $inputs = $endpoint->ask()->tryValues();
-        $flattener = new Flattener($plan, array_map(static fn (array $values): string => implode(',', $values), $inputs) + $this->fixed($endpoint));
-        $limits = new Limits($definition->timeout, $definition->tries, (int) config('spring.limits.answer_bytes'));
-        $begun = microtime(true);
-        $ladder = [];
-        $last = null;
-        $record = static function (Sent $sent, int $number, ?int $count) use (&$last, &$ladder, $run, $begun): void {
-            if ($number === 0) {
-                return;
-            }
-            $last = [$sent, $number, $count];
-            $run->bytes += strlen($sent->body);
-            if (count($ladder) < self::LADDER) {
-                $ms = (int) round($sent->timing->total);
-                $ladder[] = ['start' => max(0, (int) round(1000 * (microtime(true) - $begun)) - $ms), 'ms' => $ms, 'records' => $count, 'waited' => $sent->timing->waited];
-            }
-        };
-        $pause = function (int $milliseconds) use ($run): bool {
-            for ($until = microtime(true) + $milliseconds / 1000; microtime(true) < $until; usleep(200_000)) {
-                if ($this->stopAsked($run)) {
-                    return false;
-                }
-            }
+        $now = Carbon::now()->format('Y-m-d H:i:s.u');
+        $taken = DB::table('runs')->where('id', $run->id)->where('state', RunState::Queued->value)->update([
+            'state' => RunState::Running->value, 'attempt' => DB::raw('attempt + 1'), 'heartbeat_at' => $now, 'started_at' => DB::raw("coalesce(started_at, '$now')"), 'waits_for' => null, 'stop_how' => null,
+        ]);
+        $run->refresh();
 
-            return true;
-        };
+        return $taken === 1;
+    }
+
+    /**
+     * @throws ConnectionLost
+     * @throws Overtaken
+     */
+    private function attempt(Run $run, ?\Closure $progress): void
+    {
+        $recorder = new RunRecorder($run, $this->evidence);
+        $endpoint = $run->endpoint;
+        $staging = null;
+        $keeps = false;
+        try {
+            $file = $run->file();
+            $definition = $file->endpoint($endpoint->slug) ?? throw KeepFailed::because("The published version has no endpoint {$endpoint->slug}.");
+            if ($definition->does()->writes()) {
+                throw KeepFailed::because("{$definition->name} writes. A table is read again and again, so it is kept only from what reads; if this only reads, say so under Ask: it lists, or gets one.");
+            }
+            $plan = $definition->plan() ?? throw KeepFailed::because('No columns are chosen yet. Choose them under Flatten, then publish.');
+            $staging = new Staging(DB::connection('keeper'), $run->environment->schema(), $run->owner(), $plan, base_path(config('spring.var').'/tmp'));
+            $this->refuseForeignTables($staging, $endpoint, $run->environment);
+            $left = $staging->begin($run->id, $run->attempt);
+            $keeps = $this->read($run, $file, $definition, $plan, $staging, $recorder, $left, $progress);
+        } catch (ConnectionLost|Overtaken $gone) {
+            $keeps = true;
+
+            throw $gone;
+        } catch (ReadingFailed $failed) {
+            // Paging that cannot be right would only go wrong again.
+            $keeps = $run->continuable && $failed->diagnosis->code !== 'onward';
+            $this->fail($run, $recorder, $failed->diagnosis);
+        } catch (KeepFailed $failed) {
+            $this->fail($run, $recorder, new Diagnosis('keep', $failed->getMessage(), 'The tables are as they were.', 'keep'));
+        } catch (FlattenFailure $failed) {
+            $this->fail($run, $recorder, new Diagnosis('flatten', $failed->getMessage(), 'The tables are as they were.', 'flatten'));
+        } catch (\Throwable $failed) {
+            if ((new LostConnectionDetector)->causedByLostConnection($failed)) {
+                $keeps = true;
+
+                throw ConnectionLost::because($failed->getMessage());
+            }
+            report($failed);
+            $this->fail($run, $recorder, $failed instanceof \PDOException
+                ? new Diagnosis('database', 'The database did not take the rows: '.mb_strimwidth($failed->getPrevious()?->getMessage() ?? $failed->getMessage(), 0, 300, '…'), 'The tables are as they were.', 'keep')
+                : new Diagnosis('unexpected', 'The run ended by a fault of this application.', 'The tables are as they were. The log has the details.', 'keep'));
+        } finally {
+            $this->quietly(fn () => $staging?->end($keeps), $keeps);
+        }
+        if (! $keeps) {
+            $run->continuable = false;
+        }
+        $run->fill(['ended_at' => Carbon::now(), 'active' => null, 'waits_for' => null]);
+        $recorder->save(true);
+    }
+
+    /**
+     * @param  array<string, mixed>|null  $left  what an earlier process got to
+     * @return bool whether what was read stays for a later process
+     */
+    private function read(Run $run, SourceFile $file, EndpointDefinition $endpoint, Plan $plan, Staging $staging, RunRecorder $recorder, ?array $left, ?\Closure $progress): bool
+    {
+        $source = $file->source();
+        $reading = new Reading($this->transport, $this->vault, $run->endpoint->source, $source, $run->environment);
+        $recorder->mask = $reading->mask(...);
         $reading->recordTokens(function (Sent $sent, Mask $mask) use ($run): void {
             if ($sent->status === null || $sent->status >= 400) {
                 $this->evidence->write($sent, $mask, 0, null, runId: $run->id, purpose: EvidenceWriter::TOKEN);
             }
         });
+        $rows = new PagesToRows($run, $endpoint, $plan, $staging);
+        if ($left !== null) {
+            $rows->goOn($left);
+            $recorder->log(2, null, 'goes-on', $left['finished'] ? 'All pages are there already; only the tables have to be put in place.' : "Goes on with page {$left['position']['page']}, from what an earlier process had loaded.");
+            if ($left['finished']) {
+                $this->keep($run, $staging, $left['ended'], $left['findings'], $recorder);
+
+                return false;
+            }
+        } else {
+            $run->fill(['pages' => 0, 'records' => 0, 'rows' => 0, 'rejects' => 0, 'duplicates' => 0, 'bytes' => 0, 'findings' => null, 'diagnosis' => null, 'ended' => null, 'ended_at' => null, 'continuable' => false]);
+            $rows->begin();
+            $recorder->log(2, null, 'begins', "Reads version {$run->version} of {$source->name} in {$run->environment->name}".($run->attempt > 1 ? ', from the first page' : '').'.');
+        }
+        $recorder->save(true);
+        $limits = new Limits($source->pace->timeout, $source->pace->tries, (int) config('spring.limits.answer_bytes'));
+        $pacer = new Pacer($this->book, $run->endpoint->source_id, $run->environment_id, $source->pace);
+        $unchanged = new Unchanged($run, $endpoint, $source);
         // Documents hold no cycles; looking for some after every few thousand values costs a tenth.
         gc_disable();
-        $pages = $reading->pages($endpoint, $inputs, $limits, $record, $pause);
-        $rejectsLeft = (int) config('spring.limits.rejects_kept');
-        $saved = 0.0;
+        $pages = $reading->pages($endpoint, $endpoint->ask()->tryValues(), $limits, $recorder, $pacer, null, $left === null ? null : Position::fromArray($left['position']), $left === null ? $unchanged->headers() : []);
+        $position = null;
         try {
             foreach ($pages as $page) {
-                $batch = $flattener->flatten($page->records);
-                $this->keepRejects($run, $endpoint, $page, $batch->rejects, $rejectsLeft);
-                $staging->add($batch);
-                $run->pages = $page->number;
-                $run->records += count($page->records);
-                $run->rejects += $batch->rejected;
-                if (microtime(true) - $saved > 0.5) {
-                    $saved = microtime(true);
-                    $run->fill(['rows' => $staging->rows, 'ladder' => $ladder])->save();
-                    if ($this->stopAsked($run)) {
-                        return null;
-                    }
+                $rows->take($page, $reading->walk);
+                $run->total = $reading->walk?->total();
+                if ($page->number === 1) {
+                    $unchanged->see($page->sent->headers);
                 }
+                $position = $page->position;
+                if ($staging->isDue() && $position !== null) {
+                    $staging->commit($rows->state($position));
+                    $run->continuable = true;
+                }
+                unset($page);
+                $recorder->save();
                 if ($progress !== null) {
                     $progress($run);
                 }
-                unset($page, $batch);
+                if ($recorder->isOvertaken) {
+                    throw new Overtaken;
+                }
+                if ($recorder->stopsAfterPage && $position !== null) {
+                    return $this->stop($run, $staging, $rows, $position, $recorder, 'after page '.$run->pages);
+                }
             }
+        } catch (Stopped) {
+            if ($recorder->isOvertaken) {
+                throw new Overtaken;
+            }
+
+            return $this->stop($run, $staging, $rows, $position, $recorder, 'at once');
         } catch (ReadingFailed $failed) {
-            if ($last !== null) {
-                $this->evidence->write($last[0], $reading->mask(), $last[1], $last[2], runId: $run->id);
+            if ($position !== null && $failed->page !== $run->pages) {
+                $staging->commit($rows->state($position));
+                $run->continuable = true;
             }
-            if ($this->stopAsked($run)) {
-                return null;
-            }
+            $staging->settle();
+            $recorder->keepLast();
 
             throw $failed;
         } finally {
             gc_enable();
-            $run->ladder = $ladder;
         }
+        $end = $pages->getReturn();
+        if ($end->reason === EndReason::Unchanged) {
+            $this->leave($run, $unchanged, $recorder);
 
-        return $pages->getReturn()->sentence;
+            return false;
+        }
+        $findings = array_map(static fn (Finding $finding): array => $finding->toArray(), $reading->walk?->findings() ?? []);
+        $ended = $reading->mask()->apply($reading->walk?->proof() ?? $end->sentence);
+        $recorder->log(2, null, 'loads', 'All pages are there; the rest is loaded and the tables are put in place.');
+        $recorder->save(true);
+        $recorder->beat(600);
+        $staging->finish(['ended' => $ended, 'findings' => $findings] + $rows->state(null));
+        $this->keep($run, $staging, $ended, $findings, $recorder);
+        $unchanged->remember();
+
+        return false;
     }
 
-    private function keep(Run $run, Staging $staging, string $ended): void
+    private function stop(Run $run, Staging $staging, PagesToRows $rows, ?Position $position, RunRecorder $recorder, string $how): bool
     {
-        $staging->finish();
-        $staging->swap();
+        if ($position !== null) {
+            $staging->commit($rows->state($position));
+            $staging->settle();
+        }
+        $ended = "Stopped by hand $how. The tables are as they were".($position === null ? '.' : ", and it can be run on from page {$position->page}.");
+        $run->fill(['state' => RunState::Stopped, 'ended' => $ended, 'continuable' => $position !== null]);
+        $recorder->log(1, null, 'stopped', $ended);
+
+        return $position !== null;
+    }
+
+    /**
+     * @param  list<array{code: string, sentence: string, doubt: bool}>  $findings
+     */
+    private function keep(Run $run, Staging $staging, string $ended, array $findings, RunRecorder $recorder): void
+    {
+        if (! $staging->isSwapped) {
+            $staging->swap();
+        }
         $now = Carbon::now();
-        DB::transaction(function () use ($run, $staging, $ended, $now): void {
+        DB::transaction(function () use ($run, $staging, $ended, $findings, $now): void {
             foreach ($staging->shapes as $number => $shape) {
                 KeptTable::query()->updateOrCreate(
                     ['environment_id' => $run->environment_id, 'name' => $shape->name],
@@ -185,31 +268,63 @@ final class Refresh
                     ],
                 );
             }
-            $run->fill(['state' => RunState::Done, 'rows' => $staging->rows, 'duplicates' => $staging->duplicates, 'ended' => mb_substr($ended, 0, 500)])->save();
+            $run->fill(['state' => RunState::Done, 'rows' => $staging->rows, 'duplicates' => $staging->duplicates, 'ended' => mb_substr($ended, 0, 500), 'findings' => $findings === [] ? null : $findings])->save();
         });
-    }
-
-    private function fail(Run $run, Diagnosis $diagnosis): void
-    {
-        $run->fill(['state' => RunState::Failed, 'diagnosis' => $diagnosis->toArray(), 'rows' => 0]);
+        foreach ($findings as $finding) {
+            $recorder->log($finding['doubt'] ? 1 : 2, null, $finding['code'], $finding['sentence']);
+        }
+        $recorder->log(1, null, 'done', $ended);
     }
 
     /**
-     * @param  list<Reject>  $rejects
+     * Nothing has changed at the source, so the tables are as good as read anew.
      */
-    private function keepRejects(Run $run, EndpointDefinition $endpoint, ReadPage $page, array $rejects, int &$left): void
+    private function leave(Run $run, Unchanged $unchanged, RunRecorder $recorder): void
     {
-        $rows = [];
-        foreach (array_slice($rejects, 0, $left) as $reject) {
-            $rows[] = [
-                'run_id' => $run->id, 'table' => $reject->table, 'column' => $reject->column,
-                'path' => mb_substr("page {$page->number}: ".$endpoint->answer()->locate($page->document, $reject->record).substr($reject->path, str_starts_with($reject->path, '$') ? 1 : 0), 0, 1000),
-                'value' => $reject->value, 'reason' => mb_substr($reject->reason, 0, 300), 'whole_record' => $reject->wholeRecord,
-            ];
+        $tables = KeptTable::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id);
+        $ended = "Nothing has changed since {$unchanged->since()} UTC: the service said so in one request (304).";
+        $run->fill(['state' => RunState::Done, 'rows' => (int) $tables->sum('rows'), 'pages' => 1, 'ended' => $ended]);
+        $tables->update(['refreshed_at' => Carbon::now()->format('Y-m-d H:i:s.u')]);
+        $recorder->log(1, null, 'unchanged', $ended);
+    }
+
+    private function fail(Run $run, RunRecorder $recorder, Diagnosis $diagnosis): void
+    {
+        $run->fill(['state' => RunState::Failed, 'diagnosis' => $diagnosis->toArray(), 'rows' => 0]);
+        $recorder->log(1, null, $diagnosis->code, "{$diagnosis->what} {$diagnosis->advice}");
+    }
+
+    /**
+     * Until the database answers again; then the run waits to be gone on with.
+     */
+    private function awaitDatabase(Run $run, ConnectionLost $lost): void
+    {
+        for ($until = microtime(true) + self::DATABASE; ; usleep(500_000)) {
+            try {
+                DB::connection('keeper')->reconnect();
+                DB::connection('app')->reconnect();
+                DB::table('runs')->where('id', $run->id)->where('attempt', $run->attempt)->where('state', RunState::Running->value)->update(['state' => RunState::Queued->value]);
+                $log = new RunRecorder($run->refresh(), $this->evidence);
+                $log->log(2, null, 'database', 'The database went away in the middle, and is back.');
+                $log->save(true);
+
+                return;
+            } catch (\PDOException $still) {
+                if (microtime(true) > $until) {
+                    throw $still;
+                }
+            }
         }
-        $left -= count($rows);
-        if ($rows !== []) {
-            RejectedValue::query()->insert($rows);
+    }
+
+    private function quietly(\Closure $do, bool $quiet): void
+    {
+        try {
+            $do();
+        } catch (\PDOException $failed) {
+            if (! $quiet) {
+                throw $failed;
+            }
         }
     }
 
@@ -224,26 +339,5 @@ final class Refresh
                 throw KeepFailed::because("A table {$shape->name} is kept in {$environment->name} already, by {$there->endpoint->source->name} › {$there->endpoint->name}. Give this one another name under Flatten.");
             }
         }
-    }
-
-    /**
-     * @return array<string, string>
-     */
-    private function fixed(EndpointDefinition $endpoint): array
-    {
-        $fixed = [];
-        foreach ($endpoint->ask()->inputs as $input) {
-            $values = $input->fixed ?? $input->default;
-            if ($values !== null) {
-                $fixed[$input->name] = implode(',', $values);
-            }
-        }
-
-        return $fixed;
-    }
-
-    private function stopAsked(Run $run): bool
-    {
-        return (bool) Run::query()->whereKey($run->id)->value('stop_asked');
     }
 }

@@ -7,38 +7,56 @@ namespace App\Runs;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Run;
+use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Models\User;
 use App\Reservoir\Staging;
 use DeepSpring\Diagnose\Diagnosis;
+use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Queue;
 
 /**
- * Runs as a whole: asking for one, stopping one, noticing those whose worker died.
+ * Runs as a whole: asking for one, stopping one, going on with one, noticing those whose process
+ * died.
  */
 final class Runs
 {
     /** Seconds that a run may be under way before its lock is looked at. */
     private const GRACE = 3;
 
+    /** Seconds without a sign of life after which it is dead, whatever the lock says: its machine may be gone. */
+    private const SILENT = 45;
+
+    /** Processes that may die over one run before it is given up. */
+    private const DEATHS = 8;
+
     /**
      * The run that is under way already, or a new one with what is published.
+     *
+     * @param  bool  $closely  whether every exchange is kept
      */
-    public function ask(Endpoint $endpoint, Environment $environment, ?User $by): Run
+    public function ask(Endpoint $endpoint, Environment $environment, ?User $by, bool $closely = false): Run
     {
-        $this->buryDead();
-        $under = Run::query()->where('endpoint_id', $endpoint->id)->where('environment_id', $environment->id)->whereIn('state', [RunState::Queued, RunState::Running])->latest('id')->first();
-
-        return $under ?? Run::query()->create([
-            'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id,
-            'version' => $endpoint->source->published_version ?? throw new \LogicException('Nothing is published yet.'), 'state' => RunState::Queued,
-        ]);
+        $this->rescue();
+        $active = "{$endpoint->id}/{$environment->id}";
+        $version = $endpoint->source->published_version ?? throw new \LogicException('Nothing is published yet.');
+        $flatten = $endpoint->source->published()?->endpoint($endpoint->slug)?->endpoint['flatten'] ?? [];
+        try {
+            return Run::query()->where('active', $active)->first() ?? Run::query()->create([
+                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'closely' => $closely,
+                'tables' => mb_substr(implode(' ', array_filter([$flatten['table'] ?? '', ...array_column($flatten['branches'] ?? [], 'table')])), 0, 500),
+                'version' => $version, 'state' => RunState::Queued,
+            ]);
+        } catch (UniqueConstraintViolationException) {
+            return Run::query()->where('active', $active)->firstOrFail();
+        }
     }
 
-    public function queue(Endpoint $endpoint, Environment $environment, ?User $by): Run
+    public function queue(Endpoint $endpoint, Environment $environment, ?User $by, bool $closely = false): Run
     {
-        $run = $this->ask($endpoint, $environment, $by);
+        $run = $this->ask($endpoint, $environment, $by, $closely);
         if ($run->wasRecentlyCreated) {
             RefreshJob::dispatch($run->id);
         }
@@ -46,28 +64,100 @@ final class Runs
         return $run;
     }
 
-    public function stop(Run $run): void
+    /**
+     * @param  bool  $now  in the middle of a page, and not after it
+     */
+    public function stop(Run $run, bool $now = false): void
     {
-        if ($run->state === RunState::Queued) {
-            $run->fill(['state' => RunState::Stopped, 'ended' => 'Stopped before it began.', 'ended_at' => Carbon::now()])->save();
-        } else {
-            Run::query()->whereKey($run->id)->update(['stop_asked' => true]);
+        $stopped = DB::table('runs')->where('id', $run->id)->where('state', RunState::Queued->value)->update(['state' => RunState::Stopped->value, 'active' => null, 'ended' => 'Stopped before it went on.', 'ended_at' => Carbon::now()]);
+        if ($stopped === 0) {
+            DB::table('runs')->where('id', $run->id)->where('state', RunState::Running->value)->update(['stop_how' => $now ? 'now' : 'after-page']);
         }
     }
 
     /**
-     * A run under way holds a lock of the database as long as its process lives; one without it
-     * has died.
+     * Whether a run that ended can be gone on with from where it was: what it read is still there,
+     * and nothing newer has begun.
      */
-    public function buryDead(): void
+    public function mayGoOn(Run $run): bool
     {
-        foreach (Run::query()->with('environment')->where('state', RunState::Running)->where('started_at', '<', Carbon::now()->subSeconds(self::GRACE))->get() as $run) {
-            $lock = DB::connection('keeper')->selectOne('select is_free_lock(?) as free', [Staging::lockName($run->environment->schema(), "e{$run->endpoint_id}")], false);
-            if ((int) ($lock->free ?? 0) === 1) {
-                Run::query()->whereKey($run->id)->where('state', RunState::Running)->update([
-                    'state' => RunState::Failed, 'ended_at' => Carbon::now(),
-                    'diagnosis' => json_encode((new Diagnosis('died', 'The process that read this ended in the middle.', 'The tables are as they were. Refresh again.', 'keep'))->toArray()),
-                ]);
+        return $run->continuable && in_array($run->state, [RunState::Failed, RunState::Stopped], true)
+            && ! Run::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->where('id', '>', $run->id)->exists();
+    }
+
+    /**
+     * Goes on with a run that broke or was stopped.
+     *
+     * @return bool false when it cannot be
+     */
+    public function goOn(Run $run, bool $queued = true): bool
+    {
+        if (! $this->mayGoOn($run)) {
+            return false;
+        }
+        try {
+            $taken = DB::table('runs')->where('id', $run->id)->whereIn('state', [RunState::Failed->value, RunState::Stopped->value])->update(['state' => RunState::Queued->value, 'active' => "{$run->endpoint_id}/{$run->environment_id}", 'ended_at' => null, 'ended' => null, 'diagnosis' => null, 'stop_how' => null]);
+        } catch (UniqueConstraintViolationException) {
+            return false;
+        }
+        if ($taken === 1 && $queued) {
+            RefreshJob::dispatch($run->id);
+        }
+
+        return $taken === 1;
+    }
+
+    /**
+     * Notices runs whose process died and lets another one go on with them. A run under way holds a
+     * lock of the database as long as its process lives, and gives a sign of life every second; one
+     * without the lock, or long silent, has died.
+     */
+    public function rescue(): void
+    {
+        $now = Carbon::now();
+        $quiet = Run::query()->with('environment')->where('state', RunState::Running)->where('heartbeat_at', '<', $now->copy()->subSeconds(self::GRACE)->format('Y-m-d H:i:s.u'))->get();
+        foreach ($quiet as $run) {
+            $name = Staging::lockName($run->environment->schema(), $run->owner());
+            $holder = DB::connection('keeper')->selectOne('select is_used_lock(?) as id', [$name], false)->id ?? null;
+            $isSilent = $run->heartbeat_at !== null && $run->heartbeat_at < $now->copy()->subSeconds(self::SILENT);
+            if ($holder !== null && ! $isSilent) {
+                continue;
+            }
+            if ($holder !== null) {
+                // Its machine is gone, or it hangs: its connection must not keep the tables.
+                DB::connection('keeper')->statement('KILL CONNECTION '.(int) $holder);
+            }
+            $this->revive($run);
+        }
+        $this->requeueLost($now);
+    }
+
+    private function revive(Run $run): void
+    {
+        $isHopeless = $run->attempt >= self::DEATHS;
+        $mine = DB::table('runs')->where('id', $run->id)->where('attempt', $run->attempt)->where('state', RunState::Running->value);
+        if ($isHopeless) {
+            $diagnosis = new Diagnosis('died', "The process that read this ended in the middle, {$run->attempt} times.", 'The tables are as they were. The log says how far it got each time.', 'keep');
+            $mine->update(['state' => RunState::Failed->value, 'active' => null, 'ended_at' => Carbon::now(), 'diagnosis' => json_encode($diagnosis->toArray())]);
+
+            return;
+        }
+        if ($mine->update(['state' => RunState::Queued->value, 'waits_for' => 'a worker to go on with it', 'updated_at' => Carbon::now()]) === 1) {
+            RunEvent::query()->insert(['run_id' => $run->id, 'level' => 2, 'at' => microtime(true), 'page' => $run->pages, 'kind' => 'died', 'text' => "The process that read this ended after page {$run->pages}. Another one goes on from what is safe."]);
+            RefreshJob::dispatch($run->id);
+        }
+    }
+
+    /**
+     * Runs that wait though the queue holds nothing for them.
+     */
+    private function requeueLost(Carbon $now): void
+    {
+        $waiting = Run::query()->where('state', RunState::Queued)->where('updated_at', '<', $now->copy()->subSeconds(self::SILENT))->pluck('id');
+        if ($waiting->isNotEmpty() && Queue::size() === 0) {
+            foreach ($waiting as $id) {
+                DB::table('runs')->where('id', $id)->update(['updated_at' => Carbon::now()]);
+                RefreshJob::dispatch((int) $id);
             }
         }
     }

@@ -11,9 +11,12 @@ use App\Models\Exchange;
 use App\Models\Source;
 use App\Models\Tryout;
 use App\Models\User;
+use App\Pace\PaceBook;
+use App\Pace\Pacer;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Transport;
+use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\DB;
@@ -29,7 +32,7 @@ final class Tries
     /** Tries kept for each endpoint. */
     private const KEPT = 50;
 
-    public function __construct(private readonly Transport $transport, private readonly Vault $vault, private readonly EvidenceWriter $evidence)
+    public function __construct(private readonly Transport $transport, private readonly Vault $vault, private readonly EvidenceWriter $evidence, private readonly PaceBook $book)
     {
     }
 
@@ -40,12 +43,12 @@ final class Tries
     public function endpoint(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, Environment $environment, ?User $by, ?array $inputs = null, #[\SensitiveParameter] array $instead = [], bool $anywhere = false, ?\Closure $stopped = null): Tryout
     {
         $definition = $file->source();
-        $limits = new Limits(min(60, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), $anywhere, closely: true, stopped: $stopped);
-        $attempt = new Attempt($row->source, $row, $endpoint->endpoint, $definition, $environment, $by);
+        $limits = new Limits(min(60, $definition->pace->timeout), 1, (int) config('spring.limits.answer_bytes'), $anywhere, closely: true, stopped: $stopped);
+        $attempt = new Attempt($row->source, $row, $endpoint->endpoint, $definition, $environment, $by, $stopped);
         try {
             $reading = new Reading($this->transport, $this->vault, $row->source, $definition, $environment, $by, $instead);
             $attempt->watch($reading);
-            $pages = $reading->pages($endpoint, $inputs ?? $endpoint->ask()->tryValues(), $limits, $attempt->record(...));
+            $pages = $reading->pages($endpoint, $inputs ?? $endpoint->ask()->tryValues(), $limits, $attempt, new Pacer($this->book, $row->source_id, $environment->id, $definition->pace->forTries(), true), self::PAGES);
             foreach ($pages as $page) {
                 $attempt->records += count($page->records);
                 if ($page->number >= self::PAGES) {
@@ -59,6 +62,8 @@ final class Tries
             }
         } catch (ReadingFailed $failed) {
             $attempt->diagnosis = $failed->diagnosis;
+        } catch (Stopped) {
+            $attempt->diagnosis = new Diagnosis('stopped', 'It was stopped by hand'.($attempt->waited === null ? '' : ", while it waited for {$attempt->waited}").'.', 'Nothing more is sent.', 'ask');
         }
 
         return $this->store($attempt);
@@ -81,11 +86,11 @@ final class Tries
         }
         $attempt = new Attempt($source, null, [], $definition, $environment, $by);
         try {
-            $limits = new Limits(min(30, $definition->timeout), 1, (int) config('spring.limits.answer_bytes'), true, closely: true);
+            $limits = new Limits(min(30, $definition->pace->timeout), 1, (int) config('spring.limits.answer_bytes'), true, closely: true);
             $reading = new Reading($this->transport, $this->vault, $source, $definition, $environment, $by, $instead);
             $attempt->watch($reading);
             $sent = $reading->knock($limits);
-            $attempt->record($sent, 1, null);
+            $attempt->answered($sent, 1, null);
             $attempt->diagnosis = $reading->explain($sent, range(200, 299), $limits->timeout);
         } catch (ReadingFailed $failed) {
             $attempt->diagnosis = $failed->diagnosis;

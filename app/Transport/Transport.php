@@ -11,48 +11,64 @@ use GuzzleHttp\Client;
 use GuzzleHttp\Exception\ConnectException;
 use GuzzleHttp\Exception\RequestException;
 use GuzzleHttp\Exception\TransferException;
-use GuzzleHttp\Handler\CurlHandler;
+use GuzzleHttp\Handler\CurlMultiHandler;
 use GuzzleHttp\HandlerStack;
+use GuzzleHttp\Promise\Utils;
 use GuzzleHttp\TransferStats;
 use Psr\Http\Message\RequestInterface;
 use Psr\Http\Message\ResponseInterface;
 
 /**
- * Sends requests over curl and keeps the connection for the next one.
+ * Sends requests over curl, several at once where that is asked, and keeps connections for the next.
  */
 final class Transport
 {
+    /** Seconds that one look at what is under way takes at most. */
+    private const WAIT = 0.002;
+
     private readonly Client $client;
+
+    private readonly CurlMultiHandler $curl;
 
     /**
      * @param  string|null  $authorities  file of certificates that servers are checked against, in place of the system's
      */
     public function __construct(OutboundGuard $guard, private readonly ?string $authorities = null)
     {
-        $stack = new HandlerStack(new CurlHandler);
+        $this->curl = new CurlMultiHandler(['select_timeout' => self::WAIT]);
+        $stack = new HandlerStack($this->curl);
         $stack->push(Redirects::middleware(), 'redirects');
         $stack->push($guard->middleware(), 'guard');
         $this->client = new Client(['handler' => $stack, 'http_errors' => false]);
     }
 
     /**
-     * @param  (\Closure(int): bool)|null  $pause  waits that many milliseconds; false to give up
+     * Sends one request and waits for what comes of it.
      */
-    public function send(RequestInterface $request, Limits $limits, Mask $mask, ?\Closure $pause = null, ?Certificate $certificate = null): Sent
+    public function send(RequestInterface $request, Limits $limits, Mask $mask, ?Certificate $certificate = null): Sent
     {
-        $request = self::completed($request);
-        $waited = 0;
-        for ($attempt = 1; ; $attempt++) {
-            $sent = $this->once($request, $limits, $mask, $waited, $attempt, $certificate);
-            $wait = Retries::wait($sent, $attempt, $limits->tries, time(), $limits->repeatable);
-            if ($wait === null || ($limits->stopped !== null && ($limits->stopped)()) || ($pause !== null && ! $pause($wait))) {
-                return $sent;
-            }
-            if ($pause === null) {
-                usleep($wait * 1000);
-            }
-            $waited += $wait;
-        }
+        $transfer = $this->begin($request, $limits, $mask, $certificate);
+        $transfer->wait();
+
+        return $transfer->sent();
+    }
+
+    /**
+     * Lets what is under way go on, until something happens or for a moment.
+     */
+    public function tick(): void
+    {
+        $this->curl->tick();
+    }
+
+    /**
+     * Lets what was just begun leave: a new connection takes a few steps until the request is out.
+     */
+    public function poke(): void
+    {
+        Utils::queue()->run();
+        $this->curl->tick();
+        $this->curl->tick();
     }
 
     /**
@@ -67,8 +83,12 @@ final class Transport
         return $request;
     }
 
-    private function once(RequestInterface $request, Limits $limits, Mask $mask, int $waited, int $attempt, ?Certificate $certificate): Sent
+    /**
+     * Sends a request on its way, beside those that are under way already.
+     */
+    public function begin(RequestInterface $request, Limits $limits, Mask $mask, ?Certificate $certificate = null): Transfer
     {
+        $request = self::completed($request);
         $sink = new CappedStream($limits->bytes);
         $stats = null;
         $from = microtime(true);
@@ -78,7 +98,8 @@ final class Transport
         $options = [
             'sink' => $sink, 'spring_bytes' => $limits->bytes, 'spring_anywhere' => $limits->anywhere, 'spring_trail' => $trail, 'proxy' => '', 'verify' => $this->authorities ?? true,
             'timeout' => $limits->timeout, 'connect_timeout' => min(10, $limits->timeout), 'decode_content' => $request->getHeaderLine('accept-encoding') !== 'identity',
-            'curl' => [CURLOPT_PATH_AS_IS => true, CURLOPT_CERTINFO => true] + ($certificate === null ? [] : [CURLOPT_SSLCERT_BLOB => $certificate->certificate, CURLOPT_SSLKEY_BLOB => $certificate->key] + ($certificate->passphrase === '' ? [] : [CURLOPT_KEYPASSWD => $certificate->passphrase])),
+            // HTTP/2 where a secured server has it, and no attempt to change over in clear text.
+            'curl' => [CURLOPT_PATH_AS_IS => true, CURLOPT_CERTINFO => true, CURLOPT_HTTP_VERSION => CURL_HTTP_VERSION_2TLS] + ($certificate === null ? [] : [CURLOPT_SSLCERT_BLOB => $certificate->certificate, CURLOPT_SSLKEY_BLOB => $certificate->key] + ($certificate->passphrase === '' ? [] : [CURLOPT_KEYPASSWD => $certificate->passphrase])),
             'debug' => $log->stream ?? false,
             'on_stats' => static function (TransferStats $of) use (&$stats, &$last): void {
                 $stats = $of;
@@ -89,20 +110,29 @@ final class Transport
             // A progress function that answers anything but 0 ends the transfer.
             $options['curl'] += [CURLOPT_NOPROGRESS => false, CURLOPT_XFERINFOFUNCTION => static fn (): int => ($limits->stopped)() ? 1 : 0];
         }
-        $failing = null;
-        $detail = '';
-        $response = null;
-        try {
-            $response = $this->client->send($request, $options);
-        } catch (TransferException $exception) {
-            [$failing, $detail] = $this->failure($exception, $sink, $limits);
-            $response = $exception instanceof RequestException && $failing !== Failing::TooLarge && $failing !== Failing::Cut ? $exception->getResponse() : null;
-        } catch (\InvalidArgumentException $exception) {
-            [$failing, $detail] = [Failing::Other, $exception->getMessage()];
-        }
-        $timing = Timing::fromCurl($stats?->getHandlerStats() ?? [], $trail, microtime(true) - $from, $waited, $attempt, $log?->tlsVersion() ?? '');
+        $promise = $this->client->sendAsync($request, $options);
+        $transfer = new Transfer;
+        $settle = function (?ResponseInterface $response, ?Failing $failing, string $detail) use ($transfer, &$stats, &$last, $trail, $from, $log, $mask): void {
+            $took = microtime(true) - $from;
+            $transfer->settle(fn (int $waited, int $attempt): Sent => $this->sent(
+                $last, $response, $failing, $mask->apply($detail),
+                Timing::fromCurl($stats?->getHandlerStats() ?? [], $trail, $took, $waited, $attempt, $log?->tlsVersion() ?? ''), $log?->head(),
+            ));
+        };
+        $transfer->of($promise->then(
+            static fn (ResponseInterface $response) => $settle($response, null, ''),
+            function (mixed $reason) use ($settle, $sink, $limits): void {
+                if (! $reason instanceof TransferException) {
+                    $settle(null, Failing::Other, $reason instanceof \Throwable ? $reason->getMessage() : 'it was given up');
 
-        return $this->sent($last, $response, $failing, $mask->apply($detail), $timing, $log?->head());
+                    return;
+                }
+                [$failing, $detail] = $this->failure($reason, $sink, $limits);
+                $settle($reason instanceof RequestException && $failing !== Failing::TooLarge && $failing !== Failing::Cut ? $reason->getResponse() : null, $failing, $detail);
+            },
+        ));
+
+        return $transfer;
     }
 
     private function sent(RequestInterface $request, ?ResponseInterface $response, ?Failing $failing, string $detail, Timing $timing, ?string $head): Sent

@@ -239,7 +239,7 @@ final class OutboundTest extends AppTestCase
      */
     private function send(Transport $transport, string $address, ?Limits $limits = null, array $headers = []): Sent
     {
-        return $transport->send(new Request('GET', $address, $headers), $limits ?? new Limits(5, 1, 65536), new Mask([]), null, null);
+        return $transport->send(new Request('GET', $address, $headers), $limits ?? new Limits(5, 1, 65536), new Mask([]));
     }
 
     /**

@@ -5,58 +5,15 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Reservoir\RowFile;
-use App\Transport\Retries;
-use App\Transport\Sent;
-use App\Transport\Timing;
 use App\View\JsonTree;
 use App\View\Ladder;
 use App\View\Show;
 use App\View\Tree\DocumentNodes;
 use DeepSpring\Access\BaseAddress;
-use DeepSpring\Diagnose\Failing;
-use GuzzleHttp\Psr7\Request;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 final class SmallPartsTest extends AppTestCase
 {
-    /**
-     * @return iterable<string, array{int|null, Failing|null, array<string, string>, int, int|string|null}>
-     */
-    public static function attempts(): iterable
-    {
-        yield 'a success' => [200, null, [], 1, null];
-        yield 'a refusal of the service' => [404, null, [], 1, null];
-        yield 'an error of the service' => [500, null, [], 1, null];
-        yield 'told to wait seconds' => [429, null, ['retry-after' => '7'], 1, 7000];
-        yield 'told to wait until a date' => [503, null, ['retry-after' => 'Tue, 01 Jan 2030 00:00:09 GMT'], 1, 9000];
-        yield 'told a date that is over' => [503, null, ['retry-after' => 'Mon, 31 Dec 2029 00:00:00 GMT'], 1, 0];
-        yield 'told to wait for an hour' => [429, null, ['retry-after' => '3600'], 1, null];
-        yield 'told nothing' => [503, null, [], 1, 'some'];
-        yield 'told rubbish' => [429, null, ['retry-after' => 'soon-ish'], 1, 'some'];
-        yield 'refused' => [null, Failing::Refused, [], 2, 'some'];
-        yield 'cut' => [null, Failing::Cut, [], 1, 'some'];
-        yield 'an unknown name' => [null, Failing::Name, [], 1, null];
-        yield 'a bad certificate' => [null, Failing::Tls, [], 1, null];
-        yield 'the last attempt' => [503, null, [], 3, null];
-    }
-
-    /**
-     * @param  array<string, string>  $headers
-     */
-    #[DataProvider('attempts')]
-    public function test_a_request_is_repeated_when_that_may_help(?int $status, ?Failing $failing, array $headers, int $attempt, int|string|null $wanted): void
-    {
-        $sent = static fn (string $method): Sent => new Sent(new Request($method, 'http://127.0.0.1/'), $status, '', '1.1', $headers, '', $failing, '', new Timing(0, 0, 0, 0, 0, 0, 1, ''));
-        $wait = Retries::wait($sent('GET'), $attempt, 3, 1893456000);
-        if ($wanted === 'some') {
-            self::assertGreaterThanOrEqual(100, $wait);
-            self::assertLessThanOrEqual(60_000, $wait);
-        } else {
-            self::assertSame($wanted, $wait);
-        }
-        self::assertNull(Retries::wait($sent('POST'), $attempt, 3, 1893456000), 'a write is never repeated by itself');
-    }
-
     /**
      * @return iterable<string, array{string, string|null}>
      */
@@ -106,9 +63,12 @@ final class SmallPartsTest extends AppTestCase
     public function test_a_long_run_makes_a_short_ladder(): void
     {
         $ladder = Ladder::of(array_map(static fn (int $page): array => ['start' => $page * 10, 'ms' => 8, 'records' => $page === 99 ? null : 50, 'waited' => $page === 1 ? 5 : 0], range(0, 99)));
-        self::assertSame([9, 91], [count($ladder->bars), $ladder->hidden]);
-        self::assertTrue($ladder->bars[8]['failed']);
-        self::assertStringContainsString('waited 5 ms', $ladder->bars[1]['text']);
+        self::assertSame([100, 100], [count($ladder->bars), $ladder->pages]);
+        self::assertLessThan(280, $ladder->height);
+        self::assertTrue($ladder->bars[99]['failed']);
+        self::assertStringContainsString('waited 5 ms', $ladder->bars[1]['says']);
+        self::assertSame('page 100 · failed', $ladder->words[count($ladder->words) - 1]['text']);
+        self::assertNotNull(Ladder::of([['start' => 0, 'ms' => 8, 'records' => 50, 'waited' => 0]], 4)->endX);
         foreach ($ladder->bars as $bar) {
             self::assertLessThanOrEqual(Ladder::WIDTH, $bar['x'] + $bar['w']);
         }

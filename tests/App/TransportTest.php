@@ -15,11 +15,10 @@ final class TransportTest extends AppTestCase
 {
     /**
      * @param  array<string, string>  $headers
-     * @param  (\Closure(int): bool)|null  $pause
      */
-    private function send(string $path, ?Limits $limits = null, array $headers = [], string $method = 'GET', ?\Closure $pause = null): Sent
+    private function send(string $path, ?Limits $limits = null, array $headers = [], string $method = 'GET'): Sent
     {
-        return app(Transport::class)->send(new Request($method, self::$standinsAddress.$path, $headers), $limits ?? new Limits(5, 1, 1 << 20), new Mask(['canary-9912']), $pause);
+        return app(Transport::class)->send(new Request($method, self::$standinsAddress.$path, $headers), $limits ?? new Limits(5, 1, 1 << 20), new Mask(['canary-9912']));
     }
 
     public function test_an_answer_comes_with_its_phases(): void
@@ -31,22 +30,6 @@ final class TransportTest extends AppTestCase
         self::assertSame('DeepSpring/1', $sent->request->getHeaderLine('user-agent'));
         $slow = $this->send('/doors/open?slow=300');
         self::assertGreaterThanOrEqual(290, $slow->timing->firstByte);
-    }
-
-    public function test_a_busy_service_is_asked_again_as_it_says_and_a_write_never(): void
-    {
-        $waits = [];
-        $wait = static function (int $milliseconds) use (&$waits): bool {
-            $waits[] = $milliseconds;
-
-            return true;
-        };
-        $sent = $this->send('/doors/crowd', new Limits(5, 3, 1 << 20), pause: $wait);
-        self::assertSame([429, [7000, 7000], 3, 14_000], [$sent->status, $waits, $sent->timing->attempts, $sent->timing->waited]);
-        $waits = [];
-        self::assertSame([429, []], [$this->send('/doors/crowd', new Limits(5, 3, 1 << 20), [], 'POST', $wait)->status, $waits]);
-        self::assertSame(1, $this->send('/doors/crowd', new Limits(5, 3, 1 << 20), pause: static fn (): bool => false)->timing->attempts, 'a wait that is cut short ends it');
-        self::assertSame(1, $this->send('/doors/broken', new Limits(5, 3, 1 << 20), pause: $wait)->timing->attempts, 'what failed for good is not repeated');
     }
 
     public function test_limits_on_time_and_size_end_an_answer(): void

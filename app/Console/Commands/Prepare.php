@@ -34,7 +34,7 @@ final class Prepare extends Command
         foreach (['production' => 'Production', 'trial' => 'Trial'] as $slug => $name) {
             Environment::query()->firstOrCreate(['slug' => $slug], ['name' => $name, 'position' => Environment::query()->count()]);
         }
-        $runs->buryDead();
+        $runs->rescue();
         if ($this->option('no-demo') || User::query()->exists()) {
             return self::SUCCESS;
         }

@@ -29,7 +29,7 @@ final class Tidy extends Command
 
     public function handle(Runs $runs): int
     {
-        $runs->buryDead();
+        $runs->rescue();
         $before = Carbon::now()->subDays(self::DAYS);
         $old = Run::query()->where('created_at', '<', $before)->whereIn('state', [RunState::Done, RunState::Failed, RunState::Stopped])
             ->whereNotIn('id', Run::query()->selectRaw('max(id)')->groupBy('endpoint_id', 'environment_id'))->limit(500)->pluck('id');

@@ -6,14 +6,22 @@ namespace App\Http\Controllers;
 
 use App\Models\Exchange;
 use App\Models\Run;
+use App\Models\RunEvent;
 use App\Models\RunState;
+use App\Models\Source;
 use App\Runs\Runs;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Illuminate\Support\Carbon;
 
 final class RunController extends Controller
 {
     private const PAGE = 30;
+
+    private const LINES = 60;
+
+    private const WITHIN = ['1h' => 1, '1d' => 24, '7d' => 168];
 
     public function __construct(private readonly Runs $runs)
     {
@@ -22,21 +30,26 @@ final class RunController extends Controller
     public function index(): View
     {
         $this->authorize('viewAny', Run::class);
-        $this->runs->buryDead();
+        $this->runs->rescue();
         $state = RunState::tryFrom($this->word('state'));
-        $search = $this->word('q');
+        [$search, $source, $within] = [$this->word('q'), $this->word('source'), $this->word('within')];
+        $like = '%'.addcslashes($search, '%_\\').'%';
         $runs = Run::query()->with(['endpoint.source', 'environment', 'user'])
             ->when($state !== null, fn ($query) => $query->where('state', $state))
-            ->when($search !== '', fn ($query) => $query->whereHas('endpoint', fn ($endpoint) => $endpoint->whereRaw('name collate utf8mb4_general_ci like ?', ['%'.addcslashes($search, '%_\\').'%'])))
+            ->when($source !== '', fn ($query) => $query->whereHas('endpoint.source', fn ($of) => $of->where('slug', $source)))
+            ->when(isset(self::WITHIN[$within]), fn ($query) => $query->where('created_at', '>', Carbon::now()->subHours(self::WITHIN[$within])))
+            ->when($search !== '', fn ($query) => $query->where(fn ($any) => $any
+                ->whereRaw('tables collate utf8mb4_general_ci like ?', [$like])
+                ->orWhereHas('endpoint', fn ($endpoint) => $endpoint->whereRaw('name collate utf8mb4_general_ci like ?', [$like]))))
             ->latest('id')->paginate(self::PAGE)->withQueryString();
 
-        return view('runs.index', ['runs' => $runs, 'state' => $state, 'search' => $search]);
+        return view('runs.index', ['runs' => $runs, 'state' => $state, 'search' => $search, 'source' => $source, 'within' => $within, 'sources' => Source::query()->orderBy('name')->pluck('name', 'slug')]);
     }
 
     public function show(Run $run): View
     {
         $this->authorize('view', $run);
-        $this->runs->buryDead();
+        $this->runs->rescue();
 
         return view('runs.show', $this->seen($run->refresh()));
     }
@@ -44,17 +57,42 @@ final class RunController extends Controller
     public function progress(Run $run): View
     {
         $this->authorize('view', $run);
-        $this->runs->buryDead();
+        $this->runs->rescue();
 
         return view('runs.progress', $this->seen($run->refresh()));
     }
 
-    public function stop(Run $run): RedirectResponse
+    public function exchange(Run $run, Exchange $exchange): View
+    {
+        $this->authorize('view', $run);
+        abort_unless($exchange->run_id === $run->id, 404);
+
+        return view('runs.exchange', ['run' => $run, 'exchange' => $exchange]);
+    }
+
+    public function stop(Request $request, Run $run): RedirectResponse
     {
         $this->authorize('update', $run);
-        $this->runs->stop($run);
+        $this->runs->stop($run, $request->boolean('now'));
 
         return redirect()->route('runs.show', $run);
+    }
+
+    public function goOn(Run $run): RedirectResponse
+    {
+        $this->authorize('update', $run);
+
+        return $this->runs->goOn($run) ? redirect()->route('runs.show', $run) : redirect()->route('runs.show', $run)->with('notice', 'It cannot be run on any more, since a newer run has begun. Run it again instead.');
+    }
+
+    public function again(Request $request, Run $run): RedirectResponse
+    {
+        $this->authorize('update', $run);
+        if ($run->endpoint->source->published_version === null) {
+            return redirect()->route('runs.show', $run)->with('notice', 'Nothing of this source is published any more.');
+        }
+
+        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), $request->boolean('closely')));
     }
 
     /**
@@ -62,8 +100,13 @@ final class RunController extends Controller
      */
     private function seen(Run $run): array
     {
+        $level = (int) $this->word('level');
+        $level = isset(RunEvent::LEVELS[$level]) ? $level : 2;
+        $events = RunEvent::query()->where('run_id', $run->id)->where('level', '<=', $level)->orderByDesc('at')->orderByDesc('id')->paginate(self::LINES, ['*'], 'line')->withPath(route('runs.show', $run))->appends(['level' => $level]);
+
         return [
-            'run' => $run, 'exchange' => Exchange::query()->where('run_id', $run->id)->latest('id')->first(),
+            'run' => $run, 'level' => $level, 'events' => $events, 'mayGoOn' => $this->runs->mayGoOn($run),
+            'exchange' => $run->state === RunState::Failed ? Exchange::query()->where('run_id', $run->id)->latest('id')->first() : null,
             'rejects' => $run->rejectedValues()->orderBy('id')->paginate(50),
         ];
     }

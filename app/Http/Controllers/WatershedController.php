@@ -13,7 +13,7 @@ final class WatershedController extends Controller
 {
     public function __invoke(Runs $runs): View
     {
-        $runs->buryDead();
+        $runs->rescue();
 
         return view('watershed', [
             'map' => new WatershedMap($this->environment(), $this->person()->can('viewAny', Source::class), $this->word('q')),

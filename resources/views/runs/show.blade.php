@@ -13,11 +13,7 @@
     @include('runs.progress')
     @if ($exchange)
         <h2 class="mb-2 mt-5">The exchange that ended it</h2>
-        <pre class="ev">{{ trim($exchange->request) }}</pre>
-        <pre class="ev tall mt-2">@if ($exchange->status){{ $exchange->status }}
-@endif{{ trim($exchange->headers) }}{{ $exchange->error }}
-
-{{ mb_strimwidth(mb_scrub((string) $exchange->text(), 'UTF-8'), 0, 3000, '…', 'UTF-8') }}</pre>
+        @include('runs.exchange-body')
     @endif
     @if ($rejects->total() > 0)
         <h2 class="mb-2 mt-5">What did not fit</h2>

@@ -1,0 +1,192 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Runs;
+
+use App\Models\Run;
+use App\Models\RunEvent;
+use App\Models\RunState;
+use App\Transport\Sent;
+use App\View\Show;
+use DeepSpring\Access\Mask;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Writes down how a run goes: its counts, its ladder, its log; and learns whether somebody wants it
+ * stopped, or another process has taken it over.
+ */
+final class RunRecorder implements Watch
+{
+    /** Seconds between two signs of life, and between two saves. */
+    private const BEAT = 1.0;
+
+    private const SAVE = 0.5;
+
+    /** Exchanges that are kept whole for one run. */
+    private const EXCHANGES = 300;
+
+    private readonly LadderRecord $ladder;
+
+    /** @var list<array<string, mixed>> */
+    private array $events = [];
+
+    private float $beaten = 0.0;
+
+    private float $saved = 0.0;
+
+    private bool $stopsNow = false;
+
+    public bool $stopsAfterPage = false;
+
+    public bool $isOvertaken = false;
+
+    private int $exchanges = 0;
+
+    /** The last answer, for the evidence of a failure. */
+    public ?Sent $last = null;
+
+    private int $lastPage = 0;
+
+    private readonly float $began;
+
+    private readonly int $attempt;
+
+    private ?float $waitsSince = null;
+
+    /**
+     * @param  (\Closure(): Mask)|null  $mask
+     */
+    public function __construct(private readonly Run $run, private readonly EvidenceWriter $evidence, public ?\Closure $mask = null)
+    {
+        $this->attempt = $run->attempt;
+        $this->began = ($run->started_at ?? Carbon::now())->getPreciseTimestamp(3) / 1000;
+        $this->ladder = new LadderRecord($run->ladder ?? []);
+        $this->beaten = microtime(true);
+    }
+
+    public function answered(Sent $sent, int $page, ?int $records): void
+    {
+        $took = (int) round($sent->timing->total);
+        $this->last = $sent;
+        $this->lastPage = $page;
+        if ($page === 0) {
+            $this->log(2, null, 'token', 'The token was refused, and a new one was asked for.');
+            $this->keep($sent, 0, null, EvidenceWriter::REFUSED);
+
+            return;
+        }
+        $this->run->bytes += strlen($sent->body);
+        $this->ladder->add($page, max(0, (int) round(1000 * (microtime(true) - $this->began)) - $took), $took, $records, $sent->timing->waited, $sent->timing->attempts);
+        $this->log(3, $page, $records === null ? 'failed' : 'page', "Page $page: ".($records === null ? 'failed' : Show::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Show::bytes(strlen($sent->body)).', '.Show::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
+        if ($this->run->closely || $records === null) {
+            $this->keep($sent, $page, $records, EvidenceWriter::REQUEST);
+        }
+    }
+
+    public function again(Sent $sent, int $page, float $wait): void
+    {
+        $this->run->retries++;
+        $this->run->waited += (int) round(1000 * $wait);
+        $this->log(3, $page, 'again', "Page $page: ".($sent->status === null ? $this->mask()->apply($sent->detail) : "answered {$sent->status}").'; sent again in '.Show::duration((int) round(1000 * $wait)).'.');
+        if ($this->run->closely) {
+            $this->keep($sent, $page, null, EvidenceWriter::REQUEST);
+        }
+    }
+
+    public function waits(?string $for, float $until): void
+    {
+        $now = microtime(true);
+        if ($for === null) {
+            $waited = $this->waitsSince === null ? 0 : (int) round(1000 * ($now - $this->waitsSince));
+            $this->run->waited += $waited;
+            $this->waitsSince = null;
+            $this->run->waits_for = null;
+
+            return;
+        }
+        $this->waitsSince ??= $now;
+        if ($this->run->waits_for !== $for && $until - $now > 0.5) {
+            $this->run->waits_for = mb_substr($for, 0, 500);
+            $this->log(3, null, 'waits', 'Waits '.Show::duration((int) round(1000 * ($until - $now)))." for $for");
+            $this->save(true);
+        }
+    }
+
+    public function goesOn(): bool
+    {
+        if (microtime(true) - $this->beaten > self::BEAT) {
+            $this->beat();
+        }
+
+        return ! $this->stopsNow && ! $this->isOvertaken;
+    }
+
+    /**
+     * A sign of life, and a look at what is wanted.
+     *
+     * @param  int  $seconds  that may pass until the next one
+     */
+    public function beat(int $seconds = 0): void
+    {
+        $this->beaten = microtime(true);
+        $mine = DB::table('runs')->where('id', $this->run->id)->where('attempt', $this->attempt)->where('state', RunState::Running->value);
+        $mine->update(['heartbeat_at' => Carbon::now()->addSeconds($seconds)->format('Y-m-d H:i:s.u')]);
+        $row = $mine->first(['stop_how']);
+        $this->isOvertaken = $row === null;
+        $this->stopsNow = ($row->stop_how ?? null) === 'now';
+        $this->stopsAfterPage = ($row->stop_how ?? null) !== null;
+    }
+
+    /**
+     * @param  1|2|3|4  $level  outcome, step, page, exchange
+     */
+    public function log(int $level, ?int $page, string $kind, string $text): void
+    {
+        $this->events[] = ['run_id' => $this->run->id, 'level' => $level, 'at' => microtime(true), 'page' => $page, 'kind' => $kind, 'text' => mb_substr(mb_scrub($text, 'UTF-8'), 0, 1000)];
+    }
+
+    /**
+     * Counts and log, when it is time.
+     */
+    public function save(bool $now = false): void
+    {
+        if (! $now && microtime(true) - $this->saved < self::SAVE) {
+            return;
+        }
+        $this->saved = microtime(true);
+        $this->run->ladder = $this->ladder->rungs();
+        $this->run->save();
+        foreach (array_chunk($this->events, 500) as $events) {
+            RunEvent::query()->insert($events);
+        }
+        $this->events = [];
+        if (microtime(true) - $this->beaten > self::BEAT) {
+            $this->beat();
+        }
+    }
+
+    /**
+     * The answer that ended it, unless it is kept already.
+     */
+    public function keepLast(): void
+    {
+        if ($this->last !== null && $this->exchanges === 0) {
+            $this->keep($this->last, $this->lastPage, null, EvidenceWriter::REQUEST);
+        }
+    }
+
+    private function keep(Sent $sent, int $page, ?int $records, string $purpose): void
+    {
+        if ($this->exchanges++ < self::EXCHANGES) {
+            $exchange = $this->evidence->write($sent, $this->mask(), $page, $records, runId: $this->run->id, purpose: $purpose);
+            $this->log(4, $page === 0 ? null : $page, 'exchange', "#{$exchange->id} ".strtok($exchange->request, "\n").' → '.($sent->status ?? $this->mask()->apply($sent->detail)));
+        }
+    }
+
+    private function mask(): Mask
+    {
+        return $this->mask === null ? new Mask([]) : ($this->mask)();
+    }
+}

@@ -1,0 +1,266 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\App;
+
+use App\Local\Child;
+use App\Local\Ports;
+use App\Models\RunState;
+use App\Models\Source;
+use App\Pace\PaceBook;
+use App\Pace\Pacer;
+use App\Runs\Reading;
+use App\Runs\ReadingFailed;
+use App\Runs\Stopped;
+use App\Secrets\Vault;
+use App\Sources\SourceStore;
+use App\Transport\Limits;
+use App\Transport\Transport;
+use DeepSpring\Pace\Settings;
+
+/**
+ * Getting pages: together or one after the other, again when it failed, at the pace allowed.
+ */
+final class FetchingTest extends AppTestCase
+{
+    private const PAGE = ['style' => 'page', 'send_as' => 'page', 'total' => '$.total'];
+
+    private const CURSOR = ['style' => 'cursor', 'send_as' => 'after', 'next' => '$.next'];
+
+    private string $plan = '';
+
+    private int $port = 0;
+
+    private ?Child $server = null;
+
+    protected function tearDown(): void
+    {
+        $this->server?->stop(1);
+        array_map(unlink(...), (array) glob($this->plan.'*'));
+        parent::tearDown();
+    }
+
+    public function test_pages_that_do_not_need_each_other_come_together_and_in_order(): void
+    {
+        $this->serve(['ms' => 150, 'all' => 195]);
+        $one = $this->read(self::PAGE, new Settings(atOnce: 1));
+        $eight = $this->read(self::PAGE, new Settings(atOnce: 8));
+        self::assertSame(range(1, 195), $one['ids']);
+        self::assertSame(range(1, 195), $eight['ids']);
+        self::assertSame(range(1, 20), array_column($eight['watch']->answers, 0), 'in their order');
+        self::assertLessThan(0.5 * $one['seconds'], $eight['seconds']);
+        self::assertCount(40, $this->asked(), 'no page past the total is asked for');
+    }
+
+    public function test_without_a_total_few_pages_past_the_end_are_asked_for_and_none_is_kept(): void
+    {
+        $this->serve(['ms' => 30, 'all' => 45, 'total' => false]);
+        $read = $this->read(['style' => 'page', 'send_as' => 'page'], new Settings(atOnce: 4));
+        self::assertSame(range(1, 45), $read['ids']);
+        self::assertLessThanOrEqual(6 + 4, count($this->asked()));
+    }
+
+    public function test_a_list_of_one_page_is_one_request(): void
+    {
+        $this->serve(['all' => 7]);
+        self::assertSame(range(1, 7), $this->read(self::PAGE, new Settings(atOnce: 8))['ids']);
+        self::assertCount(1, $this->asked());
+    }
+
+    public function test_the_next_page_of_a_cursor_is_on_its_way_while_one_is_worked_on(): void
+    {
+        $this->serve(['ms' => 150, 'all' => 95]);
+        $read = $this->read(self::CURSOR, new Settings, work: static fn () => usleep(120_000));
+        self::assertSame(range(1, 95), $read['ids']);
+        self::assertLessThan(10 * 0.150 + 10 * 0.120 - 0.4, $read['seconds'], 'waiting and working overlap');
+    }
+
+    public function test_what_fails_in_passing_is_asked_for_again_as_the_service_says(): void
+    {
+        $this->serve(['faults' => [2 => ['status' => 429, 'headers' => ['Retry-After' => '1']], 4 => ['status' => 503], 5 => ['status' => 502]], 'all' => 25]);
+        $read = $this->read(self::CURSOR, new Settings);
+        self::assertSame(range(1, 25), $read['ids']);
+        self::assertSame([429, 503, 502], array_column($read['watch']->again, 1));
+        self::assertGreaterThanOrEqual(1.0, $read['watch']->again[0][2]);
+        $times = array_map(static fn (string $line): float => (float) $line, $this->asked());
+        self::assertGreaterThanOrEqual(0.95, $times[2] - $times[1], 'nobody comes back sooner than asked');
+    }
+
+    public function test_what_failed_for_good_is_asked_for_once(): void
+    {
+        $this->serve(['always' => ['status' => 404]]);
+        try {
+            $this->read(self::PAGE, new Settings);
+            self::fail('It went on.');
+        } catch (ReadingFailed) {
+            self::assertCount(1, $this->asked());
+        }
+    }
+
+    public function test_an_outage_is_waited_out_behind_the_breaker_and_others_do_not_knock_meanwhile(): void
+    {
+        $this->serve(['always' => ['status' => 503, 'headers' => ['Retry-After' => '0']], 'all' => 15]);
+        $source = $this->source2(self::PAGE);
+        $settings = new Settings(tries: 2, patience: 30);
+        $wakes = Child::start('repair', [PHP_BINARY, '-r', 'usleep(4_000_000); file_put_contents($argv[1], json_encode(["all" => 15]));', $this->plan], [], '/dev/null', base_path());
+        $read = $this->read(self::PAGE, $settings, $source);
+        $wakes->stop(1);
+        self::assertSame(range(1, 15), $read['ids']);
+        self::assertSame('closed', app(PaceBook::class)->state($source->id, $this->trial()->id)->breaker(microtime(true)));
+        self::assertLessThan(10, count($this->asked()), 'it was left alone');
+    }
+
+    public function test_an_open_breaker_refuses_a_run_in_a_sentence_lets_a_try_through_and_is_closed_by_hand(): void
+    {
+        $this->serve(['all' => 15]);
+        $source = $this->source2(self::PAGE);
+        $settings = new Settings(patience: 1);
+        $pacer = new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, $settings);
+        $pacer->trip();
+        try {
+            $this->read(self::PAGE, $settings, $source);
+            self::fail('It went through.');
+        } catch (ReadingFailed $failed) {
+            self::assertSame('breaker', $failed->diagnosis->code);
+            self::assertCount(0, $this->asked());
+        }
+        app(PaceBook::class)->close($source->id, $this->trial()->id, $settings);
+        self::assertSame(range(1, 15), $this->read(self::PAGE, $settings, $source)['ids']);
+        $pacer->trip();
+        $try = app(\App\Runs\Tries::class)->endpoint($this->endpoint($source, 'list'), $source->inHand(), $source->inHand()->endpoint('list') ?? self::fail(), $this->trial(), null);
+        self::assertTrue($try->succeeded);
+        self::assertNull(app(PaceBook::class)->state($source->id, $this->trial()->id)->openUntil, 'a try that succeeds opens the way again');
+    }
+
+    public function test_a_stop_ends_what_is_under_way(): void
+    {
+        $this->serve(['ms' => 3000]);
+        $watch = new Onlooker;
+        $watch->stopAt = microtime(true) + 0.4;
+        $from = microtime(true);
+        try {
+            $this->read(self::PAGE, new Settings, watch: $watch);
+            self::fail('It went on.');
+        } catch (Stopped) {
+            self::assertLessThan(1.5, microtime(true) - $from);
+        }
+    }
+
+    public function test_two_readers_share_what_is_allowed_at_once(): void
+    {
+        $this->serve([]);
+        $source = $this->source2(self::PAGE);
+        $book = app(PaceBook::class);
+        $settings = new Settings(atOnce: 4);
+        $share = fn (string $reader, int $wants, int $underWay): int => $book->share($source->id, $this->trial()->id, $settings, str_pad($reader, 16, '0'), $wants, $underWay);
+        self::assertSame(4, $share('a', 8, 0));
+        self::assertSame(0, $share('b', 8, 0), 'the first has not given any back yet');
+        self::assertSame(2, $share('a', 8, 2));
+        self::assertSame(2, $share('b', 8, 0));
+        $book->leave(str_pad('a', 16, '0'));
+        self::assertSame(4, $share('b', 8, 2));
+    }
+
+    public function test_a_refresh_in_which_nothing_has_changed_is_one_request(): void
+    {
+        $this->serve(['all' => 8, 'etag' => '"v1"']);
+        $source = $this->source2(['style' => 'none'], publish: true);
+        $first = $this->refresh($source, 'list');
+        self::assertSame([RunState::Done, 8], [$first->state, $first->rows], (string) json_encode($first->diagnosis));
+        $second = $this->refresh($source, 'list');
+        self::assertSame(RunState::Done, $second->state);
+        self::assertStringContainsString('Nothing has changed since', (string) $second->ended);
+        self::assertStringEndsWith('"v1"', trim($this->asked()[1]), 'it was asked whether anything changed');
+        self::assertSame('8', (string) $this->rows('select count(*) n from crates')[0]->n);
+        $this->plan(['all' => 9, 'etag' => '"v2"']);
+        self::assertSame(9, $this->refresh($source, 'list')->rows);
+    }
+
+    public function test_the_first_page_of_many_proves_nothing_about_the_others(): void
+    {
+        $this->serve(['all' => 15, 'etag' => '"v1"']);
+        $source = $this->source2(self::CURSOR, publish: true);
+        $this->refresh($source, 'list');
+        $again = $this->refresh($source, 'list');
+        self::assertSame(15, $again->records);
+        self::assertStringNotContainsString('"v1"', implode('', $this->asked()));
+    }
+
+    public function test_changed_settings_are_never_answered_with_what_was_there(): void
+    {
+        $this->serve(['all' => 8, 'etag' => '"v1"']);
+        $source = $this->source2(['style' => 'none'], publish: true);
+        $this->refresh($source, 'list');
+        $document = $source->inHand()->document;
+        $document['endpoints'][0]['flatten']['columns'][] = ['name' => 'name', 'from' => '$.name', 'type' => 'text'];
+        $store = app(SourceStore::class);
+        $store->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
+        $store->publish($source->refresh(), null);
+        self::assertSame(8, $this->refresh($source->refresh(), 'list')->records);
+    }
+
+    /**
+     * @param  array<string, mixed>  $plan
+     */
+    private function serve(array $plan): void
+    {
+        $this->plan = (string) tempnam(sys_get_temp_dir(), 'list');
+        $this->plan($plan);
+        $this->port = Ports::freeFrom(8800)->web;
+        $this->allow($this->port);
+        $this->server = Child::start('list', [PHP_BINARY, '-S', "127.0.0.1:{$this->port}", __DIR__.'/ListServer.php'], ['LIST_PLAN' => $this->plan, 'PHP_CLI_SERVER_WORKERS' => '8'], '/dev/null', base_path());
+        Ports::await($this->port, 'The list');
+    }
+
+    /**
+     * @param  array<string, mixed>  $plan
+     */
+    private function plan(array $plan): void
+    {
+        file_put_contents($this->plan, json_encode($plan === [] ? new \stdClass : $plan));
+    }
+
+    /**
+     * @return list<string>
+     */
+    private function asked(): array
+    {
+        return is_file($this->plan.'.log') ? array_values((array) file($this->plan.'.log')) : [];
+    }
+
+    /**
+     * @param  array<string, mixed>  $onward
+     */
+    private function source2(array $onward, bool $publish = false): Source
+    {
+        $source = $this->draft("http://127.0.0.1:{$this->port}", [], [['slug' => 'list', 'name' => 'List', 'ask' => ['path' => '/list'], 'answer' => ['records' => '$.records[*]'], 'onward' => $onward, 'flatten' => ['table' => 'crates', 'key' => ['id'], 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'integer']]]]]);
+        if ($publish) {
+            app(SourceStore::class)->publish($source, null);
+        }
+
+        return $source->refresh();
+    }
+
+    /**
+     * @param  array<string, mixed>  $onward
+     * @return array{ids: list<int>, seconds: float, watch: Onlooker}
+     */
+    private function read(array $onward, Settings $settings, ?Source $source = null, ?\Closure $work = null, ?Onlooker $watch = null): array
+    {
+        $source ??= $this->source2($onward);
+        $watch ??= new Onlooker;
+        $endpoint = $source->inHand()->endpoint('list') ?? self::fail();
+        $reading = new Reading(app(Transport::class), app(Vault::class), $source, $source->inHand()->source(), $this->trial());
+        $from = microtime(true);
+        $ids = [];
+        foreach ($reading->pages($endpoint, [], new Limits(10, $settings->tries, 1 << 20), $watch, new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, $settings)) as $page) {
+            array_push($ids, ...array_map(static fn (object $record): int => $record->id, $page->records));
+            if ($work !== null) {
+                $work();
+            }
+        }
+
+        return ['ids' => $ids, 'seconds' => microtime(true) - $from, 'watch' => $watch];
+    }
+}
