@@ -27,6 +27,7 @@ return Application::configure(basePath: dirname(__DIR__))
     })
     ->withSchedule(function (Schedule $schedule): void {
         $schedule->command('spring:tidy')->everyFiveMinutes()->withoutOverlapping();
+        $schedule->call(static fn () => app(\App\Runs\Runs::class)->rescue())->name('rescue')->everyTenSeconds();
     })
     ->withExceptions(function (Exceptions $exceptions): void {
         // The key file is gone or another: nothing that needs a secret works, and everybody is told so.

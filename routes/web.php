@@ -10,6 +10,7 @@ use App\Http\Controllers\EnvironmentsController;
 use App\Http\Controllers\FindController;
 use App\Http\Controllers\ImportController;
 use App\Http\Controllers\OutboundController;
+use App\Http\Controllers\PaceController;
 use App\Http\Controllers\QueryController;
 use App\Http\Controllers\RepairController;
 use App\Http\Controllers\RunController;
@@ -55,6 +56,7 @@ Route::middleware('auth')->group(function (): void {
     Route::post('/sources/{source}/discover', [SourceController::class, 'discover'])->name('sources.discover');
     Route::post('/sources/{source}/consent', [ConsentController::class, 'begin'])->name('sources.consent');
     Route::post('/sources/{source}/consent/forget', [ConsentController::class, 'forget'])->name('sources.consent.forget');
+    Route::post('/sources/{source}/pace', PaceController::class)->name('sources.pace');
     Route::post('/sources/{source}/publish', [SourceController::class, 'publish'])->name('sources.publish');
     Route::get('/sources/{source}/file', [SourceFileController::class, 'show'])->name('sources.file');
     Route::post('/sources/{source}/file', [SourceFileController::class, 'update'])->name('sources.file.update');

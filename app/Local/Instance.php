@@ -97,7 +97,7 @@ final class Instance
     /**
      * Starts again what may end by itself.
      *
-     * @throws Trouble when the database is gone
+     * @throws Trouble when the database is gone and does not come back
      */
     public function tend(): void
     {
@@ -105,12 +105,11 @@ final class Instance
             if ($child->isAlive()) {
                 continue;
             }
-            if ($name === 'database') {
-                throw new Trouble("The database has stopped; see {$this->folder}/log/mariadb.log.");
-            }
             $child->stop(0);
             unset($this->children[$name]);
             match (true) {
+                // What stopped the database may have been somebody who will want it back; runs go on by themselves.
+                $name === 'database' => $this->children = ['database' => (new MariaDb($this->folder, $this->ports->database, $this->env))->start()] + $this->children,
                 str_starts_with($name, 'worker') => $this->worker($name),
                 $name === 'web' => $this->web(4),
                 $name === 'scheduler' => $this->add(Child::start('scheduler', $this->php('artisan', 'schedule:work', '--quiet'), $this->env, "$this->folder/log/scheduler.log", $this->root)),

@@ -55,6 +55,9 @@ final class RunRecorder implements Watch
 
     private ?float $waitsSince = null;
 
+    /** Milliseconds before the next page. */
+    private int $waitedForPace = 0;
+
     /**
      * @param  (\Closure(): Mask)|null  $mask
      */
@@ -78,7 +81,8 @@ final class RunRecorder implements Watch
             return;
         }
         $this->run->bytes += strlen($sent->body);
-        $this->ladder->add($page, max(0, (int) round(1000 * (microtime(true) - $this->began)) - $took), $took, $records, $sent->timing->waited, $sent->timing->attempts);
+        $this->ladder->add($page, max(0, (int) round(1000 * (microtime(true) - $this->began)) - $took), $took, $records, $sent->timing->waited + $this->waitedForPace, $sent->timing->attempts);
+        $this->waitedForPace = 0;
         $this->log(3, $page, $records === null ? 'failed' : 'page', "Page $page: ".($records === null ? 'failed' : Show::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Show::bytes(strlen($sent->body)).', '.Show::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
         if ($this->run->closely || $records === null) {
             $this->keep($sent, $page, $records, EvidenceWriter::REQUEST);
@@ -101,6 +105,7 @@ final class RunRecorder implements Watch
         if ($for === null) {
             $waited = $this->waitsSince === null ? 0 : (int) round(1000 * ($now - $this->waitsSince));
             $this->run->waited += $waited;
+            $this->waitedForPace += $waited;
             $this->waitsSince = null;
             $this->run->waits_for = null;
 

@@ -16,7 +16,9 @@ use App\Pace\Pacer;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Transport;
+use App\View\Show;
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Onward\Finding;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\DB;
@@ -38,9 +40,10 @@ final class Tries
 
     /**
      * @param  array<string, list<string>>|null  $inputs  the values to try with, when null
+     * @param  int|null  $pages  to read at most
      * @param  array<string, string>  $instead  values of secrets to be used in place of the stored ones
      */
-    public function endpoint(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, Environment $environment, ?User $by, ?array $inputs = null, #[\SensitiveParameter] array $instead = [], bool $anywhere = false, ?\Closure $stopped = null): Tryout
+    public function endpoint(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, Environment $environment, ?User $by, ?array $inputs = null, #[\SensitiveParameter] array $instead = [], bool $anywhere = false, ?\Closure $stopped = null, ?int $pages = null): Tryout
     {
         $definition = $file->source();
         $limits = new Limits(min(60, $definition->pace->timeout), 1, (int) config('spring.limits.answer_bytes'), $anywhere, closely: true, stopped: $stopped);
@@ -48,15 +51,20 @@ final class Tries
         try {
             $reading = new Reading($this->transport, $this->vault, $row->source, $definition, $environment, $by, $instead);
             $attempt->watch($reading);
-            $pages = $reading->pages($endpoint, $inputs ?? $endpoint->ask()->tryValues(), $limits, $attempt, new Pacer($this->book, $row->source_id, $environment->id, $definition->pace->forTries(), true), self::PAGES);
+            $most = $pages ?? self::PAGES;
+            $pages = $reading->pages($endpoint, $inputs ?? $endpoint->ask()->tryValues(), $limits, $attempt, new Pacer($this->book, $row->source_id, $environment->id, $definition->pace->forTries(), true), $most);
             foreach ($pages as $page) {
                 $attempt->records += count($page->records);
-                if ($page->number >= self::PAGES) {
+                // After the last page of all there is something to be said yet: how it ended.
+                if ($page->number >= $most && $page->position !== null) {
                     break;
                 }
             }
-            $attempt->ended = $pages->valid() ? 'Stopped after '.self::PAGES.' pages, which is enough for a try.' : $pages->getReturn()->sentence;
-            $attempt->notes = $reading->notes;
+            $total = $reading->walk?->total();
+            $attempt->ended = $pages->valid()
+                ? "Stopped after $most pages, which is enough for a try".($total === null ? '.' : ': '.Show::number($attempt->records).' of '.Show::count($total, 'record').'.')
+                : ($reading->walk?->proof() ?? $pages->getReturn()->sentence);
+            $attempt->notes = [...$reading->notes, ...array_map(static fn (Finding $finding): Diagnosis => new Diagnosis($finding->code, $finding->sentence, '', 'onward'), $reading->walk?->findings() ?? [])];
             if ($anywhere && $attempt->first()?->timing->hops !== [] && $attempt->first() !== null) {
                 $attempt->diagnosis = $reading->explain($attempt->first(), $endpoint->answer()->ok, $limits->timeout, $endpoint);
             }

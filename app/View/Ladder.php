@@ -27,19 +27,20 @@ final readonly class Ladder
 
     /**
      * @param  list<Bar>  $bars
-     * @param  list<array{x: float, y: float, text: string, failed: bool}>  $words
+     * @param  list<array{x: float, y: float, text: string, failed: bool, before: bool}>  $words
      * @param  list<array{x: float, text: string}>  $ticks
      * @param  float|null  $endX  where the run will probably be done
      */
-    private function __construct(public array $bars, public array $words, public array $ticks, public float $height, public int $pages, public ?float $endX, public string $endText)
+    private function __construct(public array $bars, public array $words, public array $ticks, public float $height, public int $pages, public ?float $endX, public string $endText, public int $width)
     {
     }
 
     /**
      * @param  list<Rung>  $rungs  milliseconds
      * @param  int|null  $left  seconds until it is probably done
+     * @param  int  $width  pixels
      */
-    public static function of(array $rungs, ?int $left = null): self
+    public static function of(array $rungs, ?int $left = null, int $width = self::WIDTH): self
     {
         $end = 1;
         foreach ($rungs as $rung) {
@@ -48,7 +49,7 @@ final readonly class Ladder
         $whole = $left === null ? $end : $end + 1000 * $left;
         $count = count($rungs);
         $isFew = $count <= self::WORDS;
-        $scale = (self::WIDTH - ($isFew ? 170 : 90)) / $whole;
+        $scale = ($width - ($isFew ? 170 : 90)) / $whole;
         $step = $isFew ? self::STEP : max(1.4, min(self::STEP, self::TALL / $count));
         $bars = [];
         $words = [];
@@ -64,19 +65,21 @@ final readonly class Ladder
             $y = round($index * $step, 1);
             $bars[] = ['x' => $x, 'y' => $y + ($isFew ? 2 : 0), 'w' => $w, 'h' => $isFew ? 12.0 : round(max(1.2, $step - min(3, $step / 4)), 1), 'wait' => $wait, 'waitX' => round($x - $wait, 1), 'failed' => $failed, 'again' => ($rung['tries'] ?? 1) > 1, 'says' => $says];
             if ($isFew || $index === 0 || $index === $count - 1 || $failed) {
-                $words[] = ['x' => min($x + $w + 7, self::WIDTH - ($isFew ? 168 : 120)), 'y' => $isFew ? $y + 12 : max(9.0, min($y + $step, $count * $step) + 2), 'text' => $says, 'failed' => $failed];
+                // Where there is no room after a rung, its words stand before it.
+                $before = $x + $w + 7 + 6.4 * mb_strlen($says) > $width;
+                $words[] = ['x' => $before ? max(6.4 * mb_strlen($says), round($x - $wait - 6, 1)) : $x + $w + 7, 'y' => $isFew ? $y + 12 : max(9.0, min($y + $step, $count * $step) + 2), 'text' => $says, 'failed' => $failed, 'before' => $before];
             }
         }
         // Words of many rungs must not lie on each other.
         $words = $isFew ? $words : self::apart($words);
         $tall = $count * $step + 4;
 
-        return new self($bars, $words, self::ticks($whole, $scale), $tall + self::AXIS, $pages, $left === null ? null : round($whole * $scale, 1), $left === null ? '' : 'probably done');
+        return new self($bars, $words, self::ticks($whole, $scale), $tall + self::AXIS, $pages, $left === null ? null : round($whole * $scale, 1), $left === null ? '' : 'probably done', $width);
     }
 
     /**
-     * @param  list<array{x: float, y: float, text: string, failed: bool}>  $words
-     * @return list<array{x: float, y: float, text: string, failed: bool}>
+     * @param  list<array{x: float, y: float, text: string, failed: bool, before: bool}>  $words
+     * @return list<array{x: float, y: float, text: string, failed: bool, before: bool}>
      */
     private static function apart(array $words): array
     {

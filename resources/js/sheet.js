@@ -55,3 +55,22 @@ document.addEventListener('htmx:afterSwap', (event) => {
     typed.clear();
     form()?.dispatchEvent(new Event('change', { bubbles: true }));
 });
+
+// A press that began on a button counts, even when an answer moved the button away under the
+// pointer before it was let go.
+let pressed = null;
+document.addEventListener('pointerdown', (event) => {
+    const button = event.target.closest?.('#sheet button');
+    pressed = button && event.button === 0 ? { button, x: event.clientX, y: event.clientY } : null;
+}, true);
+document.addEventListener('click', () => { pressed = null; }, true);
+document.addEventListener('pointerup', (event) => {
+    const was = pressed;
+    if (!was || Math.hypot(event.clientX - was.x, event.clientY - was.y) > 6) return;
+    setTimeout(() => {
+        if (pressed !== was) return;
+        pressed = null;
+        const now = was.button.isConnected ? was.button : (was.button.id && document.getElementById(was.button.id));
+        if (now && !now.disabled) now.click();
+    });
+}, true);

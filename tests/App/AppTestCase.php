@@ -35,6 +35,9 @@ abstract class AppTestCase extends TestCase
         'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446'],
         'freight-tracker' => ['password' => 'tide-and-rope-22', 'key' => 'ft-demo-8a1c55d0b7e23f2a'],
         'box-office' => ['client_secret' => 'bo-secret-1d77c0a94be2f683'],
+        'crate-loggers' => ['key' => 'cr-demo-7d13f0a96be4c258'],
+        'registrar' => ['password' => 'rg-demo-lamp-and-oar'],
+        'ledger' => ['token' => 'lq-demo-5d20c8e1b7f94a36'],
     ];
 
     private static bool $migrated = false;

@@ -19,6 +19,23 @@ foreach ($plan['headers'] ?? [] as $name => $value) {
     header("$name: $value");
 }
 $fault = $plan['faults'][$number] ?? $plan['faults'][$_SERVER['REQUEST_URI']] ?? ($plan['always'] ?? null);
+$chance = mt_rand() / mt_getrandmax();
+foreach ($plan['storm'] ?? [] as $kind => $share) {
+    $chance -= $share;
+    if ($chance < 0) {
+        if ($kind === 'slow') {
+            usleep(mt_rand(100_000, 400_000));
+        } elseif ($kind === 'cut') {
+            header('Content-Length: 100000');
+            echo '{"records": [{"id": 1},';
+
+            return;
+        } else {
+            $fault ??= ['status' => (int) $kind, 'headers' => mt_rand(0, 2) === 0 ? ['Retry-After' => '1'] : []];
+        }
+        break;
+    }
+}
 if ($fault !== null) {
     foreach ($fault['headers'] ?? [] as $name => $value) {
         header("$name: $value");

@@ -67,6 +67,7 @@ final class Person
     public function press(string $words): self
     {
         $quoted = "'".str_replace("'", '', $words)."'";
+        $this->settle();
         $this->wait(function () use ($quoted): bool {
             foreach ([...$this->all("//*[self::a or self::button][contains(normalize-space(.), $quoted)]", true), ...$this->all("//summary[contains(normalize-space(.), $quoted)]", true)] as $element) {
                 if ($element->isDisplayed() && $element->isEnabled()) {
@@ -164,6 +165,18 @@ final class Person
         }
 
         throw new \RuntimeException("Waited $seconds s in vain for $what. The page says: ".mb_strimwidth($this->text(), 0, 1500, '…'));
+    }
+
+    /**
+     * As a person does: looks until what was typed has been answered, so that nothing moves.
+     */
+    private function settle(): void
+    {
+        for ($until = microtime(true) + 2; microtime(true) < $until; usleep(40_000)) {
+            if (! $this->driver->executeScript('return document.querySelector("#sheet .htmx-request, #sheet.htmx-request") !== null')) {
+                return;
+            }
+        }
     }
 
     /**

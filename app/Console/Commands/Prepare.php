@@ -43,7 +43,7 @@ final class Prepare extends Command
         }
         $trial = Environment::named('trial') ?? throw new \LogicException('Trial was just made.');
         $builder = $this->people($trial);
-        $secrets = ['loans-desk' => ['client_id' => 'circle-desk', 'client_secret' => 'ld-secret-4f0c2a77b1e9d358'], 'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446'], 'freight-tracker' => ['password' => 'tide-and-rope-22', 'key' => 'ft-demo-8a1c55d0b7e23f2a'], 'box-office' => ['client_secret' => 'bo-secret-1d77c0a94be2f683']];
+        $secrets = ['loans-desk' => ['client_id' => 'circle-desk', 'client_secret' => 'ld-secret-4f0c2a77b1e9d358'], 'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446'], 'freight-tracker' => ['password' => 'tide-and-rope-22', 'key' => 'ft-demo-8a1c55d0b7e23f2a'], 'box-office' => ['client_secret' => 'bo-secret-1d77c0a94be2f683'], 'crate-loggers' => ['key' => 'cr-demo-7d13f0a96be4c258'], 'registrar' => ['password' => 'rg-demo-lamp-and-oar']];
         foreach ($secrets as $slug => $values) {
             $text = str_replace('http://127.0.0.1:8401', (string) config('spring.demo.standins'), (string) file_get_contents(database_path("demo/$slug.yaml")));
             $file = SourceFile::read($text);

@@ -18,7 +18,7 @@ use Symfony\Component\Console\Output\ConsoleOutputInterface;
 
 final class RefreshTables extends SpringCommand
 {
-    protected $signature = 'spring:refresh {table* : Names of tables, or SOURCE/ENDPOINT for one not kept yet} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
+    protected $signature = 'spring:refresh {table* : Names of tables, or SOURCE/ENDPOINT for one not kept yet} {--closely : Keep every exchange} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
 
     protected $description = 'Reads tables anew from their source';
 
@@ -36,7 +36,7 @@ final class RefreshTables extends SpringCommand
             if ($endpoint->source->published_version === null) {
                 throw new WrongUse("{$endpoint->source->slug} is a draft only. Publish it first, on its sheet or by importing its file.");
             }
-            $run = $runs->ask($endpoint, $environment, $this->somebody());
+            $run = $runs->ask($endpoint, $environment, $this->somebody(), (bool) $this->option('closely'));
             if (! $run->wasRecentlyCreated) {
                 $this->say("$name is being refreshed already, by run $run->id.");
                 $code = self::REFUSED;
@@ -86,11 +86,14 @@ final class RefreshTables extends SpringCommand
         });
         $bar->clear();
         if ($run->state === RunState::Done) {
-            $this->say(Show::count($run->pages, 'page').', '.Show::count($run->records, 'record').', '.Show::count($run->rows, 'row').', '.Show::count($run->rejects, 'value').' that did not fit. '.$run->ended);
+            $this->say(Show::count($run->rows, 'row').' kept, '.Show::count($run->rejects, 'value').' that did not fit. '.$run->ended);
+            foreach ($run->findings ?? [] as $finding) {
+                $this->say(($finding['doubt'] ? 'In doubt: ' : '').$finding['sentence']);
+            }
 
             return true;
         }
-        $this->say($run->diagnosis === null ? (string) $run->ended : $run->diagnosis['what'].' '.$run->diagnosis['advice']);
+        $this->say(($run->diagnosis === null ? (string) $run->ended : $run->diagnosis['what'].' '.$run->diagnosis['advice']).($run->continuable ? " What was read is kept: ./spring runs $run->id --go-on" : ''));
 
         return false;
     }

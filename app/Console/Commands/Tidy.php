@@ -10,11 +10,14 @@ use App\Models\PendingImport;
 use App\Models\QueryRun;
 use App\Models\RejectedValue;
 use App\Models\Run;
+use App\Models\RunEvent;
 use App\Models\RunState;
+use App\Reservoir\Staging;
 use App\Runs\Runs;
 use Illuminate\Console\Command;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
 
 /**
  * What needs no hand: runs whose process died are closed, old history is thinned.
@@ -22,6 +25,8 @@ use Illuminate\Support\Carbon;
 final class Tidy extends Command
 {
     private const DAYS = 30;
+
+    private const DETAIL_DAYS = 7;
 
     protected $signature = 'spring:tidy';
 
@@ -34,7 +39,9 @@ final class Tidy extends Command
         $old = Run::query()->where('created_at', '<', $before)->whereIn('state', [RunState::Done, RunState::Failed, RunState::Stopped])
             ->whereNotIn('id', Run::query()->selectRaw('max(id)')->groupBy('endpoint_id', 'environment_id'))->limit(500)->pluck('id');
         RejectedValue::query()->whereIn('run_id', $old)->delete();
+        Exchange::query()->whereIn('run_id', $old)->delete();
         Run::query()->whereIn('id', $old)->delete();
+        $this->thinRuns();
         // Bodies of old tries are what takes the room; that they were, and what came of them, stays.
         $bodies = Exchange::query()->where('created_at', '<', $before)->where(static fn (Builder $any) => $any->whereNotNull('body')->orWhereNotNull('digest'))->limit(2000)->pluck('id');
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();
@@ -43,5 +50,23 @@ final class Tidy extends Command
         QueryRun::query()->where('created_at', '<', $before)->limit(5000)->delete();
 
         return self::SUCCESS;
+    }
+
+    /**
+     * After a week the log of a run keeps its outcome and steps; what it read and did not keep is
+     * given up after a day.
+     */
+    private function thinRuns(): void
+    {
+        $week = Carbon::now()->subDays(self::DETAIL_DAYS);
+        RunEvent::query()->where('level', '>', 2)->where('at', '<', $week->getTimestamp())->limit(50_000)->delete();
+        Exchange::query()->whereNotNull('run_id')->where('created_at', '<', $week)->limit(2000)->delete();
+        $left = Run::query()->with('environment')->where('continuable', true)->whereIn('state', [RunState::Failed, RunState::Stopped])->where('ended_at', '<', Carbon::now()->subDay())->get();
+        foreach ($left as $run) {
+            if (! Run::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->whereNotNull('active')->exists()) {
+                Staging::forget(DB::connection('keeper'), $run->environment->schema(), $run->owner());
+                $run->update(['continuable' => false]);
+            }
+        }
     }
 }

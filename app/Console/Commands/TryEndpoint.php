@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Http\Sheets\EndpointSheet;
+use App\Models\Endpoint;
+use App\Models\Environment;
 use App\Models\Exchange;
 use App\Models\Source;
 use App\Models\Tryout;
@@ -18,7 +21,7 @@ use DeepSpring\SourceFile\EndpointDefinition;
 
 final class TryEndpoint extends SpringCommand
 {
-    protected $signature = 'spring:try {what : SOURCE/ENDPOINT, or SOURCE to test it} {--in=* : name=value of an input; name=@FILE for one that takes a file} {--json : The first answer on standard output} {--yes : Send it though it writes} {--curl : The request as a cURL command on standard output} {--har= : A file for the exchanges} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
+    protected $signature = 'spring:try {what : SOURCE/ENDPOINT, or SOURCE to test it} {--in=* : name=value of an input; name=@FILE for one that takes a file} {--json : The first answer on standard output} {--onward : What the answer says about further pages, on standard output} {--yes : Send it though it writes} {--curl : The request as a cURL command on standard output} {--har= : A file for the exchanges} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
 
     protected $description = 'Tries an endpoint and says what happened';
 
@@ -103,6 +106,9 @@ final class TryEndpoint extends SpringCommand
         foreach ($try->exchanges as $exchange) {
             $this->say(strtok($exchange->request, "\n").'  '.($exchange->status ?? 'no answer').', '.Show::duration($exchange->timing['total'] ?? 0).', '.Show::bytes($exchange->bytes).($exchange->records === null ? '' : ', '.Show::count($exchange->records, 'record')));
         }
+        if ($this->option('onward') && $first instanceof Exchange) {
+            $this->onward($try, $first);
+        }
         if ($this->option('json') && $first instanceof Exchange) {
             $this->give((string) $first->text());
         }
@@ -123,5 +129,18 @@ final class TryEndpoint extends SpringCommand
         $this->say(Show::count($try->records, 'record').'. '.($try->ended ?? 'It answers.'));
 
         return self::DONE;
+    }
+
+    /**
+     * One line of JSON for each way in which the rest may come, the likeliest first.
+     */
+    private function onward(Tryout $try, Exchange $first): void
+    {
+        $row = Endpoint::query()->findOrFail($try->endpoint_id);
+        $file = $row->source->inHand();
+        $definition = $file->endpoint($row->slug)->endpoint ?? [];
+        foreach ((new EndpointSheet($row, $file, new EndpointDefinition(array_diff_key($definition, ['onward' => 1])), Environment::query()->findOrFail($try->environment_id)))->proposals() as $proposal) {
+            $this->give((string) json_encode(['onward' => $proposal->onward, 'reason' => $proposal->reason, 'proof' => $proposal->proof, 'weight' => $proposal->weight], JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE));
+        }
     }
 }

@@ -125,13 +125,14 @@ final class EndpointController extends Controller
                 return view('endpoints.confirm', ['source' => $source, 'ask' => $ask, 'does' => $definition->does(), 'hasKey' => $definition->ask()->hasIdempotencyKey($definition->ask()->tryValues())]);
             }
         }
+        $isProposal = str_starts_with($this->word('do'), 'onward-');
         if ($faults === []) {
             $page = explode(':', (string) $request->header('X-Sheet'))[0];
             Cache::forget("stop.$page");
-            $tries->endpoint($endpoint, $file, $definition, $this->environment(), $this->person(), stopped: $page === '' ? null : static fn (): bool => Cache::get("stop.$page") === true);
+            $tries->endpoint($endpoint, $file, $definition, $this->environment(), $this->person(), stopped: $page === '' ? null : static fn (): bool => Cache::get("stop.$page") === true, pages: $isProposal ? 2 : null);
         }
 
-        return $this->sheet('endpoints.happened', $source, $endpoint, $file, $faults);
+        return $this->sheet($isProposal ? 'endpoints.sheet' : 'endpoints.happened', $source, $endpoint, $file, $faults);
     }
 
     /**

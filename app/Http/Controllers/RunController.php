@@ -59,7 +59,7 @@ final class RunController extends Controller
         $this->authorize('view', $run);
         $this->runs->rescue();
 
-        return view('runs.progress', $this->seen($run->refresh()));
+        return view($this->word('short') === '1' ? 'runs.short' : 'runs.progress', $this->seen($run->refresh()));
     }
 
     public function exchange(Run $run, Exchange $exchange): View

@@ -56,6 +56,7 @@ final readonly class EndpointEdit
             $do === 'node-column' => $this->withNodeAsColumn($endpoint),
             $do === 'node-input' => $this->withNodeAsValue($endpoint),
             $do === 'node-cursor' => $this->withNodeAsCursor($endpoint),
+            preg_match('/^onward-([0-9])$/D', $do, $part) === 1 => $this->withProposal($endpoint, (int) $part[1]),
             preg_match('/^add-column-(\d+)$/D', $do, $part) === 1 => $this->withColumn($endpoint, (int) $part[1]),
             default => $endpoint,
         };
@@ -241,6 +242,27 @@ final readonly class EndpointEdit
         $was = $endpoint['onward'] ?? [];
         $size = array_intersect_key($was, ['size' => 1, 'size_as' => 1, 'max_pages' => 1]);
         $endpoint['onward'] = ($isLink ? ['style' => 'next-link', 'link' => $this->word('node')] : ['style' => 'cursor', 'send_as' => $was['send_as'] ?? 'after', 'next' => $this->word('node')] + array_intersect_key($was, ['more' => 1])) + $size;
+
+        return $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function withProposal(array $endpoint, int $number): array
+    {
+        $proposal = (new EndpointSheet($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment))->proposals()[$number] ?? null;
+        if ($proposal === null) {
+            return $endpoint;
+        }
+        $endpoint['onward'] = $proposal->onward;
+        // What the pager sends from now on is no input any more.
+        $sent = array_filter([$proposal->onward['send_as'] ?? null, $proposal->onward['size_as'] ?? null]);
+        $endpoint['ask']['inputs'] = array_values(array_filter($endpoint['ask']['inputs'] ?? [], static fn (array $input): bool => $input['in'] !== 'query' || ! in_array($input['name'], $sent, true)));
+        if ($endpoint['ask']['inputs'] === []) {
+            unset($endpoint['ask']['inputs']);
+        }
 
         return $endpoint;
     }

@@ -44,7 +44,7 @@ final readonly class EndpointForm
             unset($endpoint['answer']);
         }
         if (isset($form['onward']) && is_array($form['onward'])) {
-            $onward = $this->onward($form['onward'], $endpoint['onward'] ?? []);
+            $onward = OnwardForm::apply($form['onward'], $endpoint['onward'] ?? []);
             if (isset($endpoint['onward']) || $onward !== ['style' => 'none']) {
                 $endpoint['onward'] = $onward;
             }
@@ -157,35 +157,6 @@ final readonly class EndpointForm
         }
 
         return $headers;
-    }
-
-    /**
-     * @param  array<string, mixed>  $form
-     * @param  array<string, mixed>  $was
-     * @return array<string, mixed>
-     */
-    private function onward(array $form, array $was): array
-    {
-        $style = self::text($form, 'style') ?: 'none';
-        $onward = ['style' => $style];
-        $fields = ['page' => ['send_as', 'first', 'size_as', 'size', 'pages', 'total', 'max_pages'], 'cursor' => ['send_as', 'next', 'more', 'size_as', 'size', 'max_pages'], 'next-link' => ['link', 'size_as', 'size', 'max_pages']][$style] ?? [];
-        foreach ($fields as $field) {
-            $value = self::text($form, $field);
-            if ($value !== '') {
-                $onward[$field] = in_array($field, ['first', 'size', 'max_pages'], true) && preg_match('/^\d{1,9}$/D', $value) === 1 ? (int) $value : $value;
-            }
-        }
-        foreach (['short_page_ends', 'any_origin', 'max_records'] as $kept) {
-            if (($was['style'] ?? '') === $style && isset($was[$kept])) {
-                $onward[$kept] = $was[$kept];
-            }
-        }
-        // A style just chosen starts with what most APIs use, for the person to correct.
-        if (($was['style'] ?? 'none') !== $style) {
-            $onward += ['page' => ['send_as' => 'page'], 'cursor' => ['send_as' => 'after', 'next' => '$.next'], 'next-link' => ['link' => '$.next']][$style] ?? [];
-        }
-
-        return $onward;
     }
 
     /**

@@ -15,12 +15,16 @@ use App\Runs\Strata;
 use App\View\JsonTree;
 use App\View\Ladder;
 use DeepSpring\Answer\Shape;
+use DeepSpring\Ask\Does;
 use DeepSpring\Ask\RecordSets;
 use DeepSpring\Diagnose\ErrorBody;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Proposal\Proposer;
 use DeepSpring\Flatten\Reject;
+use DeepSpring\Onward\Detect\Detector;
+use DeepSpring\Onward\Detect\FirstAnswer;
+use DeepSpring\Onward\Detect\Proposal;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\SourceFile;
@@ -143,6 +147,49 @@ final class EndpointSheet
         return (new JsonTree($this->answer->nodes(), $url, str_ends_with($records, '[*]') ? substr($records, 0, -3) : null, route('endpoints.update', [$this->row->source, $this->row])))->html($this->answer->root());
     }
 
+    /**
+     * Ways to get the rest, as the first answer suggests them; none while the one that is set works.
+     *
+     * @return list<Proposal>
+     */
+    public function proposals(): array
+    {
+        $style = $this->endpoint['onward']['style'] ?? 'none';
+        if (! $this->answer->isThere || $this->answer->isDigest || $this->definition->does() !== Does::List || $style !== 'none' && $this->failedAt() !== 'onward') {
+            return [];
+        }
+        if ($this->first !== null && ! $this->answer->isSample && ! in_array($this->first->status, [...$this->definition->answer()->ok, 206], true)) {
+            return [];
+        }
+        $headers = [];
+        foreach ($this->answer->isSample || $this->first === null ? [] : Exchange::lines($this->first->headers) as [$name, $value]) {
+            $headers[strtolower($name)] = $value;
+        }
+        $target = $this->answer->isSample || $this->first === null ? '' : explode(' ', (string) strtok($this->first->request, "\n"))[1] ?? '';
+        $inputs = array_filter($this->endpoint['ask']['inputs'] ?? [], static fn (array $input): bool => $input['in'] === 'query');
+        $found = (new Detector)->propose(new FirstAnswer($this->definition->ask()->method, "http://h$target", $this->first->status ?? 200, $headers, $this->document, $this->endpoint['answer']['records'] ?? null, array_column($inputs, 'name')));
+
+        // What was just found not to work is not proposed again.
+        $failed = $this->endpoint['onward'] ?? [];
+
+        return array_values(array_filter($found, static fn (Proposal $one): bool => $one->onward !== $failed && ($one->onward['style'] !== $style || ($one->onward['send_as'] ?? $one->onward['link'] ?? '') !== ($failed['send_as'] ?? $failed['link'] ?? ''))));
+    }
+
+    /**
+     * A setting of onward in one line: what is sent, what is looked at.
+     *
+     * @param  array<string, mixed>  $onward
+     */
+    public static function inShort(array $onward): string
+    {
+        $parts = [];
+        foreach (array_diff_key($onward, ['style' => 1]) as $name => $value) {
+            $parts[] = "$name: ".(is_scalar($value) ? (is_bool($value) ? var_export($value, true) : $value) : json_encode($value));
+        }
+
+        return implode(', ', $parts);
+    }
+
     public function ladder(): ?Ladder
     {
         if ($this->try === null || $this->try->exchanges->count() === 0) {
@@ -152,7 +199,7 @@ final class EndpointSheet
         $start = 0;
         foreach ($this->try->exchanges as $exchange) {
             $ms = (int) round((float) ($exchange->timing['total'] ?? 0));
-            $pages[] = ['start' => $start, 'ms' => $ms, 'records' => $exchange->records, 'waited' => (int) ($exchange->timing['waited'] ?? 0)];
+            $pages[] = ['start' => $start, 'ms' => $ms, 'records' => $exchange->records, 'waited' => (int) ($exchange->timing['waited'] ?? 0), 'page' => $exchange->number];
             $start += $ms;
         }
 

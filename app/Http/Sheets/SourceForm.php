@@ -36,7 +36,10 @@ final readonly class SourceForm
             }
         }
         $source['headers'] = $headers;
-        foreach (['timeout' => 30, 'tries' => 5] as $name => $default) {
+        if (array_key_exists('per_minute', $form) && self::text($form, 'per_minute') === '') {
+            unset($source['pace']['per_minute']);
+        }
+        foreach (['per_minute' => null, 'at_once' => 4, 'timeout' => 30, 'tries' => 5, 'patience' => ($source['pace']['tries'] ?? 5) === 1 ? 0 : 180] as $name => $default) {
             $given = self::whole($form, $name);
             if ($given !== null && $given !== ($source['pace'][$name] ?? $default)) {
                 $source['pace'][$name] = $given;

@@ -13,6 +13,7 @@ use App\Models\Source;
 use App\Models\StoredToken;
 use App\Models\Tryout;
 use App\Models\User;
+use App\Pace\PaceBook;
 use App\Runs\SourceState;
 use App\Runs\SourceStates;
 use App\View\Stages;
@@ -55,6 +56,9 @@ final class SourceSheet
     /** @var array<int, StoredToken|null> by place of the scheme */
     public readonly array $tokens;
 
+    /** Whether the breaker is open. */
+    private readonly bool $isLeftAlone;
+
     public readonly string $redirectAddress;
 
     /** Whether settings or secrets are others than those of the last test. */
@@ -66,6 +70,7 @@ final class SourceSheet
      */
     public function __construct(Source $source, public readonly SourceFile $file, public readonly Environment $environment, User $person, public readonly array $faults, ?array $form)
     {
+        $this->isLeftAlone = app(PaceBook::class)->state($source->id, $environment->id)->openUntil !== null;
         $saved = $file->document['source'];
         $this->definition = $form === null ? $saved : (new SourceForm($saved))->apply($form);
         $this->secrets = Secret::query()->with('setBy')->where('source_id', $source->id)->where('environment_id', $environment->id)->get()->keyBy('name');
@@ -110,6 +115,9 @@ final class SourceSheet
      */
     public function node(string $stratum): string
     {
+        if ($stratum === 'pace' && $this->isLeftAlone) {
+            return 'bad';
+        }
         if ($this->try === null || $this->changed) {
             return 'no';
         }

@@ -24,7 +24,7 @@ final class CursorSign implements Sign
             }
             $in = in_array($answer->method, ['POST', 'PUT', 'PATCH'], true) ? ['in' => 'body'] : [];
 
-            return [new Proposal(['style' => 'cursor', 'send_as' => $sendAs, 'next' => $member->path] + $in + $flag + $answer->size(), "{$member->path} holds a token".($more === null ? '' : " and {$more->path} is ".var_export($more->value, true)).'.', "With {$sendAs} the next page holds other records, and the last one has no token.", $more?->value === false ? 60 : 92)];
+            return [new Proposal(['style' => 'cursor', 'send_as' => $sendAs, 'next' => $member->path] + $in + $flag + $answer->size() + $answer->total(), "{$member->path} holds a token".($more === null ? '' : " and {$more->path} is ".var_export($more->value, true)).'.', "With {$sendAs} the next page holds other records, and the last one has no token.", $more?->value === false ? 60 : 92)];
         }
         $empty = $answer->member('/^(?:nextcursor|nexttoken|nextpagetoken|nextmarker|continuationtoken|nextpagecursor|endcursor|resumptiontoken)$/', static fn (Member $member): bool => $member->value === null || $member->value === '');
         if ($empty !== null) {
@@ -44,7 +44,7 @@ final class CursorSign implements Sign
             if ($last instanceof \stdClass && (is_string($last->{$name} ?? null) || is_int($last->{$name} ?? null))) {
                 $sendAs = $answer->parameter(Names::FROM_LAST_SENT);
 
-                return [new Proposal(['style' => 'cursor', 'send_as' => $sendAs ?? 'starting_after', 'from_last' => "$.$name", 'more' => $more->path] + $answer->size(), "{$more->path} is true, and the answer holds no token: the $name of the last record".($sendAs === null ? ' may be' : " is probably what $sendAs takes and is").' the cursor.', 'The next page begins after the last record of this one.', $sendAs === null ? 50 : 84)];
+                return [new Proposal(['style' => 'cursor', 'send_as' => $sendAs ?? 'starting_after', 'from_last' => "$.$name", 'more' => $more->path] + $answer->size() + $answer->total(), "{$more->path} is true, and the answer holds no token: the $name of the last record".($sendAs === null ? ' may be' : " is probably what $sendAs takes and is").' the cursor.', 'The next page begins after the last record of this one.', $sendAs === null ? 50 : 84)];
             }
         }
 

@@ -100,4 +100,25 @@ final readonly class FirstAnswer
 
         return $stated === null || preg_match(Names::SIZE_SENT, $stated->plain) !== 1 ? [] : ['size_as' => $stated->name, 'size' => min(100_000, $size)];
     }
+
+    /**
+     * Where it stands how many records there are, when that is more than came.
+     *
+     * @return array{total?: string}
+     */
+    public function total(): array
+    {
+        $count = count($this->records);
+        $member = $count === 0 ? null : $this->figure(Names::TOTAL, $count + 1);
+        if ($member !== null) {
+            return ['total' => $member->path];
+        }
+        foreach ($count === 0 ? [] : $this->headers as $name => $value) {
+            if (preg_match(Names::TOTAL_HEADER, $name) === 1 && ctype_digit(trim($value)) && (int) $value > $count) {
+                return ['total' => $name];
+            }
+        }
+
+        return [];
+    }
 }

@@ -30,6 +30,8 @@ final class Names
 
     public const TOTAL = '/^(?:total|totalcount|totalitems|totalresults|totalrecords|totalelements|totalhits|totalrows|totalsize|count|numfound|recordstotal|matches|found|hits|resultcount|resultscount|available|numberofrecords|numresults|overall)$/';
 
+    public const TOTAL_HEADER = '/^(?:x-)?(?:total-count|total|total-items|total-results|pagination-total-count|total-records|result-count|count)$/';
+
     public const CURSOR = '/^(?:nextcursor|nexttoken|nextpagetoken|nextpage|nextpagecursor|nextmarker|continuationtoken|continuation|continue|cursor|endcursor|after|next|nextid|nextkey|marker|scrollid|pagetoken|bookmark|resumptiontoken|resumetoken|nextafter|cursornext|aftercursor|nextset|nextpageid|lastkey|lastevaluatedkey|pagingtoken|position|syncmarker)$/';
 
     public const CURSOR_SENT = '/^(?:after|cursor|nexttoken|pagetoken|nextpagetoken|startingafter|continuationtoken|continuation|continue|nextcursor|marker|scrollid|next|bookmark|resumptiontoken|resumetoken|nextpage|pagecursor|startafter|startkey|exclusivestartkey|pageafter|pagingtoken|position|starttoken)$/';

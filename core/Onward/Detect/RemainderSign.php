@@ -17,7 +17,7 @@ final class RemainderSign implements Sign
             return [];
         }
         $total = $answer->figure(Names::TOTAL, $count + 1);
-        $totalAt = $total !== null ? $total->path : $this->header($answer, $count);
+        $totalAt = $answer->total()['total'] ?? null;
         $last = $answer->member(Names::LAST, static fn (Member $member): bool => $member->value === false);
         $page = $answer->parameter(Names::PAGE_SENT);
         $offset = $answer->parameter(Names::OFFSET_SENT);
@@ -46,16 +46,5 @@ final class RemainderSign implements Sign
         }
 
         return [new Proposal(['style' => 'page', 'send_as' => 'page'] + $answer->size() + $end, ucfirst($because).'; nothing says under which name a page is asked for, and "page" is the most usual.', 'With page the second page differs from the first.', 40)];
-    }
-
-    private function header(FirstAnswer $answer, int $count): ?string
-    {
-        foreach ($answer->headers as $name => $value) {
-            if (preg_match('/^(?:x-)?(?:total-count|total|total-items|total-results|pagination-total-count|total-records|result-count|count)$/', $name) === 1 && ctype_digit(trim($value)) && (int) $value > $count) {
-                return $name;
-            }
-        }
-
-        return null;
     }
 }

@@ -134,23 +134,7 @@
 
     <section class="cell" data-stratum tabindex="-1" aria-label="Onward">
         <div class="lab"><h2>Onward</h2><small>how to get the rest</small></div>
-        @php($o = $e['onward'] ?? ['style' => 'none'])
-        @php($field = fn (string $name, string $label, string $width = '!w-28', string $hint = '') => new \Illuminate\Support\HtmlString('<label class="whitespace-nowrap">'.e($label).' <input class="f '.$width.'" id="onward-'.$name.'" name="onward['.$name.']" value="'.e((string) ($o[$name] ?? '')).'" placeholder="'.e($hint).'" spellcheck="false"></label>'))
-        <div class="flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
-            <label>The rest comes by <select class="f !w-auto" id="onward-style" name="onward[style]" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "style"}'>
-                @foreach (['none' => 'nothing: one answer is all', 'page' => 'page number', 'cursor' => 'a cursor', 'next-link' => 'a link in the answer'] as $style => $label)<option value="{{ $style }}" @selected($o['style'] === $style)>{{ $label }}</option>@endforeach
-            </select></label>
-            @if ($o['style'] === 'page')
-                {{ $field('send_as', 'sent as') }} {{ $field('first', 'from', '!w-14', '1') }} {{ $field('pages', 'pages at', '!w-32', '$.pages') }} {{ $field('total', 'or records at', '!w-32', '$.total') }}
-            @elseif ($o['style'] === 'cursor')
-                {{ $field('next', 'found at', '!w-32') }} {{ $field('send_as', 'sent back as') }} {{ $field('more', 'while true', '!w-36', '$.has_more') }}
-            @elseif ($o['style'] === 'next-link')
-                {{ $field('link', 'found at', '!w-44') }}
-            @endif
-            @if ($o['style'] !== 'none')
-                {{ $field('size', 'at a time', '!w-16') }} {{ $field('size_as', 'asked for as', '!w-28', 'limit') }} {{ $field('max_pages', 'at most', '!w-16') }} pages
-            @endif
-        </div>
+        @include('endpoints.parts.onward-fields')
         <x-faults :of="$sheet->faultsAt('onward')" id="faults-onward" />
     </section>
     <div class="spine">@include('endpoints.parts.node', ['stratum' => 'onward', 'number' => 3])</div>

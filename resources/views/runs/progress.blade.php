@@ -35,7 +35,7 @@
         @if ($run->attempt > 1)<div><dt>processes</dt><dd>{{ $run->attempt }}</dd></div>@endif
     </dl>
     @if ($run->ladder)
-        <div class="mt-3">@include('components.ladder', ['ladder' => \App\View\Ladder::of($run->ladder, $left)])</div>
+        <div class="mt-3">@include('components.ladder', ['ladder' => \App\View\Ladder::of($run->ladder, $left, 1100)])</div>
         <p class="legend"><span class="key page"></span> a page, from sent to received <span class="key wait"></span> waited before it <span class="key again"></span> sent again <span class="key failed"></span> failed</p>
     @elseif (! $over)
         <p class="s mt-3">{{ $run->state === \App\Models\RunState::Queued ? 'It waits for a worker.' : 'The first page is on its way.' }}</p>

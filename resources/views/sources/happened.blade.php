@@ -5,9 +5,10 @@
 @include('sources.faults', ['oob' => true])
 @if ($sheet->try === null) @include('sources.adds', ['oob' => true]) @endif
 @include('sources.changed', ['oob' => true])
-@foreach (['address' => 1, 'access' => 2, 'request' => 3] as $stratum => $number)
+@foreach (['address' => 1, 'access' => 2, 'request' => 3, 'pace' => 4] as $stratum => $number)
     @include('sources.node', ['oob' => true])
 @endforeach
 @foreach (array_keys($sheet->definition['access'] ?? []) as $number)
     @include('sources.scheme-adds', ['oob' => true])
 @endforeach
+@include('sources.pace', ['definition' => $sheet->definition, 'environment' => $sheet->environment, 'oob' => true])

@@ -137,8 +137,7 @@
                 @if ($name !== '')<button type="button" class="x" aria-label="Remove {{ $name }}" {!! $save !!} hx-vals='{"do": "remove", "headers[{{ $number }}][name]": ""}'>×</button>@endif
             </div>
         @endforeach
-        <div class="mt-2 flex items-center gap-3 text-sm"><label>wait <input class="f !w-14" name="timeout" value="{{ $definition['pace']['timeout'] ?? 30 }}" inputmode="numeric"> s</label> <label>try <input class="f !w-12" name="tries" value="{{ $definition['pace']['tries'] ?? 5 }}" inputmode="numeric"> times</label>
-            <label>tested by <select class="f !w-auto" name="test"><option value="">the base address</option>@foreach (array_filter($sheet->file->endpoints(), fn ($one) => ! $one->does()->writes()) as $one)<option value="{{ $one->slug }}" @selected(($definition['test']['endpoint'] ?? '') === $one->slug)>{{ $one->name }}</option>@endforeach</select></label></div>
+        <div class="mt-2 text-sm"><label>tested by <select class="f !w-auto" name="test"><option value="">the base address</option>@foreach (array_filter($sheet->file->endpoints(), fn ($one) => ! $one->does()->writes()) as $one)<option value="{{ $one->slug }}" @selected(($definition['test']['endpoint'] ?? '') === $one->slug)>{{ $one->name }}</option>@endforeach</select></label></div>
     </div>
     <div class="spine">@include('sources.node', ['stratum' => 'request', 'number' => 3, 'oob' => false])</div>
     <div class="cell">
@@ -154,6 +153,20 @@
             <p class="s">The request as it left will be here, secrets masked.</p>
         @endif
     </div>
+
+    <div class="cell" data-stratum tabindex="-1">
+        <div class="lab"><h2>Pace</h2><small>of all workers together</small></div>
+        <div class="flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
+            <label>at most <input class="f !w-16" id="per_minute" name="per_minute" value="{{ $definition['pace']['per_minute'] ?? '' }}" inputmode="numeric" placeholder="any"> requests a minute</label>
+            <label><input class="f !w-12" id="at_once" name="at_once" value="{{ $definition['pace']['at_once'] ?? 4 }}" inputmode="numeric"> at once</label>
+            <label>wait <input class="f !w-14" name="timeout" value="{{ $definition['pace']['timeout'] ?? 30 }}" inputmode="numeric"> s for an answer</label>
+            <label>try <input class="f !w-12" name="tries" value="{{ $definition['pace']['tries'] ?? 5 }}" inputmode="numeric"> times</label>
+            <label>give up after <input class="f !w-14" name="patience" value="{{ $definition['pace']['patience'] ?? (($definition['pace']['tries'] ?? 5) === 1 ? 0 : 180) }}" inputmode="numeric"> s of failing</label>
+        </div>
+        <p class="s mt-1">What the service itself says of its limits is heeded on top of this.</p>
+    </div>
+    <div class="spine">@include('sources.node', ['stratum' => 'pace', 'number' => 4, 'oob' => false])</div>
+    <div class="cell">@include('sources.pace')</div>
 </div>
 </form>
 <div class="sheet">
@@ -178,7 +191,7 @@
         @endif
         <a class="btn" href="{{ route('endpoints.create', $source) }}">Add endpoints</a>
     </div>
-    <div class="spine"><span class="node no">4</span></div>
+    <div class="spine"><span class="node no">5</span></div>
     <div class="cell last">
         @php($kept = \App\Models\KeptTable::query()->whereIn('endpoint_id', $source->endpoints->pluck('id'))->where('environment_id', $environment->id)->orderBy('name')->get())
         @forelse ($kept as $table)

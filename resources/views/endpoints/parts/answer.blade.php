@@ -1,7 +1,7 @@
 @if ($sheet->failedAt() === 'answer')
     <x-diagnosis :of="$sheet->try->diagnosis" :try="$sheet->try" />
 @endif
-@foreach ($sheet->try?->notes ?? [] as $note)
+@foreach (array_filter($sheet->try?->notes ?? [], fn ($note) => $note['where'] !== 'onward') as $note)
     <div class="note"><strong>{{ $note['what'] }}</strong> {{ $note['advice'] }}</div>
 @endforeach
 @php($against = $sheet->againstSample())

@@ -5,7 +5,26 @@
 @if ($ladder)
     @include('components.ladder', ['ladder' => $ladder])
     @if ($sheet->try->ended)<p class="s mt-1">{{ $sheet->try->ended }}</p>@endif
-    @if (($sheet->endpoint['onward']['style'] ?? 'none') === 'none' && $sheet->try->succeeded && count($sheet->records) >= 10)<p class="s mt-1">{{ count($sheet->records) }} records came. If the documentation says there are more, set how to get the rest.</p>@endif
-@else
+    @foreach (array_filter($sheet->try->notes ?? [], fn ($note) => $note['where'] === 'onward') as $note)<p class="note mt-1">{{ $note['what'] }}</p>@endforeach
+@endif
+@php($proposals = $sheet->proposals())
+@if ($proposals !== [])
+    <div class="proposals" id="proposals">
+        <p class="s">{{ $sheet->failedAt() === 'onward' ? 'The first answer suggests' : 'There seems to be more. The first answer suggests' }}</p>
+        @foreach (array_slice($proposals, 0, 3) as $number => $proposal)
+            <div class="proposal">
+                <p><strong>{{ \DeepSpring\Onward\OnwardDefinition::STYLES[$proposal->onward['style']] }}</strong> <code>{{ \App\Http\Sheets\EndpointSheet::inShort($proposal->onward) }}</code></p>
+                <p>{{ $proposal->reason }}</p>
+                <p class="s">What would prove it: {{ lcfirst($proposal->proof) }}</p>
+                <p class="mt-1 flex gap-2">
+                    <button type="button" class="btn small" id="take-{{ $number }}" hx-post="{{ route('endpoints.try', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="onward-{{ $number }}">Set it and ask for page 2</button>
+                    <button type="button" class="link" id="set-{{ $number }}" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="onward-{{ $number }}">Only set it</button>
+                </p>
+            </div>
+        @endforeach
+    </div>
+@elseif (($sheet->endpoint['onward']['style'] ?? 'none') === 'none' && $sheet->try?->succeeded && count($sheet->records) >= 10)
+    <p class="s mt-1">{{ \App\View\Show::count(count($sheet->records), 'record') }} came, and nothing in the answer says that there are more. If the documentation does, set how to get the rest.</p>
+@elseif (! $ladder)
     <p class="s">Each page will be a bar in time.</p>
 @endif

@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+use App\Pace\PaceBook;
+use DeepSpring\Pace\Pacing;
+
+final class PaceCommand extends SpringCommand
+{
+    protected $signature = 'spring:pace {source : Its short name} {--close : Let requests through again} {--environment= : Environment}';
+
+    protected $description = 'Says how fast a source may be asked now, and whether it is left alone';
+
+    public function work(PaceBook $book): int
+    {
+        $source = $this->source((string) $this->argument('source'));
+        $environment = $this->environmentOf($source);
+        $settings = $source->inHand()->source()->pace;
+        if ($this->option('close')) {
+            $book->close($source->id, $environment->id, $settings);
+        }
+        $state = $book->state($source->id, $environment->id);
+        $pacing = new Pacing($settings);
+        $now = microtime(true);
+        $perMinute = $pacing->perMinute($state, $now);
+        $this->give(implode("\t", [$source->slug, $environment->slug, $perMinute === null ? 'no limit a minute' : round($perMinute).' a minute', $pacing->atOnce($state).' at once', 'breaker '.$state->breaker($now), $state->pausedUntil > $now ? 'paused until '.gmdate('H:i:s', (int) $state->pausedUntil) : 'not paused', (string) ($state->reason ?? $state->lastFailure ?? '')]));
+
+        return self::DONE;
+    }
+}
