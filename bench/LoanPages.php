@@ -34,7 +34,7 @@ final class LoanPages
     /**
      * @return array<string, mixed>
      */
-    private static function record(int $id): array
+    public static function record(int $id): array
     {
         $houses = ['North Quay Museum', 'Tidewater Hall', 'The Long Gallery', 'Harrow Mill', 'Caldmouth Works', 'Ødegård House'];
 

@@ -49,6 +49,9 @@ use Psr\Http\Message\RequestInterface;
  */
 final class Reading
 {
+    /** Pages that are asked for ahead at most. */
+    private const TOGETHER = 64;
+
     private readonly Diagnose $diagnose;
 
     private readonly StoredSecrets $secrets;
@@ -228,7 +231,13 @@ final class Reading
                 $isLast = $most !== null && $number >= $most;
                 if ($step instanceof PageRequest && ! $isLast) {
                     $fetcher->ask($number + 1, $step);
-                    $window = $number === 1 ? 1 : min(64, $window * 2);
+                    // The second page shows whether pages differ at all; after it, all that may go together
+                    // go where the end is known, and otherwise more and more.
+                    $window = match (true) {
+                        $number === 1 => 1,
+                        $walk->ahead(PHP_INT_MAX >> 16) === null => self::TOGETHER,
+                        default => min(self::TOGETHER, $window * 2),
+                    };
                     $this->askAhead($fetcher, $walk, $number, min($window, ($most ?? PHP_INT_MAX) - $number));
                     $fetcher->poke();
                 }

@@ -24,7 +24,7 @@ use Psr\Http\Message\ResponseInterface;
 final class Transport
 {
     /** Seconds that one look at what is under way takes at most. */
-    private const WAIT = 0.002;
+    private const WAIT = 0.001;
 
     private readonly Client $client;
 
@@ -62,12 +62,11 @@ final class Transport
     }
 
     /**
-     * Lets what was just begun leave: a new connection takes a few steps until the request is out.
+     * Lets what was just begun leave: a new connection takes a second step until the request is out.
      */
     public function poke(): void
     {
         Utils::queue()->run();
-        $this->curl->tick();
         $this->curl->tick();
     }
 
