@@ -18,7 +18,7 @@ $port = Ports::freeFrom(8720)->web;
 $server = Child::start('list', [PHP_BINARY, '-d', 'opcache.enable_cli=1', "$root/bench/list.php", (string) $port], [], '/dev/null', $root);
 Ports::await($port, 'The list');
 
-/** @param array<string, mixed> $read */
+/** @param  array<string, mixed>  $read */
 $begin = static function (array $read) use ($root, $port): array {
     $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', "$root/bench/onward-run.php"], [1 => ['pipe', 'w'], 2 => STDERR], $pipes, $root, ['BENCH_READ' => (string) json_encode($read), 'BENCH_BASE' => "http://127.0.0.1:$port"] + getenv());
 
@@ -42,7 +42,7 @@ $measure = static function (string $style, int $pages, int $ms, int $atOnce) use
 $failed = 0;
 $say = static function (string $what, bool $holds) use (&$failed): void {
     $failed += $holds ? 0 : 1;
-    echo ($holds ? '  holds   ' : '  MISSED  ').$what."\n\n";
+    echo($holds ? '  holds   ' : '  MISSED  ').$what."\n\n";
 };
 
 try {

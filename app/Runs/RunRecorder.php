@@ -55,6 +55,9 @@ final class RunRecorder implements Watch
 
     private ?float $waitsSince = null;
 
+    /** What was last said to be waited for, so that the same is not said with every page. */
+    private ?string $toldWait = null;
+
     /** Milliseconds before the next page. */
     private int $waitedForPace = 0;
 
@@ -80,6 +83,7 @@ final class RunRecorder implements Watch
 
             return;
         }
+        $this->run->waits_for = null;
         $this->run->bytes += strlen($sent->body);
         $this->ladder->add($page, max(0, (int) round(1000 * (microtime(true) - $this->began)) - $took), $took, $records, $sent->timing->waited + $this->waitedForPace, $sent->timing->attempts);
         $this->waitedForPace = 0;
@@ -94,6 +98,9 @@ final class RunRecorder implements Watch
         $this->run->retries++;
         $this->run->waited += (int) round(1000 * $wait);
         $this->log(3, $page, 'again', "Page $page: ".($sent->status === null ? $this->mask()->apply($sent->detail) : "answered {$sent->status}").'; sent again in '.Show::duration((int) round(1000 * $wait)).'.');
+        if ($wait > 0.5) {
+            $this->run->waits_for = "page $page to be sent again: ".($sent->status === null ? 'no answer came' : "it answered {$sent->status}");
+        }
         if ($this->run->closely) {
             $this->keep($sent, $page, null, EvidenceWriter::REQUEST);
         }
@@ -112,15 +119,21 @@ final class RunRecorder implements Watch
             return;
         }
         $this->waitsSince ??= $now;
-        if ($this->run->waits_for !== $for && $until - $now > 0.5) {
+        if ($until - $now > 0.5) {
             $this->run->waits_for = mb_substr($for, 0, 500);
-            $this->log(3, null, 'waits', 'Waits '.Show::duration((int) round(1000 * ($until - $now)))." for $for");
-            $this->save(true);
+            if ($this->toldWait !== $for || $until - $now > 3) {
+                $this->toldWait = $for;
+                $this->log(3, null, 'waits', 'Waits '.Show::duration((int) round(1000 * ($until - $now)))." for $for");
+            }
         }
     }
 
     public function goesOn(): bool
     {
+        // While nothing comes, those who look on see at least what is waited for.
+        if (microtime(true) - $this->saved > 2 * self::SAVE && ($this->events !== [] || $this->run->isDirty())) {
+            $this->save(true);
+        }
         if (microtime(true) - $this->beaten > self::BEAT) {
             $this->beat();
         }

@@ -151,7 +151,7 @@ final class Windows implements Pager
     private function request(int $window): PageRequest
     {
         $from = $this->from($window);
-        $to = min($this->from($window + 1), $this->end);
+        $to = max($from, min($this->from($window + 1), $this->end));
         $last = $this->onward->toIsIncluded ? ($this->isDate ? max($from, $to->modify('-1 day')) : $to->modify('-1 second')) : $to;
         $query = [];
         if ($this->onward->fromAs !== '') {

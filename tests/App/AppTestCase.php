@@ -250,4 +250,17 @@ abstract class AppTestCase extends TestCase
         DB::disconnect('keeper');
         parent::tearDown();
     }
+
+    /**
+     * @return array{int, string, string}
+     */
+    protected function artisanProcess(string ...$words): array
+    {
+        $process = proc_open([PHP_BINARY, 'artisan', ...array_values($words)], [1 => ['pipe', 'w'], 2 => ['pipe', 'w']], $pipes, base_path());
+        self::assertIsResource($process);
+        $out = (string) stream_get_contents($pipes[1]);
+        $errors = (string) stream_get_contents($pipes[2]);
+
+        return [proc_close($process), $out, $errors];
+    }
 }

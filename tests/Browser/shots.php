@@ -18,7 +18,6 @@ $set = static fn (Person $person, string $css, string $value): mixed => $person-
 
 $person = Person::arrive((string) getenv('SPRING_DRIVER'), (string) getenv('APP_URL'));
 try {
-    $person->go('/sign-in')->picture("$folder/sign-in.png");
     $person->signIn('ines@saltmarsh.example', $password)->picture("$folder/watershed.png");
     $person->go('/sources')->picture("$folder/sources.png");
     $person->go('/sources/loans-desk')->tryIt()->see('just now')->rest()->picture("$folder/source.png");
@@ -41,7 +40,18 @@ try {
     $person->go('/sources/new')->type('#start', getenv('SPRING_STANDINS').'/stores/openapi.json')->press('Add the source')->see('What was not as it should be')->picture("$folder/import.png");
     $person->go('/tables')->picture("$folder/tables.png");
     $person->go('/tables/loans')->picture("$folder/table.png");
-    $person->press('Refresh')->see('done', 30)->picture("$folder/run.png");
+    $person->go('/sources/registrar/endpoints/objects');
+    $set($person, '#onward-style', 'page');
+    $person->one('#onward-send_as');
+    $person->rest()->tryIt()->see('the API ignores')->rest();
+    $person->driver->executeScript('document.querySelector("[aria-label=Onward]").scrollIntoView({block: "center"})');
+    $person->picture("$folder/onward.png");
+    // A run in the middle, at a pace and with refusals that leave something to see.
+    file_get_contents(getenv('SPRING_STANDINS').'/crate-loggers/_faults', false, stream_context_create(['http' => ['method' => 'PUT', 'header' => 'Content-Type: text/plain', 'content' => '{"storm": {"503": 0.12, "slow": 0.3}}']]));
+    $person->go('/sources/crate-loggers')->type('#per_minute', '110')->type('#at_once', '3')->keys(\Facebook\WebDriver\WebDriverKeys::TAB)->see('110 requests a minute, 3 at once');
+    $person->go('/sources/crate-loggers/endpoints/readings')->press('Publish and refresh')->see('reading')->press('The whole run')->see('so far');
+    $person->wait(static fn (): bool => (int) $person->driver->executeScript('return document.querySelector("#run-progress .figures dd")?.innerText ?? 0') >= 12, 'twelve pages', 60);
+    $person->picture("$folder/run.png");
 } finally {
     $person->leave();
 }

@@ -25,7 +25,7 @@ final class PaceCommand extends SpringCommand
         $pacing = new Pacing($settings);
         $now = microtime(true);
         $perMinute = $pacing->perMinute($state, $now);
-        $this->give(implode("\t", [$source->slug, $environment->slug, $perMinute === null ? 'no limit a minute' : round($perMinute).' a minute', $pacing->atOnce($state).' at once', 'breaker '.$state->breaker($now), $state->pausedUntil > $now ? 'paused until '.gmdate('H:i:s', (int) $state->pausedUntil) : 'not paused', (string) ($state->reason ?? $state->lastFailure ?? '')]));
+        $this->giveLine(implode("\t", [$source->slug, $environment->slug, $perMinute === null ? 'no limit a minute' : round($perMinute).' a minute', $pacing->atOnce($state).' at once', 'breaker '.$state->breaker($now), $state->pausedUntil > $now ? 'paused until '.gmdate('H:i:s', (int) $state->pausedUntil) : 'not paused', (string) ($state->reason ?? $state->lastFailure ?? '')]));
 
         return self::DONE;
     }

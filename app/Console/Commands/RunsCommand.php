@@ -59,7 +59,7 @@ final class RunsCommand extends SpringCommand
             ->when($this->option('hours') !== null, fn ($query) => $query->where('created_at', '>', Carbon::now()->subHours((int) $this->option('hours'))))
             ->latest('id')->limit(100)->get();
         foreach ($rows as $run) {
-            $this->give(implode("\t", [$run->id, $run->state->value, "{$run->endpoint->source->slug}/{$run->endpoint->slug}", $run->environment->slug, "$run->pages pages", "$run->records records", "$run->rows rows", $run->created_at->format('Y-m-d H:i:s'), $run->diagnosis['what'] ?? $run->ended ?? $run->waits_for ?? '']));
+            $this->giveLine(implode("\t", [$run->id, $run->state->value, "{$run->endpoint->source->slug}/{$run->endpoint->slug}", $run->environment->slug, "$run->pages pages", "$run->records records", "$run->rows rows", $run->created_at->format('Y-m-d H:i:s'), $run->diagnosis['what'] ?? $run->ended ?? $run->waits_for ?? '']));
         }
         if ($rows->isEmpty()) {
             $this->say('No run like that.');
@@ -76,7 +76,7 @@ final class RunsCommand extends SpringCommand
         }
         $this->say("Run $run->id, {$run->endpoint->source->name} › {$run->endpoint->name}, {$run->state->word()}".($run->isInDoubt() ? ', in doubt' : '').': '.Show::count($run->pages, 'page').', '.Show::count($run->records, 'record').', '.Show::count($run->rows, 'row').', '.Show::count($run->rejects, 'value').' that did not fit, sent again '.Show::count($run->retries, 'time').', waited '.Show::duration($run->waited).'.');
         foreach (RunEvent::query()->where('run_id', $run->id)->where('level', '<=', $level)->orderBy('at')->orderBy('id')->cursor() as $event) {
-            $this->give(gmdate('Y-m-d\TH:i:s', (int) $event->at).sprintf('.%03dZ', (int) (1000 * ($event->at - floor($event->at))))."\t$event->kind\t".($event->level === 4 ? $this->whole($event) : $event->text));
+            $this->giveLine(gmdate('Y-m-d\TH:i:s', (int) $event->at).sprintf('.%03dZ', (int) (1000 * ($event->at - floor($event->at))))."\t$event->kind\t".($event->level === 4 ? $this->whole($event) : $event->text));
         }
     }
 

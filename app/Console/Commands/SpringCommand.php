@@ -77,6 +77,14 @@ abstract class SpringCommand extends Command
     }
 
     /**
+     * A line for a program to read.
+     */
+    protected function giveLine(string $text): void
+    {
+        $this->give("$text\n");
+    }
+
+    /**
      * @throws WrongUse
      */
     protected function source(string $slug): Source

@@ -140,7 +140,7 @@ final class TryEndpoint extends SpringCommand
         $file = $row->source->inHand();
         $definition = $file->endpoint($row->slug)->endpoint ?? [];
         foreach ((new EndpointSheet($row, $file, new EndpointDefinition(array_diff_key($definition, ['onward' => 1])), Environment::query()->findOrFail($try->environment_id)))->proposals() as $proposal) {
-            $this->give((string) json_encode(['onward' => $proposal->onward, 'reason' => $proposal->reason, 'proof' => $proposal->proof, 'weight' => $proposal->weight], JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE));
+            $this->giveLine((string) json_encode(['onward' => $proposal->onward, 'reason' => $proposal->reason, 'proof' => $proposal->proof, 'weight' => $proposal->weight], JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE));
         }
     }
 }

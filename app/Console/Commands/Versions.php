@@ -28,7 +28,7 @@ final class Versions extends SpringCommand
         if ($this->option('compare') !== null) {
             [$left, $right] = explode('..', (string) $this->option('compare'), 2) + [1 => 'draft'];
             foreach ((new Comparison)->of($this->file($source, $left)->document, $this->file($source, $right)->document) as $change) {
-                $this->give(implode(' › ', $change->place()).": {$change->kind}".($change->kind === 'changed' ? ', '.Change::shown($change->was).' → '.Change::shown($change->now) : ' '.Change::shown($change->kind === 'added' ? $change->now : $change->was)));
+                $this->giveLine(implode(' › ', $change->place()).": {$change->kind}".($change->kind === 'changed' ? ', '.Change::shown($change->was).' → '.Change::shown($change->now) : ' '.Change::shown($change->kind === 'added' ? $change->now : $change->was)));
             }
 
             return self::DONE;
@@ -37,7 +37,7 @@ final class Versions extends SpringCommand
             $this->say("{$source->name} is published as version {$store->publish($source, $this->somebody())}.");
         }
         foreach ($source->documents()->whereNotNull('version')->orderByDesc('version')->select(['version', 'updated_at'])->get() as $one) {
-            $this->give("{$one->version}\t{$one->updated_at}".($one->version === $source->refresh()->published_version ? "\tin use" : ''));
+            $this->giveLine("{$one->version}\t{$one->updated_at}".($one->version === $source->refresh()->published_version ? "\tin use" : ''));
         }
         if ($source->draft() !== null) {
             $this->say('There is a draft besides.');

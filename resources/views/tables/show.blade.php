@@ -6,7 +6,7 @@
 <div class="head">
     <div>
         <nav class="crumbs"><a href="{{ route('tables.index') }}">Tables</a></nav>
-        <h1 class="m !text-xl">{{ $table->name }} <span class="tag">{{ $environment->name }}</span> @if ($run?->state === \App\Models\RunState::Failed)<span class="tag i">last refresh failed</span>@else<span class="tag g">fresh {{ \App\View\Show::ago($table->refreshed_at) }}</span>@endif</h1>
+        <h1 class="m !text-xl">{{ $table->name }} <span class="tag">{{ $environment->name }}</span> @if ($run?->state === \App\Models\RunState::Failed)<span class="tag i">last refresh failed</span>@elseif ($run?->isInDoubt())<a class="tag o" href="{{ route('runs.show', $run) }}">in doubt: {{ mb_strimwidth(collect($run->findings)->firstWhere('doubt', true)['sentence'], 0, 70, '…') }}</a>@else<span class="tag g">fresh {{ \App\View\Show::ago($table->refreshed_at) }}</span>@endif</h1>
         <small>{{ \App\View\Show::count($table->rows, 'row') }} · {{ count($columns) }} columns · from {{ $table->endpoint->source->name }} › {{ $table->endpoint->name }}@if ($siblings->isNotEmpty()) · with @foreach ($siblings as $one)<a class="m" href="{{ route('tables.show', $one->name) }}">{{ $one->name }}</a>@unless ($loop->last), @endunless @endforeach @endif</small>
     </div>
     <div class="acts">

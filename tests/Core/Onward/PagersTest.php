@@ -289,6 +289,28 @@ final class PagersTest extends TestCase
         self::assertSame([[], EndReason::Single, '1 page, 0 records. One request holds all of it.'], [$records, $end->reason, $walk->proof()]);
     }
 
+    public function test_every_style_and_every_finding_is_explained(): void
+    {
+        $docs = (string) file_get_contents(dirname(__DIR__, 3).'/docs/pagination.md');
+        foreach (['Walk', 'Totals'] as $class) {
+            preg_match_all("/new Finding\('([a-z-]+)'/", (string) file_get_contents(dirname(__DIR__, 3)."/core/Onward/$class.php"), $found);
+            self::assertNotSame([], $found[1]);
+            foreach ($found[1] as $code) {
+                self::assertStringContainsString("`$code`", $docs);
+            }
+        }
+        foreach (array_diff(array_keys(OnwardDefinition::STYLES), ['none']) as $style) {
+            self::assertStringContainsString("{style: $style", $docs);
+        }
+        preg_match_all('/`(\{style: .*?\})`(?: \||;)/', $docs, $rows);
+        self::assertGreaterThan(12, count($rows[1]));
+        foreach ($rows[1] as $row) {
+            $onward = \Symfony\Component\Yaml\Yaml::parse($row);
+            $document = ['deepspring' => 1, 'source' => ['slug' => 's', 'name' => 'S', 'environments' => ['trial' => ['base' => 'http://h.example']]], 'endpoints' => [['slug' => 'e', 'name' => 'E', 'ask' => ['method' => 'POST', 'path' => '/e'], 'onward' => $onward]]];
+            self::assertSame($onward['style'], \DeepSpring\SourceFile\SourceFile::of($document)->endpoints()[0]->onward()->style, $row);
+        }
+    }
+
     /**
      * @param  array<string, mixed>  $settings
      * @param  \Closure(PageRequest): array<string, mixed>  $service
