@@ -74,6 +74,7 @@ Route::middleware('auth')->group(function (): void {
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'show'])->scopeBindings()->name('endpoints.compare');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'try'])->scopeBindings()->name('endpoints.compare.try');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/keep', [EndpointController::class, 'keep'])->scopeBindings()->name('endpoints.keep');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/prove', [EndpointController::class, 'prove'])->scopeBindings()->name('endpoints.prove');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/preview', [EndpointController::class, 'preview'])->scopeBindings()->name('endpoints.preview');
     Route::post('/sources/{source}/stop', [EndpointController::class, 'stop'])->name('endpoints.stop');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/tries', [TryController::class, 'index'])->scopeBindings()->name('endpoints.tries');

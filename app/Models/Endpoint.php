@@ -47,6 +47,14 @@ final class Endpoint extends Model
 
     public function lastRun(Environment $environment): ?Run
     {
-        return Run::query()->where('endpoint_id', $this->id)->where('environment_id', $environment->id)->latest('id')->first();
+        return Run::query()->where('endpoint_id', $this->id)->where('environment_id', $environment->id)->where('kind', 'refresh')->latest('id')->first();
+    }
+
+    /**
+     * The last run that read all of it and kept nothing.
+     */
+    public function lastLongTry(Environment $environment): ?Run
+    {
+        return Run::query()->where('endpoint_id', $this->id)->where('environment_id', $environment->id)->where('kind', 'try')->latest('id')->first();
     }
 }

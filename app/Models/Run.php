@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Models;
 
 use DeepSpring\SourceFile\SourceFile;
+use DeepSpring\SourceFile\Trees;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
@@ -24,6 +25,8 @@ use Illuminate\Support\Carbon;
  * @property int $rejects
  * @property int $duplicates
  * @property int $bytes
+ * @property string $kind refresh, or try: it reads everything and keeps nothing
+ * @property string|null $document that a long try reads by
  * @property string $tables names of the tables it fills, with blanks between
  * @property string|null $active what it is for, as long as it waits or reads
  * @property int $attempt counts the processes that worked for it
@@ -100,15 +103,24 @@ final class Run extends Model
      */
     public function owner(): string
     {
-        return "e{$this->endpoint_id}";
+        return ($this->isTry() ? 't' : 'e').$this->endpoint_id;
     }
 
     /**
-     * What it reads by: the version that was published when it was asked for.
+     * Whether it reads everything to prove that it can be read, and keeps nothing.
+     */
+    public function isTry(): bool
+    {
+        return $this->kind === 'try';
+    }
+
+    /**
+     * What it reads by: the version that was published when it was asked for, or for a long try the
+     * draft as it was then.
      */
     public function file(): SourceFile
     {
-        return $this->endpoint->source->documents()->where('version', $this->version)->firstOrFail()->file();
+        return $this->document !== null ? SourceFile::trusted((array) Trees::decoded($this->document)) : $this->endpoint->source->documents()->where('version', $this->version)->firstOrFail()->file();
     }
 
     /**

@@ -102,9 +102,12 @@ final class Refresh
             if ($definition->does()->writes()) {
                 throw KeepFailed::because("{$definition->name} writes. A table is read again and again, so it is kept only from what reads; if this only reads, say so under Ask: it lists, or gets one.");
             }
-            $plan = $definition->plan() ?? throw KeepFailed::because('No columns are chosen yet. Choose them under Flatten, then publish.');
+            // A long try needs no columns: then it only counts records.
+            $plan = $definition->plan() ?? ($run->isTry() ? Plan::of(['table' => 'records', 'columns' => [['name' => 'record', 'from' => '$', 'type' => 'json']]]) : throw KeepFailed::because('No columns are chosen yet. Choose them under Flatten, then publish.'));
             $staging = new Staging(DB::connection('keeper'), $run->environment->schema(), $run->owner(), $plan, base_path(config('spring.var').'/tmp'));
-            $this->refuseForeignTables($staging, $endpoint, $run->environment);
+            if (! $run->isTry()) {
+                $this->refuseForeignTables($staging, $endpoint, $run->environment);
+            }
             $left = $staging->begin($run->id, $run->attempt);
             $keeps = $this->read($run, $file, $definition, $plan, $staging, $recorder, $left, $progress);
         } catch (ConnectionLost|Overtaken $gone) {
@@ -165,7 +168,7 @@ final class Refresh
         } else {
             $run->fill(['pages' => 0, 'records' => 0, 'rows' => 0, 'rejects' => 0, 'duplicates' => 0, 'bytes' => 0, 'findings' => null, 'diagnosis' => null, 'ended' => null, 'ended_at' => null, 'continuable' => false]);
             $rows->begin();
-            $recorder->log(2, null, 'begins', "Reads version {$run->version} of {$source->name} in {$run->environment->name}".($run->attempt > 1 ? ', from the first page' : '').'.');
+            $recorder->log(2, null, 'begins', ($run->isTry() ? "Tries what is drafted of {$source->name} to its end" : "Reads version {$run->version} of {$source->name}")." in {$run->environment->name}".($run->attempt > 1 ? ', from the first page' : '').'.');
         }
         $recorder->save(true);
         $limits = new Limits($source->pace->timeout, $source->pace->tries, (int) config('spring.limits.answer_bytes'));
@@ -173,7 +176,7 @@ final class Refresh
         $unchanged = new Unchanged($run, $endpoint, $source);
         // Documents hold no cycles; looking for some after every few thousand values costs a tenth.
         gc_disable();
-        $pages = $reading->pages($endpoint, $endpoint->ask()->tryValues(), $limits, $recorder, $pacer, null, $left === null ? null : Position::fromArray($left['position']), $left === null ? $unchanged->headers() : []);
+        $pages = $reading->pages($endpoint, $endpoint->ask()->tryValues(), $limits, $recorder, $pacer, null, $left === null ? null : Position::fromArray($left['position']), $left === null && ! $run->isTry() ? $unchanged->headers() : []);
         $position = null;
         try {
             foreach ($pages as $page) {
@@ -225,12 +228,14 @@ final class Refresh
         }
         $findings = array_map(static fn (Finding $finding): array => $finding->toArray(), $reading->walk?->findings() ?? []);
         $ended = $reading->mask()->apply($reading->walk?->proof() ?? $end->sentence);
-        $recorder->log(2, null, 'loads', 'All pages are there; the rest is loaded and the tables are put in place.');
+        $recorder->log(2, null, 'loads', $run->isTry() ? 'All pages are there.' : 'All pages are there; the rest is loaded and the tables are put in place.');
         $recorder->save(true);
         $recorder->beat(600);
         $staging->finish(['ended' => $ended, 'findings' => $findings] + $rows->state(null));
         $this->keep($run, $staging, $ended, $findings, $recorder);
-        $unchanged->remember();
+        if (! $run->isTry()) {
+            $unchanged->remember();
+        }
 
         return false;
     }
@@ -253,6 +258,12 @@ final class Refresh
      */
     private function keep(Run $run, Staging $staging, string $ended, array $findings, RunRecorder $recorder): void
     {
+        if ($run->isTry()) {
+            $run->fill(['state' => RunState::Done, 'rows' => $staging->rows, 'duplicates' => $staging->duplicates, 'ended' => mb_substr($ended, 0, 500), 'findings' => $findings === [] ? null : $findings]);
+            $recorder->log(1, null, 'done', "$ended Nothing was kept.");
+
+            return;
+        }
         if (! $staging->isSwapped) {
             $staging->swap();
         }

@@ -12,6 +12,7 @@ use App\Models\RunState;
 use App\Models\User;
 use App\Reservoir\Staging;
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
@@ -54,6 +55,25 @@ final class Runs
         }
     }
 
+    /**
+     * A run that reads all of what is drafted and keeps nothing: whether it can be read to its end,
+     * and whether its records fit.
+     */
+    public function prove(Endpoint $endpoint, SourceFile $file, Environment $environment, ?User $by): Run
+    {
+        $active = "try {$endpoint->id}/{$environment->id}";
+        try {
+            $run = Run::query()->where('active', $active)->first() ?? Run::query()->create([
+                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active,
+                'kind' => 'try', 'document' => $file->json(), 'version' => $endpoint->source->published_version ?? 0, 'state' => RunState::Queued,
+            ]);
+        } catch (UniqueConstraintViolationException) {
+            $run = Run::query()->where('active', $active)->firstOrFail();
+        }
+
+        return $run;
+    }
+
     public function queue(Endpoint $endpoint, Environment $environment, ?User $by, bool $closely = false): Run
     {
         $run = $this->ask($endpoint, $environment, $by, $closely);
@@ -82,7 +102,7 @@ final class Runs
     public function mayGoOn(Run $run): bool
     {
         return $run->continuable && in_array($run->state, [RunState::Failed, RunState::Stopped], true)
-            && ! Run::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->where('id', '>', $run->id)->exists();
+            && ! Run::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->where('kind', $run->kind)->where('id', '>', $run->id)->exists();
     }
 
     /**
@@ -96,7 +116,7 @@ final class Runs
             return false;
         }
         try {
-            $taken = DB::table('runs')->where('id', $run->id)->whereIn('state', [RunState::Failed->value, RunState::Stopped->value])->update(['state' => RunState::Queued->value, 'active' => "{$run->endpoint_id}/{$run->environment_id}", 'ended_at' => null, 'ended' => null, 'diagnosis' => null, 'stop_how' => null]);
+            $taken = DB::table('runs')->where('id', $run->id)->whereIn('state', [RunState::Failed->value, RunState::Stopped->value])->update(['state' => RunState::Queued->value, 'active' => ($run->isTry() ? 'try ' : '')."{$run->endpoint_id}/{$run->environment_id}", 'ended_at' => null, 'ended' => null, 'diagnosis' => null, 'stop_how' => null]);
         } catch (UniqueConstraintViolationException) {
             return false;
         }
@@ -154,7 +174,7 @@ final class Runs
     private function requeueLost(Carbon $now): void
     {
         $waiting = Run::query()->where('state', RunState::Queued)->where('updated_at', '<', $now->copy()->subSeconds(self::SILENT))->pluck('id');
-        if ($waiting->isNotEmpty() && Queue::size() === 0) {
+        if ($waiting->isNotEmpty() && Queue::pendingSize() === 0) {
             foreach ($waiting as $id) {
                 DB::table('runs')->where('id', $id)->update(['updated_at' => Carbon::now()]);
                 RefreshJob::dispatch((int) $id);

@@ -171,6 +171,30 @@ final class RunsScreensTest extends AppTestCase
         self::assertSame('page', json_decode((string) strtok($out, "\n"), true)['onward']['style'] ?? '', $out);
     }
 
+    public function test_a_long_try_reads_all_of_a_draft_in_the_queue_and_keeps_nothing(): void
+    {
+        $source = $this->source('stores');
+        $document = $source->inHand()->document;
+        $document['endpoints'][0]['onward']['size'] = 40;
+        $document['endpoints'][0]['flatten']['key'] = ['room'];
+        app(\App\Sources\SourceStore::class)->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
+        $this->actingAs($this->person());
+        $this->post('/sources/stores/endpoints/positions/prove')->assertRedirect();
+        $run = Run::query()->latest('id')->firstOrFail();
+        self::assertSame([RunState::Queued, 'try'], [$run->state, $run->kind]);
+        $this->post('/sources/stores/endpoints/positions/prove')->assertRedirect("/runs/$run->id");
+        $run = app(\App\Runs\Refresh::class)->run($run);
+        self::assertSame([RunState::Done, 16, 640, 636], [$run->state, $run->pages, $run->records, $run->duplicates], (string) json_encode($run->diagnosis));
+        self::assertSame([], $this->tablesInTrial());
+        $this->get("/runs/$run->id")->assertSee('long try')->assertSee('nothing was kept')->assertSee('16 pages, 640');
+        $this->get('/runs?sort=pages')->assertOk()->assertSee('long try');
+        $this->get('/sources/stores/endpoints/positions')->assertOk();
+        [$code, , $errors] = $this->artisanProcess('spring:try', 'stores/positions', '--environment', 'trial', '--to-the-end');
+        self::assertSame(0, $code, $errors);
+        self::assertStringContainsString('16 pages, 640', $errors);
+        self::assertSame([], $this->tablesInTrial());
+    }
+
     public function test_old_runs_are_thinned_by_age(): void
     {
         $run = $this->refresh($this->source('stores'), 'positions');

@@ -8,8 +8,11 @@ use App\Http\Sheets\EndpointSheet;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
+use App\Models\RunState;
 use App\Models\Source;
 use App\Models\Tryout;
+use App\Runs\Refresh;
+use App\Runs\Runs;
 use App\Runs\Tries;
 use App\Runs\TrySharing;
 use App\Secrets\Vault;
@@ -18,10 +21,11 @@ use App\View\Stages;
 use DeepSpring\Ask\File;
 use DeepSpring\Ask\InputType;
 use DeepSpring\SourceFile\EndpointDefinition;
+use DeepSpring\SourceFile\SourceFile;
 
 final class TryEndpoint extends SpringCommand
 {
-    protected $signature = 'spring:try {what : SOURCE/ENDPOINT, or SOURCE to test it} {--in=* : name=value of an input; name=@FILE for one that takes a file} {--json : The first answer on standard output} {--onward : What the answer says about further pages, on standard output} {--yes : Send it though it writes} {--curl : The request as a cURL command on standard output} {--har= : A file for the exchanges} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
+    protected $signature = 'spring:try {what : SOURCE/ENDPOINT, or SOURCE to test it} {--in=* : name=value of an input; name=@FILE for one that takes a file} {--json : The first answer on standard output} {--to-the-end : Read all of it, and keep nothing} {--onward : What the answer says about further pages, on standard output} {--yes : Send it though it writes} {--curl : The request as a cURL command on standard output} {--har= : A file for the exchanges} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
 
     protected $description = 'Tries an endpoint and says what happened';
 
@@ -45,6 +49,9 @@ final class TryEndpoint extends SpringCommand
                 $this->say("{$endpoint->name} writes ({$endpoint->ask()->method} {$endpoint->ask()->path}), and would do so in {$environment->name}. Add --yes to send it once.");
 
                 return self::WRONG_USE;
+            }
+            if ($this->option('to-the-end')) {
+                return $this->toTheEnd($row, $file, $environment);
             }
             $try = $tries->endpoint($row, $file, $endpoint, $environment, $this->somebody(), $given + $endpoint->ask()->tryValues());
         }
@@ -129,6 +136,20 @@ final class TryEndpoint extends SpringCommand
         $this->say(Show::count($try->records, 'record').'. '.($try->ended ?? 'It answers.'));
 
         return self::DONE;
+    }
+
+    private function toTheEnd(Endpoint $row, SourceFile $file, Environment $environment): int
+    {
+        if ($file->endpoint($row->slug)?->does()->writes() === true) {
+            throw new WrongUse("{$row->name} writes, so it is not read to its end.");
+        }
+        $run = app(Refresh::class)->run(app(Runs::class)->prove($row, $file, $environment, $this->somebody()));
+        foreach ($run->findings ?? [] as $finding) {
+            $this->say(($finding['doubt'] ? 'In doubt: ' : '').$finding['sentence']);
+        }
+        $this->say(($run->diagnosis === null ? "$run->ended Nothing was kept." : $run->diagnosis['what'].' '.$run->diagnosis['advice']).' '.Show::count($run->rejects, 'value').' that did not fit.');
+
+        return $run->state === RunState::Done ? self::DONE : self::REFUSED;
     }
 
     /**

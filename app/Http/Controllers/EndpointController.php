@@ -13,6 +13,7 @@ use App\Http\Sheets\Hand;
 use App\Http\Sheets\Turn;
 use App\Models\Endpoint;
 use App\Models\Source;
+use App\Runs\RefreshJob;
 use App\Runs\Runs;
 use App\Runs\Tries;
 use App\Sources\NewEndpoint;
@@ -133,6 +134,24 @@ final class EndpointController extends Controller
         }
 
         return $this->sheet($isProposal ? 'endpoints.sheet' : 'endpoints.happened', $source, $endpoint, $file, $faults);
+    }
+
+    /**
+     * Reads all of what is drafted in the queue, and keeps nothing.
+     */
+    public function prove(Source $source, Endpoint $endpoint, Runs $runs): RedirectResponse
+    {
+        $this->authorize('update', $source);
+        $file = $source->inHand();
+        if ($this->definition($file, $endpoint)->does()->writes()) {
+            return redirect()->route('endpoints.show', [$source, $endpoint])->with('notice', 'It writes, so it is not read to its end.');
+        }
+        $run = $runs->prove($endpoint, $file, $this->environment(), $this->person());
+        if ($run->wasRecentlyCreated) {
+            RefreshJob::dispatch($run->id);
+        }
+
+        return redirect()->route('runs.show', $run);
     }
 
     /**

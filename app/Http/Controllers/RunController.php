@@ -9,6 +9,7 @@ use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Models\Source;
+use App\Runs\RefreshJob;
 use App\Runs\Runs;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -20,6 +21,8 @@ final class RunController extends Controller
     private const PAGE = 30;
 
     private const LINES = 60;
+
+    private const SORTS = ['id', 'pages', 'records', 'rows', 'rejects'];
 
     private const WITHIN = ['1h' => 1, '1d' => 24, '7d' => 168];
 
@@ -33,6 +36,7 @@ final class RunController extends Controller
         $this->runs->rescue();
         $state = RunState::tryFrom($this->word('state'));
         [$search, $source, $within] = [$this->word('q'), $this->word('source'), $this->word('within')];
+        $sort = in_array($this->word('sort'), self::SORTS, true) ? $this->word('sort') : 'id';
         $like = '%'.addcslashes($search, '%_\\').'%';
         $runs = Run::query()->with(['endpoint.source', 'environment', 'user'])
             ->when($state !== null, fn ($query) => $query->where('state', $state))
@@ -41,9 +45,9 @@ final class RunController extends Controller
             ->when($search !== '', fn ($query) => $query->where(fn ($any) => $any
                 ->whereRaw('tables collate utf8mb4_general_ci like ?', [$like])
                 ->orWhereHas('endpoint', fn ($endpoint) => $endpoint->whereRaw('name collate utf8mb4_general_ci like ?', [$like]))))
-            ->latest('id')->paginate(self::PAGE)->withQueryString();
+            ->orderByDesc($sort)->orderByDesc('id')->paginate(self::PAGE)->withQueryString();
 
-        return view('runs.index', ['runs' => $runs, 'state' => $state, 'search' => $search, 'source' => $source, 'within' => $within, 'sources' => Source::query()->orderBy('name')->pluck('name', 'slug')]);
+        return view('runs.index', ['runs' => $runs, 'sort' => $sort, 'state' => $state, 'search' => $search, 'source' => $source, 'within' => $within, 'sources' => Source::query()->orderBy('name')->pluck('name', 'slug')]);
     }
 
     public function show(Run $run): View
@@ -88,6 +92,14 @@ final class RunController extends Controller
     public function again(Request $request, Run $run): RedirectResponse
     {
         $this->authorize('update', $run);
+        if ($run->isTry()) {
+            $again = $this->runs->prove($run->endpoint, $run->endpoint->source->inHand(), $run->environment, $request->user());
+            if ($again->wasRecentlyCreated) {
+                RefreshJob::dispatch($again->id);
+            }
+
+            return redirect()->route('runs.show', $again);
+        }
         if ($run->endpoint->source->published_version === null) {
             return redirect()->route('runs.show', $run)->with('notice', 'Nothing of this source is published any more.');
         }

@@ -36,6 +36,7 @@ use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
+use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\ValidationException;
 
 final class SourceController extends Controller
@@ -51,7 +52,7 @@ final class SourceController extends Controller
             ->when($search !== '', fn ($query) => $query->whereRaw('name collate utf8mb4_general_ci like ?', ['%'.addcslashes($search, '%_\\').'%']))
             ->orderBy($sort, $sort === 'name' ? 'asc' : 'desc')->paginate(self::PAGE)->withQueryString();
 
-        return view('sources.index', ['sources' => $sources, 'states' => SourceStates::of($sources->pluck('id')->all()), 'search' => $search, 'sort' => $sort]);
+        return view('sources.index', ['sources' => $sources, 'states' => SourceStates::of($sources->pluck('id')->all()), 'leftAlone' => DB::table('paces')->whereIn('source_id', $sources->pluck('id'))->where('breaker', 'open')->get()->map(static fn (object $row): string => "$row->source_id/$row->environment_id")->all(), 'search' => $search, 'sort' => $sort]);
     }
 
     public function create(Shelf $shelf): View

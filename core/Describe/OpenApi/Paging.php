@@ -15,6 +15,10 @@ final readonly class Paging
 
     private const SIZE = '/^(?:limit|size|count|top|first|per_?page|page_?size|page_?limit|max_?results|max_?items|results?_?per_?page)$/i';
 
+    private const OFFSET = '/^(?:offset|skip|start|start_?(?:at|index|row))$/i';
+
+    private const TOTAL = '/^(?:total|total_?(?:count|items|results|records|elements)|count)$/i';
+
     private const CURSOR = '/^(?:after|cursor|next|next_?token|page_?token|next_?page_?token|starting_?after|continuation_?token|next_?cursor|marker|scroll_?id)$/i';
 
     private const NEXT = '/^(?:next|next_?cursor|next_?page_?token|next_?token|cursor|continuation_?token|next_?page|end_?cursor|after|next_?marker)$/i';
@@ -46,13 +50,20 @@ final readonly class Paging
         $page = $named(self::PAGE);
         if ($page !== null) {
             $pages = $this->find($members, '/^(?:pages|total_?pages|page_?count|last_?page|num_?pages)$/i', ['integer', 'number']);
-            $total = $this->find($members, '/^(?:total|total_?(?:count|items|results|records|elements)|count)$/i', ['integer', 'number']);
+            $total = $this->find($members, self::TOTAL, ['integer', 'number']);
 
             return [['style' => 'page', 'send_as' => $page] + ($this->first($inputs, $page) === 0 ? ['first' => 0] : []) + $sized + ($pages !== null ? ['pages' => $pages] : ($total !== null ? ['total' => $total] : [])), $taken($page, $size)];
         }
         $link = $this->find($members, '/^(?:next|next_?(?:url|link|page_?url)|@odata\.nextLink|href)$/i', ['string', 'any'], true);
         if ($link !== null) {
-            return [['style' => 'next-link', 'link' => $link] + $sized, $taken($size)];
+            return [['style' => 'next-link', 'link' => $link] + $sized, $taken($size, $named(self::OFFSET))];
+        }
+
+        $offset = $named(self::OFFSET);
+        if ($offset !== null && $size !== null) {
+            $total = $this->find($members, self::TOTAL, ['integer', 'number']);
+
+            return [['style' => 'offset', 'send_as' => $offset] + $sized + ($total === null ? [] : ['total' => $total]), $taken($offset, $size)];
         }
 
         return [null, []];

@@ -20,12 +20,13 @@
     <div class="empty"><h2>No run {{ $isNarrowed ? 'like that' : 'yet' }}</h2><p class="mt-2">@if ($isNarrowed)<a href="{{ route('runs.index') }}">Show all runs</a>@else A run begins when an endpoint is kept as a table, or a table is refreshed.@endif</p></div>
 @else
 <div class="body">
+    @php($head = fn (string $key, string $label) => new \Illuminate\Support\HtmlString('<a href="?'.e(http_build_query(array_filter(['q' => $search, 'state' => $state?->value, 'source' => $source, 'within' => $within, 'sort' => $key]))).'">'.$label.($sort === $key ? ' ↓' : '').'</a>'))
     <table class="rows">
-        <thead><tr><th>Run</th><th>Endpoint</th><th>Tables</th><th>State</th><th class="n">Pages</th><th class="n">Records</th><th class="n">Rows</th><th class="n">Did not fit</th><th class="n">Took</th><th>Began</th><th>By</th></tr></thead>
+        <thead><tr><th>{{ $head('id', 'Run') }}</th><th>Endpoint</th><th>Tables</th><th>State</th><th class="n">{{ $head('pages', 'Pages') }}</th><th class="n">{{ $head('records', 'Records') }}</th><th class="n">{{ $head('rows', 'Rows') }}</th><th class="n">{{ $head('rejects', 'Did not fit') }}</th><th class="n">Took</th><th>Began</th><th>By</th></tr></thead>
         <tbody>
         @foreach ($runs as $run)
             <tr>
-                <td><a href="{{ route('runs.show', $run) }}">{{ $run->id }}</a></td><td>{{ $run->endpoint->source->name }} › {{ $run->endpoint->name }} <small>{{ $run->environment->name }}</small></td><td class="m">{{ strtok($run->tables, ' ') ?: '—' }}@if (str_contains($run->tables, ' '))<small> +{{ substr_count($run->tables, ' ') }}</small>@endif</td>
+                <td><a href="{{ route('runs.show', $run) }}">{{ $run->id }}</a></td><td>{{ $run->endpoint->source->name }} › {{ $run->endpoint->name }} <small>{{ $run->environment->name }}</small></td><td class="m">{{ $run->isTry() ? 'long try' : (strtok($run->tables, ' ') ?: '—') }}@if (str_contains($run->tables, ' '))<small> +{{ substr_count($run->tables, ' ') }}</small>@endif</td>
                 <td class="wrap"><span class="tag {{ ['done' => $run->isInDoubt() ? 'o' : 'g', 'failed' => 'i', 'stopped' => 'o'][$run->state->value] ?? '' }}">{{ $run->isInDoubt() ? 'done, in doubt' : $run->state->word() }}</span> <small>{{ mb_strimwidth($run->diagnosis['what'] ?? $run->waits_for ?? '', 0, 90, '…') }}</small></td>
                 <td class="n">{{ \App\View\Show::number($run->pages) }}</td><td class="n">{{ \App\View\Show::number($run->records) }}</td><td class="n">{{ \App\View\Show::number($run->rows) }}</td><td class="n">{{ \App\View\Show::number($run->rejects) }}</td>
                 <td class="n">{{ $run->started_at ? \App\View\Show::duration(abs($run->started_at->diffInMilliseconds($run->ended_at ?? now()))) : '—' }}</td><td>{{ \App\View\Show::ago($run->started_at ?? $run->created_at) }}</td><td>{{ $run->user?->name ?? '—' }}</td>

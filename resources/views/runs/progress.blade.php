@@ -23,7 +23,7 @@
     <dl class="figures">
         <div><dt>pages</dt><dd>{{ Show::number($run->pages) }}</dd></div>
         <div><dt>records</dt><dd>{{ Show::number($run->records) }}@if ($run->total !== null && $run->total !== $run->records)<small> of {{ Show::number($run->total) }}</small>@endif</dd></div>
-        <div><dt>{{ $over ? 'rows kept' : 'rows' }}</dt><dd>{{ Show::number($run->rows) }}</dd></div>
+        <div><dt>{{ $over && ! $run->isTry() ? 'rows kept' : 'rows' }}</dt><dd>{{ Show::number($run->rows) }}</dd></div>
         <div><dt>did not fit</dt><dd @if ($run->rejects > 0) class="bad" @endif>{{ Show::number($run->rejects) }}</dd></div>
         <div><dt>keys that came twice</dt><dd>{{ Show::number($run->duplicates) }}</dd></div>
         <div><dt>received</dt><dd>{{ Show::bytes($run->bytes) }}</dd></div>
@@ -40,7 +40,8 @@
     @elseif (! $over)
         <p class="s mt-3">{{ $run->state === \App\Models\RunState::Queued ? 'It waits for a worker.' : 'The first page is on its way.' }}</p>
     @endif
-    @if ($run->state === \App\Models\RunState::Done)
+    @if ($run->isTry() && $over)<p class="s mt-2">It was read to see whether it can be; nothing was kept.</p>@endif
+    @if ($run->state === \App\Models\RunState::Done && ! $run->isTry())
         @php($tables = \App\Models\KeptTable::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->orderBy('id')->get())
         @if ($tables->isNotEmpty())<p class="mt-2">Kept in @foreach ($tables as $table)<a class="m" href="{{ route('tables.show', $table->name) }}">{{ $table->name }}</a> <small>{{ Show::count($table->rows, 'row') }}</small> @endforeach</p>@endif
     @endif

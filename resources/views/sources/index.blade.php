@@ -31,7 +31,7 @@
                 <td class="m">{{ $source->slug }}</td>
                 @foreach ($environments as $one)
                     @php($state = $states[$source->id][$one->id] ?? null)
-                    <td>@if ($state === null)<span class="dim">not tested</span>@else<span class="tag {{ $state->failingSince === null ? 'g' : ($state->words() === 'waits for consent' ? 'o' : 'i') }}" title="{{ $state->last->diagnosis['what'] ?? '' }}">{{ $state->words() }}</span>@if ($state->failingSince !== null && $state->provenAt !== null)<br><small>last proven {{ \App\View\Show::ago($state->provenAt) }}</small>@endif @endif</td>
+                    <td>@if (in_array("$source->id/$one->id", $leftAlone, true))<span class="tag i">left alone</span> @endif @if ($state === null)<span class="dim">not tested</span>@else<span class="tag {{ $state->failingSince === null ? 'g' : ($state->words() === 'waits for consent' ? 'o' : 'i') }}" title="{{ $state->last->diagnosis['what'] ?? '' }}">{{ $state->words() }}</span>@if ($state->failingSince !== null && $state->provenAt !== null)<br><small>last proven {{ \App\View\Show::ago($state->provenAt) }}</small>@endif @endif</td>
                 @endforeach
                 <td class="n">{{ $source->endpoints_count }}</td>
                 <td>{{ $source->published_version === null ? 'not yet' : "version {$source->published_version}" }}</td>

@@ -179,6 +179,8 @@ final class OpenApiTest extends TestCase
         yield 'a cursor' => [['after', 'limit'], ['next' => $text, 'has_more' => ['type' => 'boolean']], ['style' => 'cursor', 'send_as' => 'after', 'next' => '$.next', 'more' => '$.has_more', 'size_as' => 'limit', 'size' => 50]];
         yield 'a page token' => [['pageToken'], ['nextPageToken' => $text], ['style' => 'cursor', 'send_as' => 'pageToken', 'next' => '$.nextPageToken']];
         yield 'a cursor deep inside' => [['cursor'], ['meta' => ['type' => 'object', 'properties' => ['next_cursor' => ['type' => ['string', 'null']]]]], ['style' => 'cursor', 'send_as' => 'cursor', 'next' => '$.meta.next_cursor']];
+        yield 'an offset' => [['offset', 'limit'], ['total' => $number], ['style' => 'offset', 'send_as' => 'offset', 'size_as' => 'limit', 'size' => 50, 'total' => '$.total']];
+        yield 'a link is preferred to an offset' => [['offset', 'limit'], ['next' => ['type' => 'string', 'format' => 'uri']], ['style' => 'next-link', 'link' => '$.next', 'size_as' => 'limit', 'size' => 50]];
         yield 'a link' => [[], ['next' => ['type' => 'string', 'format' => 'uri']], ['style' => 'next-link', 'link' => '$.next']];
         yield 'a link among links' => [[], ['links' => ['type' => 'object', 'properties' => ['next' => $text]]], ['style' => 'next-link', 'link' => '$.links.next']];
         yield 'no sign of it' => [['status'], ['as_of' => $text], null];
