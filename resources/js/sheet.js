@@ -14,10 +14,36 @@ document.addEventListener('input', (event) => {
     if (event.target.id && isSheet(event.target) && event.target.form === form()) typed.set(event.target.id, event.target);
 });
 
+// While a button has the whole sheet made anew, nothing else is sent: it would come from fields that
+// are about to be replaced, and undo what the button did. What was typed meanwhile goes with the new
+// sheet; another button is pressed again once that is there.
+let anew = 0;
+let next = null;
+
 document.addEventListener('htmx:configRequest', (event) => {
-    if (event.detail.verb === 'get' || !isSheet(event.detail.elt) || event.detail.elt.matches('[data-aside]')) return;
+    const { elt, target, triggeringEvent, verb } = event.detail;
+    if (verb === 'get' || !isSheet(elt) || elt.matches('[data-aside]')) return;
+    if (anew !== 0) {
+        event.preventDefault();
+        if (target.id === 'sheet') next = elt.id || null;
+        else if (triggeringEvent?.target?.id && triggeringEvent.target.form === form()) typed.set(triggeringEvent.target.id, triggeringEvent.target);
+        return;
+    }
     event.detail.headers['X-Sheet'] = `${page}:${++sent}`;
+    if (target.id === 'sheet') anew = sent;
     typed.clear();
+});
+
+const settled = () => {
+    anew = 0;
+    if (next === null) return;
+    const id = next;
+    next = null;
+    setTimeout(() => document.getElementById(id)?.click());
+};
+
+document.addEventListener('htmx:afterRequest', (event) => {
+    if (anew !== 0 && numberOf(event.detail) === anew) settled();
 });
 
 // An answer that was overtaken by a newer one is not shown; what is true now is asked for instead.
@@ -44,7 +70,9 @@ document.addEventListener('htmx:beforeSend', (event) => {
 
 // What was typed while a new sheet was on its way is put into it, and saved.
 document.addEventListener('htmx:afterSwap', (event) => {
-    if (event.detail.target.id !== 'sheet' || typed.size === 0) return;
+    if (event.detail.target.id !== 'sheet') return;
+    settled();
+    if (typed.size === 0) return;
     for (const [id, old] of typed) {
         const now = document.getElementById(id);
         if (now && now !== old && now.tagName === old.tagName) {

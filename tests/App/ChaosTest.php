@@ -119,6 +119,7 @@ final class ChaosTest extends TestCase
     private function await(int $run, ?int $pages, string $what): \stdClass
     {
         $row = null;
+        $trouble = '';
         for ($until = microtime(true) + 150; microtime(true) < $until; usleep(100_000)) {
             if (! $this->children['worker']->isAlive()) {
                 // As the supervisor does: a worker that the database took with it is started again.
@@ -126,7 +127,9 @@ final class ChaosTest extends TestCase
             }
             try {
                 $row = $this->pdo('deep_spring')->query("select * from runs where id = $run")->fetchObject();
-            } catch (\PDOException) {
+            } catch (\PDOException $away) {
+                $trouble = $away->getMessage();
+
                 continue;
             }
             if ($row instanceof \stdClass && ($pages === null ? in_array($row->state, ['done', 'failed', 'stopped'], true) : (int) $row->pages >= $pages && $row->state === 'running')) {
@@ -136,7 +139,7 @@ final class ChaosTest extends TestCase
                 break;
             }
         }
-        self::fail("In vain waited for $what: ".json_encode($row));
+        self::fail("In vain waited for $what: ".json_encode($row)." $trouble");
     }
 
     /**

@@ -133,6 +133,22 @@ final class FetchingTest extends AppTestCase
         self::assertNull(app(PaceBook::class)->state($source->id, $this->trial()->id)->openUntil, 'a try that succeeds opens the way again');
     }
 
+    public function test_a_connection_serves_page_after_page(): void
+    {
+        $port = Ports::freeFrom(8820)->web;
+        $this->allow($port);
+        $this->server = Child::start('list', [PHP_BINARY, base_path('bench/list.php'), (string) $port], [], '/dev/null', base_path());
+        Ports::await($port, 'The list');
+        $source = $this->draft("http://127.0.0.1:$port/6/0", [], [['slug' => 'list', 'name' => 'List', 'ask' => ['path' => '/cursor'], 'answer' => ['records' => '$.data[*]'], 'onward' => self::CURSOR]]);
+        $reading = new Reading(app(Transport::class), app(Vault::class), $source, $source->inHand()->source(), $this->trial());
+        $connects = [];
+        foreach ($reading->pages($source->inHand()->endpoint('list') ?? self::fail(), [], new Limits(10, 2, 1 << 20), new Onlooker, new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, new Settings)) as $page) {
+            $connects[] = $page->sent->timing->connect;
+        }
+        self::assertCount(6, $connects);
+        self::assertSame([0.0, 0.0, 0.0, 0.0, 0.0], array_slice($connects, 1), 'only the first had to connect');
+    }
+
     public function test_a_stop_ends_what_is_under_way(): void
     {
         $this->serve(['ms' => 3000]);

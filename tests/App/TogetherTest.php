@@ -91,13 +91,13 @@ final class TogetherTest extends AppTestCase
         self::assertSame(6, Tryout::query()->where('source_id', $source->id)->where('succeeded', true)->count());
     }
 
-    public function test_the_demo_allows_exactly_its_stand_ins_and_begins_with_four_sources(): void
+    public function test_the_demo_allows_exactly_its_stand_ins_and_begins_with_six_sources(): void
     {
         DB::table('allowed_hosts')->delete();
         config(['spring.demo.standins' => self::$standinsAddress, 'spring.demo.private' => 'http://127.0.0.1:8402', 'spring.demo.password' => 'one-two-three']);
         $this->artisan('spring:prepare')->assertExitCode(0);
         self::assertSame(['127.0.0.1:8402', '127.0.0.1:'.parse_url(self::$standinsAddress, PHP_URL_PORT)], AllowedHost::query()->orderBy('port')->get()->map(static fn (AllowedHost $one): string => "$one->host:$one->port")->all());
-        self::assertSame(['box-office', 'freight-tracker', 'loans-desk', 'stores'], Source::query()->orderBy('slug')->pluck('slug')->all());
+        self::assertSame(['box-office', 'crate-loggers', 'freight-tracker', 'loans-desk', 'registrar', 'stores'], Source::query()->orderBy('slug')->pluck('slug')->all());
         $this->actingAs(User::query()->where('email', 'ines@saltmarsh.example')->firstOrFail());
         $this->get('/')->assertSee('waits for consent')->assertDontSee('last try failed')->assertSee('loan_items');
         $this->get('/sources')->assertSee('waits for consent')->assertSee('proven');

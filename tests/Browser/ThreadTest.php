@@ -30,7 +30,7 @@ final class ThreadTest extends BrowserTestCase
 
         $person->tryIt()->see('use as the records')->see('••••••3f2a');
         $person->press('use as the records')->see('records in the first answer');
-        $person->choose('#onward-style', 'cursor')->see('found at')->type('#onward-more', '$.has_more')->type('#onward-size', '20')->type('#onward-size_as', 'limit');
+        $person->choose('#onward-style', 'cursor')->see('in the answer at')->type('#onward-more', '$.has_more')->type('#onward-size', '20')->type('#onward-size_as', 'limit');
         $person->tryIt()->see('limit=20')->see('page 2 · 20')->see('20 records');
 
         $person->press('Propose columns')->see('keeps its zero')->see('nothing dropped');

@@ -74,8 +74,8 @@ final class SourceFileTest extends TestCase
         yield 'an input without its path' => ['/loans/{house}', '/loans', 18, 'endpoints[0].ask.inputs[0]', 'the path has no {house}'];
         yield 'no path' => ['"$.data[*]"', '"data[*]"', 22, 'endpoints[0].answer.records', 'starts with $'];
         yield 'a path with a fault' => ['"$.data[*]"', '"$.data[*"', 22, 'endpoints[0].answer.records', 'not closed (at character 9'];
-        yield 'a style without its field' => [', next: "$.next"', '', 23, 'endpoints[0].onward', 'needs "next"'];
-        yield 'an unknown style' => ['style: cursor', 'style: magic', 23, 'endpoints[0].onward.style', 'allowed are none, page, cursor, next-link'];
+        yield 'a style without its field' => [', next: "$.next"', '', 23, 'endpoints[0].onward.next', 'Say where the cursor is found'];
+        yield 'an unknown style' => ['style: cursor', 'style: magic', 23, 'endpoints[0].onward.style', 'allowed are none, page, offset, cursor, next-link'];
         yield 'a size without its name' => ['style: cursor,', 'style: cursor, size: 5,', 23, 'endpoints[0].onward', 'size and size_as go together'];
         yield 'a key that is no column' => ['key: [loan_id]', 'key: [id]', 26, 'endpoints[0].flatten.key[0]', 'no column of this table'];
         yield 'a column twice' => ['- name: due', '- name: loan_id', 29, 'endpoints[0].flatten.columns[1].name', 'two columns named'];
