@@ -13,6 +13,7 @@ use App\Models\Source;
 use App\Pace\PaceBook;
 use App\Pace\Pacer;
 use App\Runs\Attempt;
+use App\Runs\Pages;
 use App\Runs\Reading;
 use App\Runs\Refresh;
 use App\Runs\Runs;
@@ -63,7 +64,7 @@ if (isset($read['seconds'])) {
     $requests = 0;
     while (microtime(true) < $until) {
         $reading = new Reading(app(Transport::class), app(Vault::class), $source, $file->source(), $environment);
-        foreach ($reading->pages($endpoint, [], new Limits(30, 5, 1 << 26), $watch, new Pacer(app(PaceBook::class), $source->id, $environment->id, $file->source()->pace)) as $page) {
+        foreach ((new Pages($reading, app(Transport::class)))->read($endpoint, [], new Limits(30, 5, 1 << 26), $watch, new Pacer(app(PaceBook::class), $source->id, $environment->id, $file->source()->pace)) as $page) {
             $requests++;
             $watch->sent = [];
             if (microtime(true) >= $until) {

@@ -18,7 +18,7 @@ use Illuminate\Database\Connection;
 final class Staging
 {
     /** Seconds after which rows are loaded however few they are, so that little is lost with a process. */
-    private const SECONDS = 3.0;
+    private const SECONDS = 1.0;
 
     /** @var list<TableShape> */
     public readonly array $shapes;

@@ -176,12 +176,13 @@ final class Refresh
         $unchanged = new Unchanged($run, $endpoint, $source);
         // Documents hold no cycles; looking for some after every few thousand values costs a tenth.
         gc_disable();
-        $pages = $reading->pages($endpoint, $endpoint->ask()->tryValues(), $limits, $recorder, $pacer, null, $left === null ? null : Position::fromArray($left['position']), $left === null && ! $run->isTry() ? $unchanged->headers() : []);
+        $reader = new Pages($reading, $this->transport);
+        $pages = $reader->read($endpoint, $endpoint->ask()->tryValues(), $limits, $recorder, $pacer, null, $left === null ? null : Position::fromArray($left['position']), $left === null && ! $run->isTry() ? $unchanged->headers() : []);
         $position = null;
         try {
             foreach ($pages as $page) {
-                $rows->take($page, $reading->walk);
-                $run->total = $reading->walk?->total();
+                $rows->take($page, $reader->walk);
+                $run->total = $reader->walk?->total();
                 if ($page->number === 1) {
                     $unchanged->see($page->sent->headers);
                 }
@@ -226,8 +227,8 @@ final class Refresh
 
             return false;
         }
-        $findings = array_map(static fn (Finding $finding): array => $finding->toArray(), $reading->walk?->findings() ?? []);
-        $ended = $reading->mask()->apply($reading->walk?->proof() ?? $end->sentence);
+        $findings = array_map(static fn (Finding $finding): array => $finding->toArray(), $reader->walk?->findings() ?? []);
+        $ended = $reading->mask()->apply($reader->walk?->proof() ?? $end->sentence);
         $recorder->log(2, null, 'loads', $run->isTry() ? 'All pages are there.' : 'All pages are there; the rest is loaded and the tables are put in place.');
         $recorder->save(true);
         $recorder->beat(600);

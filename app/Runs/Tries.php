@@ -52,7 +52,8 @@ final class Tries
             $reading = new Reading($this->transport, $this->vault, $row->source, $definition, $environment, $by, $instead);
             $attempt->watch($reading);
             $most = $pages ?? self::PAGES;
-            $pages = $reading->pages($endpoint, $inputs ?? $endpoint->ask()->tryValues(), $limits, $attempt, new Pacer($this->book, $row->source_id, $environment->id, $definition->pace->forTries(), true), $most);
+            $reader = new Pages($reading, $this->transport);
+            $pages = $reader->read($endpoint, $inputs ?? $endpoint->ask()->tryValues(), $limits, $attempt, new Pacer($this->book, $row->source_id, $environment->id, $definition->pace->forTries(), true), $most);
             foreach ($pages as $page) {
                 $attempt->records += count($page->records);
                 // After the last page of all there is something to be said yet: how it ended.
@@ -60,11 +61,11 @@ final class Tries
                     break;
                 }
             }
-            $total = $reading->walk?->total();
+            $total = $reader->walk?->total();
             $attempt->ended = $pages->valid()
                 ? "Stopped after $most pages, which is enough for a try".($total === null ? '.' : ': '.Show::number($attempt->records).' of '.Show::count($total, 'record').'.')
-                : ($reading->walk?->proof() ?? $pages->getReturn()->sentence);
-            $attempt->notes = [...$reading->notes, ...array_map(static fn (Finding $finding): Diagnosis => new Diagnosis($finding->code, $finding->sentence, '', 'onward'), $reading->walk?->findings() ?? [])];
+                : ($reader->walk?->proof() ?? $pages->getReturn()->sentence);
+            $attempt->notes = [...$reader->notes, ...array_map(static fn (Finding $finding): Diagnosis => new Diagnosis($finding->code, $finding->sentence, '', 'onward'), $reader->walk?->findings() ?? [])];
             if ($anywhere && $attempt->first()?->timing->hops !== [] && $attempt->first() !== null) {
                 $attempt->diagnosis = $reading->explain($attempt->first(), $endpoint->answer()->ok, $limits->timeout, $endpoint);
             }

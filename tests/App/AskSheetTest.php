@@ -298,7 +298,7 @@ final class AskSheetTest extends AppTestCase
             $reading = new \App\Runs\Reading(app(\App\Transport\Transport::class), app(\App\Secrets\Vault::class), $source, $source->inHand()->source(), $this->trial());
             try {
                 $endpoint = $source->inHand()->endpoint('x') ?? self::fail();
-                $reading->pages($endpoint, $endpoint->ask()->tryValues(), new \App\Transport\Limits(5, 3, 65536), new Onlooker, new \App\Pace\Pacer(app(\App\Pace\PaceBook::class), $source->id, $this->trial()->id, new \DeepSpring\Pace\Settings(tries: 3, patience: 0)))->current();
+                (new \App\Runs\Pages($reading, app(\App\Transport\Transport::class)))->read($endpoint, $endpoint->ask()->tryValues(), new \App\Transport\Limits(5, 3, 65536), new Onlooker, new \App\Pace\Pacer(app(\App\Pace\PaceBook::class), $source->id, $this->trial()->id, new \DeepSpring\Pace\Settings(tries: 3, patience: 0)))->current();
             } catch (\App\Runs\ReadingFailed) {
                 // As it should be: the service is never well.
             }

@@ -48,7 +48,9 @@ final class ChaosTest extends TestCase
             $child->stop(0.5);
         }
         $this->database?->stop(20);
-        array_map(unlink(...), (array) glob($this->plan.'*'));
+        if ($this->plan !== '') {
+            array_map(unlink(...), (array) glob($this->plan.'*'));
+        }
     }
 
     public function test_a_refresh_survives_it_all_and_the_table_holds_every_record_once(): void

@@ -10,6 +10,7 @@ use App\Models\RunState;
 use App\Models\Source;
 use App\Pace\PaceBook;
 use App\Pace\Pacer;
+use App\Runs\Pages;
 use App\Runs\Reading;
 use App\Runs\ReadingFailed;
 use App\Runs\Stopped;
@@ -37,7 +38,9 @@ final class FetchingTest extends AppTestCase
     protected function tearDown(): void
     {
         $this->server?->stop(1);
-        array_map(unlink(...), (array) glob($this->plan.'*'));
+        if ($this->plan !== '') {
+            array_map(unlink(...), (array) glob($this->plan.'*'));
+        }
         parent::tearDown();
     }
 
@@ -142,7 +145,7 @@ final class FetchingTest extends AppTestCase
         $source = $this->draft("http://127.0.0.1:$port/6/0", [], [['slug' => 'list', 'name' => 'List', 'ask' => ['path' => '/cursor'], 'answer' => ['records' => '$.data[*]'], 'onward' => self::CURSOR]]);
         $reading = new Reading(app(Transport::class), app(Vault::class), $source, $source->inHand()->source(), $this->trial());
         $connects = [];
-        foreach ($reading->pages($source->inHand()->endpoint('list') ?? self::fail(), [], new Limits(10, 2, 1 << 20), new Onlooker, new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, new Settings)) as $page) {
+        foreach ((new Pages($reading, app(Transport::class)))->read($source->inHand()->endpoint('list') ?? self::fail(), [], new Limits(10, 2, 1 << 20), new Onlooker, new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, new Settings)) as $page) {
             $connects[] = $page->sent->timing->connect;
         }
         self::assertCount(6, $connects);
@@ -270,7 +273,7 @@ final class FetchingTest extends AppTestCase
         $reading = new Reading(app(Transport::class), app(Vault::class), $source, $source->inHand()->source(), $this->trial());
         $from = microtime(true);
         $ids = [];
-        foreach ($reading->pages($endpoint, [], new Limits(10, $settings->tries, 1 << 20), $watch, new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, $settings)) as $page) {
+        foreach ((new Pages($reading, app(Transport::class)))->read($endpoint, [], new Limits(10, $settings->tries, 1 << 20), $watch, new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, $settings)) as $page) {
             array_push($ids, ...array_map(static fn (object $record): int => $record->id, $page->records));
             if ($work !== null) {
                 $work();
