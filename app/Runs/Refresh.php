@@ -57,9 +57,8 @@ final class Refresh
 
                 break;
             } catch (Overtaken) {
-                $run->refresh();
-
-                return $run;
+                // By another process, or by somebody who deleted the endpoint.
+                return Run::query()->find($run->id) ?? $run;
             } catch (ConnectionLost $lost) {
                 $this->awaitDatabase($run, $lost);
             }

@@ -31,8 +31,20 @@ final class ChaosTest extends TestCase
 
     private string $plan = '';
 
+    /** What other tests put into the environment for themselves. */
+    private const FOREIGN = ['APP_ENV', 'DB_SCHEMA', 'SESSION_DRIVER', 'CACHE_STORE', 'QUEUE_CONNECTION', 'LOG_CHANNEL', 'SPRING_QUERY_SECONDS', 'SPRING_VAR', 'DB_PORT'];
+
+    /** @var array<string, string> */
+    private array $foreign = [];
+
     protected function setUp(): void
     {
+        foreach (self::FOREIGN as $name) {
+            if (getenv($name) !== false) {
+                $this->foreign[$name] = (string) getenv($name);
+                putenv($name);
+            }
+        }
         $root = dirname(__DIR__, 2);
         (new Process(['rm', '-rf', "$root/var/chaos"]))->mustRun();
         $this->instance = new Instance($root, 'var/chaos', Ports::freeFrom(8900), static fn () => null);
@@ -44,6 +56,9 @@ final class ChaosTest extends TestCase
 
     protected function tearDown(): void
     {
+        foreach ($this->foreign as $name => $value) {
+            putenv("$name=$value");
+        }
         foreach ($this->children as $child) {
             $child->stop(0.5);
         }

@@ -195,6 +195,20 @@ final class RunsScreensTest extends AppTestCase
         self::assertSame([], $this->tablesInTrial());
     }
 
+    public function test_what_a_deleted_endpoint_had_staged_is_cleared_away(): void
+    {
+        $source = $this->source('loans-desk', ['{name: expand, in: query, fixed: items}' => '{name: slow, in: query, fixed: 150}']);
+        $run = app(Runs::class)->ask($this->endpoint($source, 'loans'), $this->trial(), null);
+        app(\App\Runs\Refresh::class)->run($run, static function (Run $run): void {
+            if ($run->pages === 3) {
+                DB::table('endpoints')->where('id', $run->endpoint_id)->delete();
+            }
+        });
+        self::assertNotSame([], $this->tablesInTrial());
+        $this->artisan('spring:tidy')->assertSuccessful();
+        self::assertSame([], $this->tablesInTrial());
+    }
+
     public function test_old_runs_are_thinned_by_age(): void
     {
         $run = $this->refresh($this->source('stores'), 'positions');

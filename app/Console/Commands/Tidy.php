@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Models\AnswerPart;
+use App\Models\Endpoint;
+use App\Models\Environment;
 use App\Models\Exchange;
 use App\Models\PendingImport;
 use App\Models\QueryRun;
@@ -42,6 +44,7 @@ final class Tidy extends Command
         Exchange::query()->whereIn('run_id', $old)->delete();
         Run::query()->whereIn('id', $old)->delete();
         $this->thinRuns();
+        $this->dropOrphans();
         // Bodies of old tries are what takes the room; that they were, and what came of them, stays.
         $bodies = Exchange::query()->where('created_at', '<', $before)->where(static fn (Builder $any) => $any->whereNotNull('body')->orWhereNotNull('digest'))->limit(2000)->pluck('id');
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();
@@ -66,6 +69,21 @@ final class Tidy extends Command
             if (! Run::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->whereNotNull('active')->exists()) {
                 Staging::forget(DB::connection('keeper'), $run->environment->schema(), $run->owner());
                 $run->update(['continuable' => false]);
+            }
+        }
+    }
+
+    /**
+     * Staged rows of endpoints that were deleted while they were read.
+     */
+    private function dropOrphans(): void
+    {
+        $keeper = DB::connection('keeper');
+        foreach (Environment::query()->get() as $environment) {
+            foreach ($keeper->select("select table_name as name from information_schema.tables where table_schema = ? and table_name like 'stage\\_\\_%'", [$environment->schema()], false) as $table) {
+                if (preg_match('/^stage__([et](\d+))__/', (string) $table->name, $part) === 1 && Endpoint::query()->whereKey((int) $part[2])->doesntExist()) {
+                    Staging::forget($keeper, $environment->schema(), $part[1]);
+                }
             }
         }
     }

@@ -23,7 +23,7 @@
     <dl class="figures">
         <div><dt>pages</dt><dd>{{ Show::number($run->pages) }}</dd></div>
         <div><dt>records</dt><dd>{{ Show::number($run->records) }}@if ($run->total !== null && $run->total !== $run->records)<small> of {{ Show::number($run->total) }}</small>@endif</dd></div>
-        <div><dt>{{ $over && ! $run->isTry() ? 'rows kept' : 'rows' }}</dt><dd>{{ Show::number($run->rows) }}</dd></div>
+        <div><dt>{{ $run->state === \App\Models\RunState::Done && ! $run->isTry() ? 'rows kept' : 'rows' }}</dt><dd>{{ Show::number($run->rows) }}</dd></div>
         <div><dt>did not fit</dt><dd @if ($run->rejects > 0) class="bad" @endif>{{ Show::number($run->rejects) }}</dd></div>
         <div><dt>keys that came twice</dt><dd>{{ Show::number($run->duplicates) }}</dd></div>
         <div><dt>received</dt><dd>{{ Show::bytes($run->bytes) }}</dd></div>

@@ -4,7 +4,7 @@
 @endphp
 <div id="run-progress" @unless ($over) hx-get="{{ route('runs.progress', ['run' => $run, 'short' => 1]) }}" hx-trigger="load delay:700ms" hx-swap="outerHTML" @endunless>
     <p><span class="tag {{ ['done' => $run->isInDoubt() ? 'o' : 'g', 'failed' => 'i', 'stopped' => 'o'][$run->state->value] ?? '' }}">{{ $run->isInDoubt() ? 'done, in doubt' : $run->state->word() }}</span>
-        {{ Show::count($run->pages, 'page') }}, {{ Show::count($run->records, 'record') }}@if (! $over && $run->total !== null) of {{ Show::number($run->total) }}@endif, {{ Show::count($run->rows, 'row') }}{{ $over ? ' kept' : '' }}, {{ Show::bytes($run->bytes) }}@if ($run->started_at), {{ Show::duration(abs($run->started_at->diffInMilliseconds($run->ended_at ?? now()))) }}@endif
+        {{ Show::count($run->pages, 'page') }}, {{ Show::count($run->records, 'record') }}@if (! $over && $run->total !== null) of {{ Show::number($run->total) }}@endif, {{ Show::count($run->rows, 'row') }}{{ $run->state === \App\Models\RunState::Done ? ' kept' : '' }}, {{ Show::bytes($run->bytes) }}@if ($run->started_at), {{ Show::duration(abs($run->started_at->diffInMilliseconds($run->ended_at ?? now()))) }}@endif
         @if (! $over && $run->waits_for)<span class="tag o">waits for {{ $run->waits_for }}</span>@endif
         @if ($run->rejects > 0)<span class="tag i">{{ Show::count($run->rejects, 'value did not fit', 'values did not fit') }}</span>@endif
         @if ($run->duplicates > 0)<span class="tag o">{{ Show::count($run->duplicates, 'row with a key that was there already', 'rows with a key that was there already') }}, kept once</span>@endif
