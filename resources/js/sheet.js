@@ -91,7 +91,10 @@ document.addEventListener('pointerdown', (event) => {
     const button = event.target.closest?.('#sheet button');
     pressed = button && event.button === 0 ? { button, x: event.clientX, y: event.clientY } : null;
 }, true);
-document.addEventListener('click', () => { pressed = null; }, true);
+document.addEventListener('click', (event) => {
+    // One that was moved away leaves the click to whatever holds both places.
+    if (pressed && event.target.closest?.('button') === pressed.button) pressed = null;
+}, true);
 document.addEventListener('pointerup', (event) => {
     const was = pressed;
     if (!was || Math.hypot(event.clientX - was.x, event.clientY - was.y) > 6) return;

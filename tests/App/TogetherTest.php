@@ -102,7 +102,7 @@ final class TogetherTest extends AppTestCase
         $this->get('/')->assertSee('waits for consent')->assertDontSee('last try failed')->assertSee('loan_items');
         $this->get('/sources')->assertSee('waits for consent')->assertSee('proven');
         $this->artisan('spring:prepare')->assertExitCode(0);
-        self::assertSame(4, Source::query()->count(), 'a second time adds nothing');
+        self::assertSame(6, Source::query()->count(), 'a second time adds nothing');
     }
 
     public function test_two_people_change_different_secrets_at_once(): void

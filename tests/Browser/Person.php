@@ -56,6 +56,7 @@ final class Person
 
     public function click(string $css): self
     {
+        $this->settle();
         $this->one($css)->click();
 
         return $this;
