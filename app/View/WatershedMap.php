@@ -148,7 +148,7 @@ final class WatershedMap
      */
     private function failedRuns(Environment $environment): array
     {
-        $last = Run::query()->where('environment_id', $environment->id)->whereNotIn('state', [RunState::Queued, RunState::Running])->groupBy('endpoint_id')->select(DB::raw('max(id)'));
+        $last = Run::query()->where('environment_id', $environment->id)->where('kind', 'refresh')->whereNotIn('state', [RunState::Queued, RunState::Running])->groupBy('endpoint_id')->select(DB::raw('max(id)'));
         $failed = [];
         foreach (Run::query()->with('endpoint')->whereIn('id', $last)->where('state', RunState::Failed)->get() as $run) {
             $failed[$run->endpoint_id] = $run;
@@ -177,6 +177,15 @@ final class WatershedMap
      */
     private function collectNeeds(array $failed, array $refused, Environment $environment): void
     {
+        foreach (DB::table('paces')->join('sources', 'sources.id', '=', 'paces.source_id')->where('environment_id', $environment->id)->where('breaker', 'open')->get(['sources.name', 'sources.slug']) as $one) {
+            $this->needsALook[] = ['tag' => 'left alone', 'state' => 'i', 'title' => (string) $one->name, 'text' => 'It has failed for long, so runs wait for it to be back.', 'url' => $this->maySeeSources ? route('sources.show', $one->slug) : null, 'link' => 'Open the source'];
+        }
+        $filled = KeptTable::query()->where('environment_id', $environment->id)->where('is_branch', false)->whereNotNull('run_id')->pluck('run_id')->all();
+        foreach (Run::query()->with('endpoint')->whereIn('id', $filled)->whereNotNull('findings')->get() as $run) {
+            foreach (array_filter($run->findings ?? [], static fn (array $finding): bool => $finding['doubt']) as $finding) {
+                $this->needsALook[] = ['tag' => 'in doubt', 'state' => 'o', 'title' => $run->endpoint->name, 'text' => $finding['sentence'], 'url' => $this->maySeeSources ? route('runs.show', $run) : null, 'link' => 'Open the run'];
+            }
+        }
         foreach ($failed as $run) {
             $this->needsALook[] = ['tag' => 'failed', 'state' => 'i', 'title' => $run->endpoint->name, 'text' => ($this->maySeeSources ? $run->diagnosis['what'] ?? null : null) ?? 'The last refresh failed; the rows from before are still there.', 'url' => $this->maySeeSources ? route('runs.show', $run) : null, 'link' => 'Open the run'];
         }

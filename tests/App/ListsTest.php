@@ -151,6 +151,9 @@ final class ListsTest extends AppTestCase
         self::assertSame([RunState::Done, 310, 21], [$run->state, $run->rows, $run->duplicates], (string) json_encode($run->diagnosis));
         self::assertStringContainsString('21 keys came again on the page after (first on page 2): the pages overlap. Each is kept once.', $this->said($run));
         self::assertTrue($run->isInDoubt(), 'more came than the total says');
+        $this->actingAs($this->person());
+        $this->get('/')->assertSee('in doubt')->assertSee('The total says 310 records');
+        $this->get('/tables/list_of')->assertSee('in doubt: The total says 310 records');
     }
 
     public function test_a_cursor_that_loops_fails_the_run(): void

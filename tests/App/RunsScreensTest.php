@@ -147,6 +147,8 @@ final class RunsScreensTest extends AppTestCase
         $this->post('/sources/stores', $this->form($source, ['per_minute' => '', 'at_once' => '0']))->assertSee('at_once');
         (new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, new Settings))->trip();
         $this->get('/sources/stores')->assertSee('Stores is left alone for now')->assertSee('Let requests through again');
+        $this->get('/sources')->assertSee('left alone');
+        $this->get('/')->assertSee('It has failed for long, so runs wait');
         $this->post('/sources/stores/pace')->assertRedirect('/sources/stores');
         $this->get('/sources/stores')->assertDontSee('is left alone');
     }
