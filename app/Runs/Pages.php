@@ -30,6 +30,9 @@ final class Pages
     /** Pages that are asked for ahead at most. */
     private const TOGETHER = 64;
 
+    /** A list whose page so far on is known not to exist has a known end. */
+    private const FAR = 100_000;
+
     /** The list that is being read. */
     public ?Walk $walk = null;
 
@@ -108,7 +111,7 @@ final class Pages
                     // go where the end is known, and otherwise more and more.
                     $window = match (true) {
                         $number === 1 => 1,
-                        $walk->ahead(PHP_INT_MAX >> 16) === null => self::TOGETHER,
+                        $walk->ahead($number + self::FAR) === null => self::TOGETHER,
                         default => min(self::TOGETHER, $window * 2),
                     };
                     $this->askAhead($fetcher, $walk, $number, min($window, ($most ?? PHP_INT_MAX) - $number));

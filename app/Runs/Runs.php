@@ -13,6 +13,7 @@ use App\Models\User;
 use App\Reservoir\Staging;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
@@ -135,7 +136,9 @@ final class Runs
     public function rescue(): void
     {
         $now = Carbon::now();
-        $quiet = Run::query()->with('environment')->where('state', RunState::Running)->where('heartbeat_at', '<', $now->copy()->subSeconds(self::GRACE)->format('Y-m-d H:i:s.u'))->get();
+        $at = static fn (int $seconds): string => $now->copy()->addSeconds($seconds)->format('Y-m-d H:i:s.u');
+        // One whose sign of life lies ahead has said that it will be silent for a while; its lock tells all the same.
+        $quiet = Run::query()->with('environment')->where('state', RunState::Running)->where(static fn (Builder $either) => $either->where('heartbeat_at', '<', $at(-self::GRACE))->orWhere('heartbeat_at', '>', $at(self::GRACE)))->get();
         foreach ($quiet as $run) {
             $name = Staging::lockName($run->environment->schema(), $run->owner());
             $holder = DB::connection('keeper')->selectOne('select is_used_lock(?) as id', [$name], false)->id ?? null;

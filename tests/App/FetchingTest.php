@@ -64,6 +64,17 @@ final class FetchingTest extends AppTestCase
         self::assertLessThanOrEqual(6 + 4, count($this->asked()));
     }
 
+    public function test_windows_of_time_come_together_and_in_order(): void
+    {
+        $this->serve(['ms' => 20, 'all' => 95, 'total' => false]);
+        foreach (['P5D' => 10, 'P1M' => 2] as $step => $windows) {
+            $before = count($this->asked());
+            $read = $this->read(['style' => 'window', 'from_as' => 'from', 'to_as' => 'to', 'step' => $step, 'start' => '2030-01-01', 'end' => '2030-02-20'], new Settings);
+            self::assertSame(range(1, 95), $read['ids']);
+            self::assertSame($windows, count($this->asked()) - $before);
+        }
+    }
+
     public function test_a_list_of_one_page_is_one_request(): void
     {
         $this->serve(['all' => 7]);

@@ -55,5 +55,12 @@ if (isset($plan['etag'])) {
 }
 $all = $plan['all'] ?? 95;
 $from = isset($query['page']) ? 10 * ($query['page'] - 1) : (int) ($query['offset'] ?? $query['after'] ?? 0);
-$records = array_map(static fn (int $id): array => ['id' => $id, 'name' => "Crate $id"], $from < $all ? range($from + 1, min($all, $from + 10)) : []);
+$most = 10;
+if (isset($query['from'])) {
+    // Two records a day from the first of 2030 on.
+    $day = static fn (string $date): int => intdiv((int) strtotime("$date UTC") - (int) gmmktime(0, 0, 0, 1, 1, 2030), 86400);
+    $from = 2 * $day($query['from']);
+    $most = 2 * ($day($query['to']) - $day($query['from']));
+}
+$records = array_map(static fn (int $id): array => ['id' => $id, 'name' => "Crate $id"], $from < $all ? range($from + 1, min($all, $from + $most)) : []);
 echo json_encode(['records' => $records, 'next' => $from + 10 < $all ? $from + 10 : null] + (($plan['total'] ?? true) ? ['total' => $all] : []));

@@ -102,6 +102,9 @@ final class RunsScreensTest extends AppTestCase
         app(Runs::class)->rescue();
         self::assertSame(RunState::Queued, $run->refresh()->state);
         self::assertStringContainsString('The process that read this ended', (string) RunEvent::query()->where('run_id', $run->id)->value('text'));
+        DB::table('runs')->where('id', $run->id)->update(['state' => 'running', 'heartbeat_at' => now()->addMinutes(9)]);
+        app(Runs::class)->rescue();
+        self::assertSame(RunState::Queued, $run->refresh()->state, 'one that said it would be silent is dead without its lock');
         DB::table('runs')->where('id', $run->id)->update(['state' => 'running', 'attempt' => 8, 'heartbeat_at' => now()->subSeconds(10)]);
         app(Runs::class)->rescue();
         self::assertSame([RunState::Failed, 'died', null], [$run->refresh()->state, $run->diagnosis['code'] ?? '', $run->active]);
