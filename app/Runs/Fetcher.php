@@ -122,6 +122,9 @@ final class Fetcher
                 continue;
             }
             $room ??= $this->pacer->atOnce(count($this->flights), $this->underWay);
+            if ($room === 0 && $this->underWay === 0) {
+                $this->tellWait('its turn among those who read from this source', $now + 1);
+            }
             if ($this->underWay >= $room || $flight->at > $now) {
                 // Later pages do not go before earlier ones.
                 break;

@@ -58,10 +58,11 @@ final readonly class CrateLoggers implements Service
     {
         $most = (int) ($this->faults->setting('allows') ?? self::PER_MINUTE);
         $minute = intdiv(time(), 60);
-        $count = (int) $this->asked->change(static function (array $state) use ($minute): array {
-            $count = ($state['minute'] ?? 0) === $minute ? $state['count'] + 1 : 1;
+        $count = (int) $this->asked->change(static function (array $state) use ($minute, $most): array {
+            // Another allowance is counted anew.
+            $count = [$state['minute'] ?? 0, $state['most'] ?? 0] === [$minute, $most] ? $state['count'] + 1 : 1;
 
-            return [['minute' => $minute, 'count' => $count], $count];
+            return [['minute' => $minute, 'most' => $most, 'count' => $count], $count];
         });
 
         return [$count <= $most, ['X-RateLimit-Limit' => (string) $most, 'X-RateLimit-Remaining' => (string) max(0, $most - $count), 'X-RateLimit-Reset' => (string) (60 - time() % 60)]];

@@ -44,7 +44,7 @@ final class AskTest extends BrowserTestCase
         $person->type('#in-5-value', '0047')->see('it needs this as well')->type('#in-6-value', 'ten')->see('"ten" is not a number');
         $person->type('#in-6-value', '12.50')->see('"insurance":{"policy":"0047","value":12.50}');
         $person->tryIt()->see('This creates a loan at Loans desk, in Trial.');
-        self::assertSame('Send it once', $person->driver->executeScript('return document.activeElement.textContent'));
+        $person->wait(static fn (): bool => $person->driver->executeScript('return document.activeElement.textContent') === 'Send it once', 'the button that sends it, with the focus on it');
         $person->press('Not now')->wait(fn (): bool => $person->one('#confirm')->getText() === '', 'the question to go');
         $person->tryIt()->press('Send it once')->see('201')->see('"policy":"0047","value":12.50')->see('tried just now');
         $person->go('/sources/loans-desk')->see('writes')->see('still missing');
