@@ -29,12 +29,18 @@ return [
     'limits' => [
         // Bytes of one answer that are read before the transport stops.
         'answer_bytes' => 64 * 1024 * 1024,
+        // Bytes of one answer above which a run reads its records from the disk, and how many it may have then.
+        'large_bytes' => 16 * 1024 * 1024,
+        'streamed_bytes' => 4 * 1024 * 1024 * 1024,
         // Bytes of an answer's body that are kept as evidence.
         'evidence_bytes' => 2 * 1024 * 1024,
         // Bytes of a description (OpenAPI, HAR) that are fetched.
         'description_bytes' => 64 * 1024 * 1024,
         // Rejects kept with their value for each run and table; all of them are counted.
-        'rejects_kept' => 500,
+        'rejects_kept' => 10_000,
+        // Bytes of the answers of one run, before they are deflated, up to which they are kept, and for how many days.
+        'kept_pages_bytes' => (int) env('SPRING_KEPT_PAGES_BYTES', 1024 * 1024 * 1024),
+        'kept_pages_days' => (int) env('SPRING_KEPT_PAGES_DAYS', 30),
     ],
 
     'query' => [

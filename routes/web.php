@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Http\Controllers\CompareController;
 use App\Http\Controllers\ConsentController;
+use App\Http\Controllers\DriftController;
 use App\Http\Controllers\EndpointController;
 use App\Http\Controllers\EnvironmentController;
 use App\Http\Controllers\EnvironmentsController;
@@ -12,8 +13,10 @@ use App\Http\Controllers\ImportController;
 use App\Http\Controllers\OutboundController;
 use App\Http\Controllers\PaceController;
 use App\Http\Controllers\QueryController;
+use App\Http\Controllers\RejectController;
 use App\Http\Controllers\RepairController;
 use App\Http\Controllers\RunController;
+use App\Http\Controllers\ShapeController;
 use App\Http\Controllers\SignInController;
 use App\Http\Controllers\SourceController;
 use App\Http\Controllers\SourceFileController;
@@ -76,6 +79,9 @@ Route::middleware('auth')->group(function (): void {
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/keep', [EndpointController::class, 'keep'])->scopeBindings()->name('endpoints.keep');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/prove', [EndpointController::class, 'prove'])->scopeBindings()->name('endpoints.prove');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/preview', [EndpointController::class, 'preview'])->scopeBindings()->name('endpoints.preview');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/shape', [ShapeController::class, 'show'])->scopeBindings()->name('endpoints.shape');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/shape', [ShapeController::class, 'update'])->scopeBindings()->name('endpoints.shape.update');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/shape/record', [ShapeController::class, 'record'])->scopeBindings()->name('endpoints.shape.record');
     Route::post('/sources/{source}/stop', [EndpointController::class, 'stop'])->name('endpoints.stop');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/tries', [TryController::class, 'index'])->scopeBindings()->name('endpoints.tries');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/tries/compare', [TryController::class, 'compare'])->scopeBindings()->name('tries.compare');
@@ -109,5 +115,9 @@ Route::middleware('auth')->group(function (): void {
     Route::post('/runs/{run}/stop', [RunController::class, 'stop'])->name('runs.stop');
     Route::post('/runs/{run}/go-on', [RunController::class, 'goOn'])->name('runs.go-on');
     Route::post('/runs/{run}/again', [RunController::class, 'again'])->name('runs.again');
+    Route::post('/runs/{run}/rebuild', [RunController::class, 'rebuild'])->name('runs.rebuild');
+    Route::get('/runs/{run}/rejects', [RejectController::class, 'index'])->name('runs.rejects');
+    Route::get('/runs/{run}/rejects.csv', [RejectController::class, 'export'])->name('runs.rejects.export');
+    Route::post('/drifts/{drift}', [DriftController::class, 'answer'])->name('drifts.answer');
     Route::get('/runs/{run}/exchanges/{exchange}', [RunController::class, 'exchange'])->name('runs.exchange');
 });

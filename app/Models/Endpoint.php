@@ -47,7 +47,7 @@ final class Endpoint extends Model
 
     public function lastRun(Environment $environment): ?Run
     {
-        return Run::query()->where('endpoint_id', $this->id)->where('environment_id', $environment->id)->where('kind', 'refresh')->latest('id')->first();
+        return Run::query()->where('endpoint_id', $this->id)->where('environment_id', $environment->id)->whereIn('kind', ['refresh', 'rebuild'])->latest('id')->first();
     }
 
     /**

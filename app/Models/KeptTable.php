@@ -19,7 +19,7 @@ use Illuminate\Support\Carbon;
  * @property string $name as the database knows it
  * @property string $given_name as the source file says it
  * @property bool $is_branch
- * @property list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string}> $columns
+ * @property list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}> $columns
  * @property list<string> $key names of columns
  * @property int $rows
  * @property Carbon $refreshed_at

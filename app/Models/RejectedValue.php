@@ -12,6 +12,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property string $table
  * @property string $column
  * @property string $path
+ * @property string $record_key
  * @property string $value JSON
  * @property string $reason
  * @property bool $whole_record

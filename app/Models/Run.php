@@ -23,9 +23,10 @@ use Illuminate\Support\Carbon;
  * @property int $records
  * @property int $rows
  * @property int $rejects
+ * @property int $filtered rows that a condition left out
  * @property int $duplicates
  * @property int $bytes
- * @property string $kind refresh, or try: it reads everything and keeps nothing
+ * @property string $kind refresh; try: it reads everything and keeps nothing; rebuild: from the pages that are kept
  * @property string|null $document that a long try reads by
  * @property string $tables names of the tables it fills, with blanks between
  * @property string|null $active what it is for, as long as it waits or reads
@@ -112,6 +113,11 @@ final class Run extends Model
     public function isTry(): bool
     {
         return $this->kind === 'try';
+    }
+
+    public function isRebuild(): bool
+    {
+        return $this->kind === 'rebuild';
     }
 
     /**

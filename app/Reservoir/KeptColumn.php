@@ -21,23 +21,26 @@ final readonly class KeptColumn
         public ?int $scale,
         /** Where it comes from, in words or as a JSONPath. */
         public string $from,
+        public string $comment = '',
+        /** none, hash, redact or encrypt */
+        public string $mask = 'none',
     ) {
     }
 
     /**
-     * @param  array{name: string, given: string, type: string, label: string, scale: int|null, from: string}  $column
+     * @param  array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}  $column
      */
     public static function fromArray(array $column): self
     {
-        return new self($column['name'], $column['given'], $column['type'], $column['label'], $column['scale'], $column['from']);
+        return new self($column['name'], $column['given'], $column['type'], $column['label'], $column['scale'], $column['from'], $column['comment'] ?? '', $column['mask'] ?? 'none');
     }
 
     /**
-     * @return array{name: string, given: string, type: string, label: string, scale: int|null, from: string}
+     * @return array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment: string, mask: string}
      */
     public function toArray(): array
     {
-        return ['name' => $this->name, 'given' => $this->given, 'type' => $this->type, 'label' => $this->label, 'scale' => $this->scale, 'from' => $this->from];
+        return ['name' => $this->name, 'given' => $this->given, 'type' => $this->type, 'label' => $this->label, 'scale' => $this->scale, 'from' => $this->from, 'comment' => $this->comment, 'mask' => $this->mask];
     }
 
     public function isNumber(): bool

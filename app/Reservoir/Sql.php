@@ -11,6 +11,11 @@ final class Sql
         return '`'.str_replace('`', '``', $name).'`';
     }
 
+    public static function text(string $text): string
+    {
+        return "'".strtr($text, ["'" => "''", '\\' => '\\\\', "\0" => ''])."'";
+    }
+
     public static function table(string $schema, string $table): string
     {
         return self::name($schema).'.'.self::name($table);

@@ -54,6 +54,19 @@ final class Staging
 
     private int $attempt = 0;
 
+    /** @var list<array{int, string, string}> pages to be kept with the next commit: number, media type, file */
+    private array $pages = [];
+
+    /** @var list<string> files of pages that are being kept */
+    private array $keeping = [];
+
+    /** Whether the pages are kept; not any more once they are too many. */
+    private bool $keepsPages = false;
+
+    private int $pageBytes = 0;
+
+    private int $mostPageBytes = 0;
+
     /** Whether the tables were put in place by an earlier process already. */
     public bool $isSwapped = false;
 
@@ -97,6 +110,9 @@ final class Staging
                 $this->rowsOf[$number] = 0;
                 $this->givenTo[$number] = 0;
             }
+            if ($this->keepsPages) {
+                $this->keeper->statement(KeptPages::create($this->raw()));
+            }
             $this->keeper->statement("CREATE TABLE {$this->progress()} (run BIGINT NOT NULL, attempt INT NOT NULL, finished TINYINT NOT NULL, position LONGTEXT NOT NULL)");
             $this->keeper->insert("INSERT INTO {$this->progress()} VALUES (?, ?, 0, '')", [$run, $attempt]);
         }
@@ -106,6 +122,49 @@ final class Staging
         }
 
         return $left;
+    }
+
+    /**
+     * Has the answers kept beside the rows, to be called before it begins.
+     *
+     * @param  int  $most  bytes of them, before they are deflated, after which none is kept
+     */
+    public function keepPages(int $most): void
+    {
+        $this->keepsPages = $most > 0;
+        $this->mostPageBytes = $most;
+    }
+
+    public function addPage(int $number, string $type, string $body): void
+    {
+        if (! $this->keepsPages) {
+            return;
+        }
+        $this->pageBytes += strlen($body);
+        if ($this->pageBytes > $this->mostPageBytes) {
+            $this->dropPages();
+
+            return;
+        }
+        $file = "{$this->folder}/{$this->schema}-{$this->owner}-{$this->mark}-page-$number.tsv";
+        if (file_put_contents($file, $body) !== strlen($body)) {
+            throw KeepFailed::because('Pages cannot be written to the disk of this server: is it full?');
+        }
+        $this->pages[] = [$number, substr($type, 0, 200), $file];
+    }
+
+    /**
+     * A part of the pages would be no use, so none is kept.
+     */
+    public function dropPages(): void
+    {
+        if (! $this->keepsPages) {
+            return;
+        }
+        $this->settle();
+        $this->keepsPages = false;
+        $this->clearPages();
+        $this->keeper->statement("DROP TABLE IF EXISTS {$this->raw()}");
     }
 
     public function add(Batch $batch): void
@@ -135,13 +194,13 @@ final class Staging
      * Begins to load all rows so far, together with how far the reading got: both are there after
      * it, or neither.
      *
-     * @param  array<string, mixed>  $position
+     * @param  array<string, mixed>|null  $position  null in the middle of a page, where nobody can go on
      *
      * @throws KeepFailed
      * @throws ConnectionLost
      * @throws Overtaken
      */
-    public function commit(array $position, bool $finished = false): void
+    public function commit(?array $position, bool $finished = false): void
     {
         $this->settle();
         $this->committed = microtime(true);
@@ -158,8 +217,11 @@ final class Staging
             $this->files[$number] = $this->newFile($number);
         }
         // The time makes it another row each time, so that the row counts as changed.
-        $position = json_encode(['given' => $this->givenTo, 'at' => microtime(true)] + $position, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE);
-        $this->loader?->begin($loads, ["UPDATE {$this->progress()} SET position = ?, finished = ? WHERE attempt = ?", [$position, (int) $finished, $this->attempt]]);
+        $position = $position === null ? '' : json_encode(['given' => $this->givenTo, 'at' => microtime(true)] + $position, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE);
+        $pages = array_map(fn (array $page): array => ["INSERT INTO {$this->raw()} VALUES (?, ?, ?, ?, ?)", $page[0], $page[1], $page[2], KeptPages::PART], $this->pages);
+        $this->keeping = array_column($this->pages, 2);
+        $this->pages = [];
+        $this->loader?->begin($loads, ["UPDATE {$this->progress()} SET position = ?, finished = ? WHERE attempt = ?", [$position, (int) $finished, $this->attempt]], $pages);
         $this->isLoading = true;
     }
 
@@ -195,6 +257,15 @@ final class Staging
             }
             $moves[] = $this->staged($number)." TO $table";
         }
+        if ($this->keepsPages && $this->exists("stage__{$this->owner}__{$this->mark}_r")) {
+            $table = Sql::table($this->schema, KeptPages::tableName($this->owner));
+            $this->keeper->statement("ALTER TABLE {$this->raw()} COMMENT = 'whole'");
+            if ($this->exists(KeptPages::tableName($this->owner))) {
+                $old[] = $aside = Sql::table($this->schema, "stage__{$this->owner}__old_{$this->mark}_r");
+                $moves[] = "$table TO $aside";
+            }
+            $moves[] = "{$this->raw()} TO $table";
+        }
         $this->keeper->statement('RENAME TABLE '.implode(', ', $moves));
         foreach ($old as $table) {
             $this->keeper->statement("DROP TABLE $table");
@@ -217,6 +288,7 @@ final class Staging
         foreach ([...$this->loading, ...$this->files] as $file) {
             $file->clear();
         }
+        $this->clearPages();
         if (! $keep) {
             $this->clearLeftovers();
         }
@@ -254,6 +326,8 @@ final class Staging
                 $file->clear();
             }
             $this->loading = [];
+            array_map(unlink(...), array_filter($this->keeping, is_file(...)));
+            $this->keeping = [];
         }
         foreach ($loaded as $number => $rows) {
             $this->duplicates += $given[$number] - $rows;
@@ -289,6 +363,7 @@ final class Staging
                 continue;
             }
             $this->keeper->update("UPDATE {$this->progress()} SET attempt = ?", [$this->attempt]);
+            $this->keepsPages = $this->keepsPages && $this->exists("stage__{$this->owner}__{$this->mark}_r");
             foreach ($this->shapes as $number => $shape) {
                 $counted = $this->keeper->selectOne('SELECT COUNT(*) AS n FROM '.($this->isSwapped ? Sql::table($this->schema, $shape->name) : $this->staged($number)), [], false);
                 $this->rowsOf[$number] = (int) ($counted->n ?? 0);
@@ -314,6 +389,12 @@ final class Staging
         }
 
         return new RowFile("{$this->folder}/{$this->schema}-{$this->owner}-{$this->mark}-$number-".++$this->fileCount.'.tsv', $texts);
+    }
+
+    private function clearPages(): void
+    {
+        array_map(unlink(...), array_filter([...array_column($this->pages, 2), ...$this->keeping], is_file(...)));
+        [$this->pages, $this->keeping] = [[], []];
     }
 
     private function clearLeftovers(): void
@@ -352,6 +433,11 @@ final class Staging
     private function staged(int $number): string
     {
         return Sql::table($this->schema, $this->stagedName($number));
+    }
+
+    private function raw(): string
+    {
+        return Sql::table($this->schema, "stage__{$this->owner}__{$this->mark}_r");
     }
 
     private function progress(): string

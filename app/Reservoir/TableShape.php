@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Reservoir;
 
 use DeepSpring\Flatten\Column;
+use DeepSpring\Flatten\Mask\Mask;
 use DeepSpring\Flatten\SafeNames;
 use DeepSpring\Flatten\TablePlan;
 use DeepSpring\Flatten\Type\ColumnType;
@@ -35,8 +36,8 @@ final readonly class TableShape
         $this->name = SafeNames::clean($plan->name);
         $names = self::safeNames($plan);
         $this->columns = array_map(static fn (Column $column, string $name): KeptColumn => new KeptColumn(
-            $name, $column->name, $column->type->name(), $column->type->label(),
-            $column->type instanceof DecimalType ? $column->type->scale : null, $column->origin(),
+            $name, $column->name, $column->kept->name(), $column->mask === Mask::None ? $column->type->label() : "{$column->type->label()}, {$column->mask->value}ed",
+            $column->kept instanceof DecimalType ? $column->kept->scale : null, $column->origin(), $column->comment, $column->mask->value,
         ), $plan->columns, $names);
         $given = array_map(static fn (Column $column): string => $column->name, $plan->columns);
         $this->key = array_map(static fn (string $name): string => $names[(int) array_search($name, $given, true)], $plan->key);
@@ -63,8 +64,8 @@ final readonly class TableShape
         $lines = [];
         $bytes = 0;
         foreach ($this->plan->columns as $index => $column) {
-            $lines[] = Sql::name($this->columns[$index]->name).' '.self::sqlType($column->type, $column->inKey).($column->inKey ? ' NOT NULL' : ' NULL');
-            $bytes += $column->inKey ? ($column->type instanceof TextType ? 4 * (int) $column->type->length + 2 : 18) : 0;
+            $lines[] = Sql::name($this->columns[$index]->name).' '.self::sqlType($column->kept, $column->inKey).($column->inKey ? ' NOT NULL' : ' NULL').($column->comment === '' ? '' : ' COMMENT '.Sql::text($column->comment));
+            $bytes += $column->inKey ? ($column->kept instanceof TextType ? 4 * (int) $column->kept->length + 2 : ($column->kept->name() === 'uuid' ? 146 : 18)) : 0;
             if ($column->inKey && $column->type->name() === 'json') {
                 throw KeepFailed::because("{$this->plan->name}.{$column->name} holds JSON, which cannot be part of a key.");
             }
@@ -87,6 +88,8 @@ final readonly class TableShape
             'float' => 'DOUBLE',
             'boolean' => 'TINYINT(1)',
             'date' => 'DATE',
+            'time' => 'TIME(6)',
+            'uuid' => 'CHAR(36)',
             'datetime' => 'DATETIME(6)',
             'json' => 'LONGTEXT',
             default => $inKey && $type instanceof TextType && $type->length !== null ? "VARCHAR({$type->length})" : 'MEDIUMTEXT',

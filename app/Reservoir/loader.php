@@ -26,6 +26,14 @@ while (($line = fgets(STDIN)) !== false) {
             $other = array_values(array_filter($warnings, static fn (array $warning): bool => (int) $warning['Code'] !== 1062));
             $answer['warning'] ??= $other[0]['Message'] ?? null;
         }
+        foreach ($order['pages'] ?? [] as [$sql, $number, $type, $file, $most]) {
+            $body = (string) file_get_contents($file);
+            foreach (str_split((string) gzdeflate($body, 1), $most) as $part => $content) {
+                $pdo->prepare($sql)->execute([$number, $part, $type, strlen($body), $content]);
+            }
+            unset($body);
+            $answer['packed'] = true;
+        }
         if ($order['mark'] !== null) {
             $statement = $pdo->prepare($order['mark'][0]);
             $statement->execute($order['mark'][1]);

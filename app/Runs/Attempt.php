@@ -43,7 +43,7 @@ final class Attempt implements Watch
     public function __construct(
         private readonly Source $source,
         public readonly ?Endpoint $endpoint,
-        private readonly array $definition,
+        public readonly array $definition,
         private readonly SourceDefinition $settings,
         public readonly Environment $environment,
         private readonly ?User $by,

@@ -8,7 +8,7 @@ use App\Models\Exchange;
 use App\Transport\Sent;
 use DeepSpring\Access\Mask;
 use DeepSpring\Answer\Digest;
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\Format\Formats;
 use DeepSpring\Answer\UnreadableAnswer;
 
 /**
@@ -27,26 +27,30 @@ final class EvidenceWriter
     /** Bytes of a body that are kept; more would not fit the column when it does not deflate. */
     private const MOST = 32 * 1024 * 1024;
 
-    public function write(Sent $sent, Mask $mask, int $number, ?int $records, ?int $tryId = null, ?int $runId = null, string $purpose = self::REQUEST): Exchange
+    /**
+     * @param  (\Closure(string, string): ?string)|null  $conceal  takes what is masked out of a body, given its media type; null when the body must not be kept
+     */
+    public function write(Sent $sent, Mask $mask, int $number, ?int $records, ?int $tryId = null, ?int $runId = null, string $purpose = self::REQUEST, ?\Closure $conceal = null): Exchange
     {
+        $body = $conceal === null || $purpose !== self::REQUEST || $sent->status >= 400 ? $sent->body : $conceal($sent->body, $sent->contentType());
         $answer = '';
         $carried = (string) $sent->request->getBody();
         foreach ($sent->headers as $name => $value) {
             $answer .= "$name: $value\n";
         }
 
-        $text = $purpose === self::TOKEN ? self::withoutTokens($mask->apply($sent->body)) : $mask->apply($sent->body);
+        $text = $purpose === self::TOKEN ? self::withoutTokens($mask->apply($sent->body)) : $mask->apply((string) $body);
         $exchange = Exchange::query()->create([
             'try_id' => $tryId, 'run_id' => $runId, 'number' => $number,
             'purpose' => $purpose,
             'request' => ($sent->head === null ? self::head($sent->request, $mask) : mb_scrub($mask->apply($sent->head), 'UTF-8')).($purpose === self::TOKEN && $carried !== '' ? "\n".self::withoutTokens($mask->apply($carried)) : ''),
             'request_body' => $purpose === self::TOKEN || $carried === '' ? null : gzdeflate($mask->apply($carried), 1),
-            'status' => $sent->status, 'headers' => mb_scrub((string) preg_replace('/((?:^set-cookie: |, )[^=;,\s]+=)[^;,\n]+/m', '$1••••••', $mask->apply($answer)), 'UTF-8'), 'bytes' => strlen($sent->body), 'records' => $records,
+            'status' => $sent->status, 'headers' => mb_scrub((string) preg_replace('/((?:^set-cookie: |, )[^=;,\s]+=)[^;,\n]+/m', '$1••••••', $mask->apply($answer)), 'UTF-8'), 'bytes' => $sent->size(), 'records' => $records,
             'timing' => $sent->timing->toArray(), 'error' => $sent->failing === null ? null : mb_scrub($sent->detail, 'UTF-8'),
-            'body' => strlen($sent->body) > self::MOST ? null : gzdeflate($text, 1),
+            'body' => $body === null || $sent->size() > self::MOST ? null : gzdeflate($text, 1),
         ]);
         if ($tryId !== null && $sent->failing === null && strlen($text) > AnswerParts::LARGE) {
-            $this->inParts($exchange, $text);
+            $this->inParts($exchange, $text, $sent->contentType());
         }
 
         return $exchange;
@@ -55,10 +59,10 @@ final class EvidenceWriter
     /**
      * So that a large answer can be looked at without being read whole each time.
      */
-    private function inParts(Exchange $exchange, string $text): void
+    private function inParts(Exchange $exchange, string $text, string $type): void
     {
         try {
-            $document = JsonBody::decode($text);
+            $document = (new Formats)->read($text, $type)->document;
         } catch (UnreadableAnswer) {
             return;
         }

@@ -8,7 +8,8 @@ use App\Pace\Pacer;
 use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\Records;
+use DeepSpring\Answer\Stream\JsonRecords;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Diagnose\Diagnosis;
@@ -82,23 +83,49 @@ final class Pages
                     return new End(EndReason::Unchanged, 'The service answered 304: nothing has changed since.');
                 }
                 $this->refuse($sent, $ok, $limits, $number, $watch, $endpoint);
+                if ($sent->stream !== null && ! $sent->isOneJson()) {
+                    if ($sent->size() > (int) config('spring.limits.answer_bytes')) {
+                        throw ReadingFailed::because(new Diagnosis('too-large', 'The answer is more than '.intdiv((int) config('spring.limits.answer_bytes'), 1048576).' MB, and only one JSON text can be read in parts.', 'Ask for fewer records at a time.', 'onward'), $number);
+                    }
+                    $sent = $sent->whole();
+                }
+                if ($sent->stream !== null) {
+                    $page = yield from $this->large($sent, $endpoint, $number, $total, $watch);
+                    $total += $page->records;
+                    [$step, $failure] = $this->next($walk, $page);
+                    if ($step instanceof PageRequest && ($most === null || $number < $most)) {
+                        $fetcher->ask($number + 1, $step);
+                        $fetcher->poke();
+                    }
+                    yield new ReadPage($number, $page->document, [], $sent, $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null);
+                    $this->conclude($failure, $number);
+                    if ($step instanceof End) {
+                        return new End($step->reason, $this->reading->mask()->apply($step->sentence));
+                    }
+
+                    continue;
+                }
                 $isPast = in_array($sent->status, [...$walk->statuses()], true) && $sent->status >= 400;
                 $isEmpty = $isPast || $this->isEmpty($sent, $writes);
                 try {
-                    $document = $isEmpty ? null : JsonBody::decode($sent->body);
+                    $read = $isEmpty ? null : $answer->read($sent->body, $sent->contentType());
                 } catch (UnreadableAnswer $unreadable) {
                     $watch->answered($sent, $number, null);
 
                     throw ReadingFailed::because($this->reading->explain($sent, $answer->ok, $limits->timeout, $endpoint, $unreadable) ?? new Diagnosis('unreadable', $unreadable->getMessage(), 'See the raw answer.', 'answer'), $number);
                 }
-                $records = $isEmpty ? [] : $answer->records($document);
+                $document = $read?->document;
+                $page = $read === null ? new Records([]) : $answer->pageOf($read);
+                $records = $page->values;
+                $bad = $read->bad ?? [];
+                unset($read);
                 $total += count($records);
                 $watch->answered($sent, $number, count($records));
                 if ($isEmpty && ! $isPast) {
                     return new End(EndReason::Single, $sent->status === 204 ? 'Done; the service has nothing to add.' : 'Done; the answer is empty.');
                 }
                 if (! $isPast) {
-                    $this->refuseHiddenErrors($sent, $answer->ok, $limits, $endpoint, $records, $answer->records !== null, $number);
+                    $this->refuseHiddenErrors($sent, $answer->ok, $limits, $endpoint, $records, $answer->isChosen(), $number);
                 }
                 if ($number === 1 && $records === [] && $answer->records !== null && $answer->records->isSingular()) {
                     throw ReadingFailed::because(new Diagnosis('no-records', "The answer has nothing at {$answer->records}.", 'Choose where the records are from the answer at the right.', 'answer'), $number);
@@ -117,14 +144,12 @@ final class Pages
                     $this->askAhead($fetcher, $walk, $number, min($window, ($most ?? PHP_INT_MAX) - $number));
                     $fetcher->poke();
                 }
-                $read = new ReadPage($number, $document, $records, $sent, $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null);
+                $read = new ReadPage($number, $document, $records, $sent, $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null, $page, $bad);
                 // Only the page itself is held while it is worked on, so that two are never in memory.
-                unset($document, $records, $sent);
+                unset($document, $records, $page, $sent);
                 yield $read;
                 unset($read);
-                if ($failure !== null) {
-                    throw ReadingFailed::because(new Diagnosis('onward', $this->reading->mask()->apply($failure->getMessage()), $this->reading->mask()->apply($failure->hint ?? 'Compare the settings with the documentation.'), 'onward'), $number);
-                }
+                $this->conclude($failure, $number);
                 if ($step instanceof End) {
                     return new End($step->reason, $this->reading->mask()->apply($step->sentence));
                 }
@@ -132,6 +157,62 @@ final class Pages
         } finally {
             $fetcher->drop();
             $pacer->leave();
+        }
+    }
+
+    /**
+     * An answer too large for memory: its records in parts, as they are read from the disk.
+     *
+     * @return \Generator<int, ReadPage, void, Page>
+     *
+     * @throws ReadingFailed
+     */
+    private function large(Sent $sent, EndpointDefinition $endpoint, int $number, int $total, Watch $watch): \Generator
+    {
+        $answer = $endpoint->answer();
+        $open = static function () use ($sent, $answer): JsonRecords {
+            $sent->stream?->rewind();
+
+            return JsonRecords::of(static fn (int $bytes): string => (string) $sent->stream?->read($bytes), $answer->records) ?? throw new \LogicException('The path cannot be followed in a stream.');
+        };
+        $first = $last = null;
+        try {
+            $envelope = null;
+            if ($endpoint->plan()?->readsEnvelope() === true) {
+                // What stands behind the records is needed for the first of them already.
+                $before = $open();
+                foreach ($before->batches() as $batch) {
+                    unset($batch);
+                }
+                $envelope = $before->envelope();
+            }
+            $stream = $open();
+            foreach ($stream->batches() as $batch) {
+                $first ??= self::fingerprint($batch->values);
+                $last = $batch->values === [] ? $last : $batch->values[count($batch->values) - 1];
+                $bad = $stream->bad;
+                $stream->bad = [];
+                yield new ReadPage($number, $envelope, $batch->values, $sent, null, $batch->within($envelope), $bad, true);
+                unset($batch);
+            }
+            $document = $stream->envelope();
+        } catch (UnreadableAnswer $unreadable) {
+            $watch->answered($sent, $number, null);
+
+            throw ReadingFailed::because(new Diagnosis('unreadable', $unreadable->getMessage(), 'Records that were read before it are not kept.', 'answer'), $number);
+        }
+        $watch->answered($sent, $number, $stream->count);
+
+        return new Page($number, $document, $stream->count, $total + $stream->count, (string) $sent->request->getUri(), $first ?? '', $sent->headers, (int) $sent->status, $last);
+    }
+
+    /**
+     * @throws ReadingFailed
+     */
+    private function conclude(?OnwardFailure $failure, int $number): void
+    {
+        if ($failure !== null) {
+            throw ReadingFailed::because(new Diagnosis('onward', $this->reading->mask()->apply($failure->getMessage()), $this->reading->mask()->apply($failure->hint ?? 'Compare the settings with the documentation.'), 'onward'), $number);
         }
     }
 

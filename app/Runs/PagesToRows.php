@@ -9,6 +9,7 @@ use App\Models\Run;
 use App\Reservoir\Staging;
 use DeepSpring\Flatten\Batch;
 use DeepSpring\Flatten\Flattener;
+use DeepSpring\Flatten\Mask\Masks;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Reject;
 use DeepSpring\Onward\Walk;
@@ -24,16 +25,19 @@ final class PagesToRows
 
     private int $rejectsLeft;
 
+    private readonly string $main;
+
     /** @var list<int> places of the key in a row of the main table */
     private readonly array $key;
 
     /** @var array<array-key, mixed> keys of the page before */
     private array $before = [];
 
-    public function __construct(private readonly Run $run, private readonly EndpointDefinition $endpoint, Plan $plan, private readonly Staging $staging)
+    public function __construct(private readonly Run $run, private readonly EndpointDefinition $endpoint, Plan $plan, private readonly Staging $staging, Masks $masks, private readonly ?DriftWatch $drift = null)
     {
         $inputs = $endpoint->ask()->tryValues();
-        $this->flattener = new Flattener($plan, array_map(static fn (array $values): string => implode(',', $values), $inputs) + $this->fixed());
+        $this->flattener = new Flattener($plan, array_map(static fn (array $values): string => implode(',', $values), $inputs) + $this->fixed(), $masks);
+        $this->main = $plan->table->name;
         $this->rejectsLeft = (int) config('spring.limits.rejects_kept');
         $names = array_map(static fn ($column): string => $column->name, $plan->table->columns);
         $this->key = array_map(static fn (string $name): int => (int) array_search($name, $names, true), $plan->table->key);
@@ -58,13 +62,19 @@ final class PagesToRows
 
     public function take(ReadPage $page, ?Walk $walk): void
     {
-        $batch = $this->flattener->flatten($page->records);
+        $batch = $this->flattener->flatten($page->page ?? $page->records);
+        $this->drift?->see($page, $batch);
+        foreach ($page->bad as $one) {
+            $batch->rejects[] = new Reject($this->main, '', -1, $one->place, $one->text, $one->reason, true);
+            $batch->rejected++;
+        }
         $this->keepRejects($page, $batch->rejects);
         $this->compareKeys($batch, $page->number, $walk);
         $this->staging->add($batch);
         $this->run->pages = $page->number;
         $this->run->records += count($page->records);
         $this->run->rejects += $batch->rejected;
+        $this->run->filtered += $batch->filtered;
         $this->run->rows += array_sum(array_map(count(...), $batch->rows));
     }
 
@@ -73,7 +83,7 @@ final class PagesToRows
      */
     public function state(?Position $position): array
     {
-        return ['position' => $position?->toArray(), 'counts' => ['pages' => $this->run->pages, 'records' => $this->run->records, 'rejects' => $this->run->rejects, 'bytes' => $this->run->bytes]];
+        return ['position' => $position?->toArray(), 'counts' => ['pages' => $this->run->pages, 'records' => $this->run->records, 'rejects' => $this->run->rejects, 'filtered' => $this->run->filtered, 'bytes' => $this->run->bytes]];
     }
 
     private function compareKeys(Batch $batch, int $page, ?Walk $walk): void
@@ -100,7 +110,7 @@ final class PagesToRows
         foreach (array_slice($rejects, 0, max(0, $this->rejectsLeft)) as $reject) {
             $rows[] = [
                 'run_id' => $this->run->id, 'page' => $page->number, 'table' => $reject->table, 'column' => $reject->column,
-                'path' => mb_substr("page {$page->number}: ".$this->endpoint->answer()->locate($page->document, $reject->record).substr($reject->path, str_starts_with($reject->path, '$') ? 1 : 0), 0, 1000),
+                'path' => mb_substr("page {$page->number}: ".$this->place($page, $reject), 0, 1000), 'record_key' => $reject->key,
                 'value' => $reject->value, 'reason' => mb_substr($reject->reason, 0, 300), 'whole_record' => $reject->wholeRecord,
             ];
         }
@@ -108,6 +118,16 @@ final class PagesToRows
         if ($rows !== []) {
             RejectedValue::query()->insert($rows);
         }
+    }
+
+    private function place(ReadPage $page, Reject $reject): string
+    {
+        if ($reject->record < 0) {
+            return $reject->path;
+        }
+        $record = $this->endpoint->answer()->locate($page->document, $reject->record);
+
+        return str_starts_with($reject->path, '$') ? $record.substr($reject->path, 1) : "$record, {$reject->path}";
     }
 
     /**

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Runs;
 
 use App\Transport\Sent;
+use DeepSpring\Answer\Format\BadRecord;
+use DeepSpring\Answer\Records;
 
 /**
  * An answer and the records in it.
@@ -14,8 +16,11 @@ final readonly class ReadPage
     /**
      * @param  list<mixed>  $records
      * @param  Position|null  $position  where to go on after it; null after the last page
+     * @param  Records|null  $page  the same records with what is known beside them
+     * @param  list<BadRecord>  $bad  what of the answer could not be read
+     * @param  bool  $isPart  whether more of the same answer follows
      */
-    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent, public ?Position $position = null)
+    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent, public ?Position $position = null, public ?Records $page = null, public array $bad = [], public bool $isPart = false)
     {
     }
 }

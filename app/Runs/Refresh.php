@@ -13,15 +13,20 @@ use App\Pace\PaceBook;
 use App\Pace\Pacer;
 use App\Reservoir\ConnectionLost;
 use App\Reservoir\KeepFailed;
+use App\Reservoir\KeptPages;
 use App\Reservoir\Overtaken;
 use App\Reservoir\Staging;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
+use App\View\Show;
 use DeepSpring\Access\Mask;
+use DeepSpring\Answer\Stream\JsonRecords;
+use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\FlattenFailure;
+use DeepSpring\Flatten\Mask\Concealing;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Onward\EndReason;
 use DeepSpring\Onward\Finding;
@@ -102,20 +107,24 @@ final class Refresh
                 throw KeepFailed::because("{$definition->name} writes. A table is read again and again, so it is kept only from what reads; if this only reads, say so under Ask: it lists, or gets one.");
             }
             // A long try needs no columns: then it only counts records.
-            $plan = $definition->plan() ?? ($run->isTry() ? Plan::of(['table' => 'records', 'columns' => [['name' => 'record', 'from' => '$', 'type' => 'json']]]) : throw KeepFailed::because('No columns are chosen yet. Choose them under Flatten, then publish.'));
+            $plan = $definition->plan($run->created_at->toDateTimeImmutable()) ?? ($run->isTry() ? Plan::of(['table' => 'records', 'columns' => [['name' => 'record', 'from' => '$', 'type' => 'json']]]) : throw KeepFailed::because('No columns are chosen yet. Choose them under Flatten, then publish.'));
+            $recorder->conceal = $plan->isMasked() ? (new Concealing($plan, $definition->answer(), $this->vault->masks()))->body(...) : null;
             $staging = new Staging(DB::connection('keeper'), $run->environment->schema(), $run->owner(), $plan, base_path(config('spring.var').'/tmp'));
+            if (! $run->isTry() && ! $run->isRebuild()) {
+                $staging->keepPages((int) config('spring.limits.kept_pages_bytes'));
+            }
             if (! $run->isTry()) {
                 $this->refuseForeignTables($staging, $endpoint, $run->environment);
             }
             $left = $staging->begin($run->id, $run->attempt);
-            $keeps = $this->read($run, $file, $definition, $plan, $staging, $recorder, $left, $progress);
+            $keeps = $run->isRebuild() ? $this->rebuild($run, $definition, $plan, $staging, $recorder, $progress) : $this->read($run, $file, $definition, $plan, $staging, $recorder, $left, $progress);
         } catch (ConnectionLost|Overtaken $gone) {
             $keeps = true;
 
             throw $gone;
         } catch (ReadingFailed $failed) {
             // Paging that cannot be right would only go wrong again.
-            $keeps = $run->continuable && $failed->diagnosis->code !== 'onward';
+            $keeps = $run->continuable && ! in_array($failed->diagnosis->code, ['onward', 'key-gone', 'records-gone'], true);
             $this->fail($run, $recorder, $failed->diagnosis);
         } catch (KeepFailed $failed) {
             $this->fail($run, $recorder, new Diagnosis('keep', $failed->getMessage(), 'The tables are as they were.', 'keep'));
@@ -155,8 +164,12 @@ final class Refresh
                 $this->evidence->write($sent, $mask, 0, null, runId: $run->id, purpose: EvidenceWriter::TOKEN);
             }
         });
-        $rows = new PagesToRows($run, $endpoint, $plan, $staging);
+        $drift = $run->isTry() ? null : new DriftWatch($run, $endpoint, $plan);
+        $rows = new PagesToRows($run, $endpoint, $plan, $staging, $this->vault->masks(), $drift);
         if ($left !== null) {
+            if ($drift !== null) {
+                $drift->isWhole = false;
+            }
             $rows->goOn($left);
             $recorder->log(2, null, 'goes-on', $left['finished'] ? 'All pages are there already; only the tables have to be put in place.' : "Goes on with page {$left['position']['page']}, from what an earlier process had loaded.");
             if ($left['finished']) {
@@ -165,12 +178,13 @@ final class Refresh
                 return false;
             }
         } else {
-            $run->fill(['pages' => 0, 'records' => 0, 'rows' => 0, 'rejects' => 0, 'duplicates' => 0, 'bytes' => 0, 'findings' => null, 'diagnosis' => null, 'ended' => null, 'ended_at' => null, 'continuable' => false]);
+            $run->fill(['pages' => 0, 'records' => 0, 'rows' => 0, 'rejects' => 0, 'filtered' => 0, 'duplicates' => 0, 'bytes' => 0, 'findings' => null, 'diagnosis' => null, 'ended' => null, 'ended_at' => null, 'continuable' => false]);
             $rows->begin();
             $recorder->log(2, null, 'begins', ($run->isTry() ? "Tries what is drafted of {$source->name} to its end" : "Reads version {$run->version} of {$source->name}")." in {$run->environment->name}".($run->attempt > 1 ? ', from the first page' : '').'.');
         }
         $recorder->save(true);
-        $limits = new Limits($source->pace->timeout, $source->pace->tries, (int) config('spring.limits.answer_bytes'));
+        $streams = ! $run->isTry() && in_array($endpoint->answer()->format, ['auto', 'json'], true) && JsonRecords::of(static fn (int $bytes): string => '', $endpoint->answer()->records) !== null;
+        $limits = new Limits($source->pace->timeout, $source->pace->tries, (int) config($streams ? 'spring.limits.streamed_bytes' : 'spring.limits.answer_bytes'), large: $streams ? (int) config('spring.limits.large_bytes') : null);
         $pacer = new Pacer($this->book, $run->endpoint->source_id, $run->environment_id, $source->pace);
         $unchanged = new Unchanged($run, $endpoint, $source);
         // Documents hold no cycles; looking for some after every few thousand values costs a tenth.
@@ -181,14 +195,20 @@ final class Refresh
         try {
             foreach ($pages as $page) {
                 $rows->take($page, $reader->walk);
+                if ($page->sent->stream !== null) {
+                    $staging->dropPages();
+                }
+                $body = $recorder->conceal === null ? $page->sent->body : ($recorder->conceal)($page->sent->body, $page->sent->contentType());
+                $body === null ? $staging->dropPages() : $staging->addPage($page->number, $page->sent->contentType(), $body);
+                unset($body);
                 $run->total = $reader->walk?->total();
-                if ($page->number === 1) {
+                if ($page->number === 1 && ! $page->isPart) {
                     $unchanged->see($page->sent->headers);
                 }
                 $position = $page->position;
-                if ($staging->isDue() && $position !== null) {
-                    $staging->commit($rows->state($position));
-                    $run->continuable = true;
+                if ($staging->isDue() && ($position !== null || $page->isPart)) {
+                    $staging->commit($page->isPart ? null : $rows->state($position));
+                    $run->continuable = ! $page->isPart;
                 }
                 unset($page);
                 $recorder->save();
@@ -226,6 +246,7 @@ final class Refresh
 
             return false;
         }
+        $this->refuseLoss($drift);
         $findings = array_map(static fn (Finding $finding): array => $finding->toArray(), $reader->walk?->findings() ?? []);
         $ended = $reading->mask()->apply($reader->walk?->proof() ?? $end->sentence);
         $recorder->log(2, null, 'loads', $run->isTry() ? 'All pages are there.' : 'All pages are there; the rest is loaded and the tables are put in place.');
@@ -236,8 +257,81 @@ final class Refresh
         if (! $run->isTry()) {
             $unchanged->remember();
         }
+        $this->note($drift, $recorder);
 
         return false;
+    }
+
+    /**
+     * The tables from the pages of the last complete run, by what is published now.
+     *
+     * @return false it is begun anew if it is interrupted
+     */
+    private function rebuild(Run $run, EndpointDefinition $endpoint, Plan $plan, Staging $staging, RunRecorder $recorder, ?\Closure $progress): bool
+    {
+        $kept = new KeptPages(DB::connection('keeper'), $run->environment->schema(), $run->owner());
+        $about = $kept->about() ?? throw KeepFailed::because('No pages are kept, so the tables can only be refreshed from the API.');
+        $run->fill(['pages' => 0, 'records' => 0, 'rows' => 0, 'rejects' => 0, 'filtered' => 0, 'duplicates' => 0, 'bytes' => 0, 'findings' => null, 'diagnosis' => null, 'ended' => null, 'ended_at' => null, 'continuable' => false, 'total' => null]);
+        $drift = new DriftWatch($run, $endpoint, $plan);
+        $rows = new PagesToRows($run, $endpoint, $plan, $staging, $this->vault->masks(), $drift);
+        $rows->begin();
+        $recorder->log(2, null, 'begins', "Makes the tables of version {$run->version} from the ".Show::count($about['pages'], 'page')." kept since {$about['kept_at']} UTC, without a request.");
+        $recorder->save(true);
+        gc_disable();
+        try {
+            foreach ($kept->pages() as $number => [$type, $body]) {
+                $run->bytes += strlen($body);
+                $read = $endpoint->answer()->read($body, $type);
+                $page = $endpoint->answer()->pageOf($read);
+                $rows->take(new ReadPage($number, $read->document, $page->values, Sent::kept($type, $body), null, $page, $read->bad), null);
+                unset($read, $page, $body);
+                if ($staging->isDue()) {
+                    $staging->commit(['position' => null]);
+                }
+                $recorder->save();
+                if ($progress !== null) {
+                    $progress($run);
+                }
+                if (! $recorder->goesOn()) {
+                    throw new Stopped;
+                }
+            }
+        } catch (Stopped) {
+            if ($recorder->isOvertaken) {
+                throw new Overtaken;
+            }
+            $run->fill(['state' => RunState::Stopped, 'ended' => 'Stopped by hand. The tables are as they were.']);
+
+            return false;
+        } catch (UnreadableAnswer $unreadable) {
+            throw KeepFailed::because("Page {$run->pages} of those that are kept cannot be read by what is published now: {$unreadable->getMessage()}");
+        } finally {
+            gc_enable();
+        }
+        $this->refuseLoss($drift);
+        $staging->finish($rows->state(null));
+        $this->keep($run, $staging, Show::count($about['pages'], 'page').' that were kept, without a request.', [], $recorder);
+        $this->note($drift, $recorder);
+
+        return false;
+    }
+
+    /**
+     * @throws ReadingFailed when the tables would lose what they hold
+     */
+    private function refuseLoss(?DriftWatch $drift): void
+    {
+        $refusal = $drift?->refusal();
+        if ($refusal !== null) {
+            throw ReadingFailed::because($refusal);
+        }
+    }
+
+    private function note(?DriftWatch $drift, RunRecorder $recorder): void
+    {
+        foreach ($drift?->remember() ?? [] as $change) {
+            $recorder->log(1, null, 'drift', $change->sentence);
+        }
     }
 
     private function stop(Run $run, Staging $staging, PagesToRows $rows, ?Position $position, RunRecorder $recorder, string $how): bool

@@ -44,6 +44,9 @@ final class RunRecorder implements Watch
 
     private int $exchanges = 0;
 
+    /** @var (\Closure(string, string): ?string)|null takes what is masked out of a body, given its media type */
+    public ?\Closure $conceal = null;
+
     /** The last answer, for the evidence of a failure. */
     public ?Sent $last = null;
 
@@ -84,10 +87,10 @@ final class RunRecorder implements Watch
             return;
         }
         $this->run->waits_for = null;
-        $this->run->bytes += strlen($sent->body);
+        $this->run->bytes += $sent->size();
         $this->ladder->add($page, max(0, (int) round(1000 * (microtime(true) - $this->began)) - $took), $took, $records, $sent->timing->waited + $this->waitedForPace, $sent->timing->attempts);
         $this->waitedForPace = 0;
-        $this->log(3, $page, $records === null ? 'failed' : 'page', "Page $page: ".($records === null ? 'failed' : Show::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Show::bytes(strlen($sent->body)).', '.Show::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
+        $this->log(3, $page, $records === null ? 'failed' : 'page', "Page $page: ".($records === null ? 'failed' : Show::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Show::bytes($sent->size()).', '.Show::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
         if ($this->run->closely || $records === null) {
             $this->keep($sent, $page, $records, EvidenceWriter::REQUEST);
         }
@@ -198,7 +201,7 @@ final class RunRecorder implements Watch
     private function keep(Sent $sent, int $page, ?int $records, string $purpose): void
     {
         if ($this->exchanges++ < self::EXCHANGES) {
-            $exchange = $this->evidence->write($sent, $this->mask(), $page, $records, runId: $this->run->id, purpose: $purpose);
+            $exchange = $this->evidence->write($sent, $this->mask(), $page, $records, runId: $this->run->id, purpose: $purpose, conceal: $this->conceal);
             $this->log(4, $page === 0 ? null : $page, 'exchange', "#{$exchange->id} ".strtok($exchange->request, "\n").' → '.($sent->status ?? $this->mask()->apply($sent->detail)));
         }
     }

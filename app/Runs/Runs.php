@@ -12,6 +12,7 @@ use App\Models\RunState;
 use App\Models\User;
 use App\Reservoir\Staging;
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Flatten\Plan;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\UniqueConstraintViolationException;
@@ -38,8 +39,9 @@ final class Runs
      * The run that is under way already, or a new one with what is published.
      *
      * @param  bool  $closely  whether every exchange is kept
+     * @param  bool  $rebuild  whether the tables are made from the pages that are kept, without asking the API
      */
-    public function ask(Endpoint $endpoint, Environment $environment, ?User $by, bool $closely = false): Run
+    public function ask(Endpoint $endpoint, Environment $environment, ?User $by, bool $closely = false, bool $rebuild = false): Run
     {
         $this->rescue();
         $active = "{$endpoint->id}/{$environment->id}";
@@ -47,8 +49,8 @@ final class Runs
         $flatten = $endpoint->source->published()?->endpoint($endpoint->slug)?->endpoint['flatten'] ?? [];
         try {
             return Run::query()->where('active', $active)->first() ?? Run::query()->create([
-                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'closely' => $closely,
-                'tables' => mb_substr(implode(' ', array_filter([$flatten['table'] ?? '', ...array_column($flatten['branches'] ?? [], 'table')])), 0, 500),
+                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'closely' => $closely, 'kind' => $rebuild ? 'rebuild' : 'refresh',
+                'tables' => mb_substr(implode(' ', array_filter(array_column($flatten === [] ? [] : Plan::tablesIn($flatten), 'table'))), 0, 500),
                 'version' => $version, 'state' => RunState::Queued,
             ]);
         } catch (UniqueConstraintViolationException) {
@@ -75,9 +77,9 @@ final class Runs
         return $run;
     }
 
-    public function queue(Endpoint $endpoint, Environment $environment, ?User $by, bool $closely = false): Run
+    public function queue(Endpoint $endpoint, Environment $environment, ?User $by, bool $closely = false, bool $rebuild = false): Run
     {
-        $run = $this->ask($endpoint, $environment, $by, $closely);
+        $run = $this->ask($endpoint, $environment, $by, $closely, $rebuild);
         if ($run->wasRecentlyCreated) {
             RefreshJob::dispatch($run->id);
         }

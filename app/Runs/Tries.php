@@ -18,6 +18,7 @@ use App\Transport\Limits;
 use App\Transport\Transport;
 use App\View\Show;
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Flatten\Mask\Concealing;
 use DeepSpring\Onward\Finding;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
@@ -113,8 +114,9 @@ final class Tries
         $try = DB::transaction(function () use ($attempt): Tryout {
             $try = Tryout::query()->create($attempt->row());
             $mask = $attempt->mask();
+            $conceal = $this->conceal($attempt);
             foreach ($attempt->sent as [$one, $number, $count, $purpose]) {
-                $this->evidence->write($one, $mask, $number, $count, tryId: $try->id, purpose: $purpose);
+                $this->evidence->write($one, $mask, $number, $count, tryId: $try->id, purpose: $purpose, conceal: $conceal);
             }
 
             return $try;
@@ -122,6 +124,17 @@ final class Tries
         $this->thinOut($attempt->endpoint, $attempt->environment);
 
         return $try;
+    }
+
+    /**
+     * @return (\Closure(string, string): ?string)|null
+     */
+    private function conceal(Attempt $attempt): ?\Closure
+    {
+        $definition = $attempt->endpoint === null ? null : new EndpointDefinition($attempt->definition);
+        $plan = $definition?->plan();
+
+        return $plan?->isMasked() === true ? (new Concealing($plan, $definition->answer(), $this->vault->masks()))->body(...) : null;
     }
 
     /**

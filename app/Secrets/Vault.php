@@ -10,6 +10,7 @@ use App\Models\Environment;
 use App\Models\Secret;
 use App\Models\Source;
 use App\Models\User;
+use DeepSpring\Flatten\Mask\Masks;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -19,6 +20,8 @@ use Illuminate\Support\Facades\DB;
  */
 final class Vault
 {
+    private ?Masks $masks = null;
+
     /** @var array<int, string> data keys, opened */
     private array $keys = [];
 
@@ -113,6 +116,14 @@ final class Vault
         $id = is_numeric($first) ? (int) $first : $this->currentKey();
 
         return hash_hmac('sha256', $purpose, $this->dataKey($id) ?? throw $this->unreadable());
+    }
+
+    /**
+     * What values of masked columns are masked with, the same in the whole workspace.
+     */
+    public function masks(): Masks
+    {
+        return $this->masks ??= new Masks($this->derive('masks'), random_bytes(...));
     }
 
     /**

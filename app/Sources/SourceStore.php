@@ -8,6 +8,7 @@ use App\Models\Endpoint;
 use App\Models\Source;
 use App\Models\SourceDocument;
 use App\Models\User;
+use App\Runs\Concealment;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\DB;
@@ -31,8 +32,10 @@ final class SourceStore
         return DB::transaction(function () use ($file, $by, $source, $page, $was): Source {
             $source ??= Source::query()->where('slug', $file->slug())->lockForUpdate()->first() ?? new Source(['owner_id' => $by?->id]);
             $before = $was->document ?? ($source->exists ? $source->inHand()->document : null);
+            $file = $this->withMaskedSamples($file);
             $source->fill(['slug' => $file->slug(), 'name' => $file->source()->name])->save();
             $this->followEndpoints($source, $file);
+            $this->concealEarlier($source, $before ?? [], $file);
             if ($before !== null) {
                 LastHands::note($source, $before, $file->document, $by, $page);
             }
@@ -47,6 +50,41 @@ final class SourceStore
 
             return $source;
         }, self::ATTEMPTS);
+    }
+
+    private function withMaskedSamples(SourceFile $file): SourceFile
+    {
+        $document = $file->document;
+        $isMasked = false;
+        foreach ($document['endpoints'] ?? [] as $number => $endpoint) {
+            if (isset($endpoint['answer']['sample']) && Concealment::masked($endpoint) !== []) {
+                $document['endpoints'][$number] = app(Concealment::class)->sample($endpoint);
+                $isMasked = true;
+            }
+        }
+
+        return $isMasked ? SourceFile::trusted($document) : $file;
+    }
+
+    /**
+     * What was written before some column was masked.
+     *
+     * @param  array<string, mixed>  $before
+     */
+    private function concealEarlier(Source $source, array $before, SourceFile $file): void
+    {
+        $were = array_column($before['endpoints'] ?? [], null, 'slug');
+        foreach ($file->document['endpoints'] ?? [] as $endpoint) {
+            $masked = Concealment::masked($endpoint);
+            if ($masked === [] || array_diff($masked, isset($were[$endpoint['slug']]) ? Concealment::masked($were[$endpoint['slug']]) : []) === []) {
+                continue;
+            }
+            $row = $source->endpoints()->where('slug', $endpoint['slug'])->first();
+            $definition = $file->endpoint($endpoint['slug']);
+            if ($row !== null && $definition !== null) {
+                DB::afterCommit(static fn () => app(Concealment::class)->earlier($row, $definition));
+            }
+        }
     }
 
     /**

@@ -21,11 +21,13 @@ final readonly class Limits
         public bool $closely = false,
         /** @var (\Closure(): bool)|null asked about once a second whether to give up */
         public ?\Closure $stopped = null,
+        /** Bytes of a body above which it is left where it is, to be read as a stream. */
+        public ?int $large = null,
     ) {
     }
 
     public function repeatable(bool $repeatable): self
     {
-        return new self($this->timeout, $this->tries, $this->bytes, $this->anywhere, $repeatable, $this->closely, $this->stopped);
+        return new self($this->timeout, $this->tries, $this->bytes, $this->anywhere, $repeatable, $this->closely, $this->stopped, $this->large);
     }
 }

@@ -37,6 +37,14 @@ final readonly class Timing
     }
 
     /**
+     * Of what was not sent.
+     */
+    public static function none(): self
+    {
+        return new self(0, 0, 0, 0, 0, 0, 0, '');
+    }
+
+    /**
      * @param  array<string, mixed>  $stats  of curl, times in seconds from the start
      */
     public static function fromCurl(array $stats, Trail $trail, float $elapsed, int $waited, int $attempts, string $tlsVersion = ''): self

@@ -111,10 +111,10 @@ final class Transport
         }
         $promise = $this->client->sendAsync($request, $options);
         $transfer = new Transfer;
-        $settle = function (?ResponseInterface $response, ?Failing $failing, string $detail) use ($transfer, &$stats, &$last, $trail, $from, $log, $mask): void {
+        $settle = function (?ResponseInterface $response, ?Failing $failing, string $detail) use ($transfer, &$stats, &$last, $trail, $from, $log, $mask, $limits): void {
             $took = microtime(true) - $from;
             $transfer->settle(fn (int $waited, int $attempt): Sent => $this->sent(
-                $last, $response, $failing, $mask->apply($detail),
+                $last, $response, $limits->large, $failing, $mask->apply($detail),
                 Timing::fromCurl($stats?->getHandlerStats() ?? [], $trail, $took, $waited, $attempt, $log?->tlsVersion() ?? ''), $log?->head(),
             ));
         };
@@ -134,16 +134,19 @@ final class Transport
         return $transfer;
     }
 
-    private function sent(RequestInterface $request, ?ResponseInterface $response, ?Failing $failing, string $detail, Timing $timing, ?string $head): Sent
+    private function sent(RequestInterface $request, ?ResponseInterface $response, ?int $large, ?Failing $failing, string $detail, Timing $timing, ?string $head): Sent
     {
         $headers = [];
         foreach ($response?->getHeaders() ?? [] as $name => $values) {
             $headers[strtolower((string) $name)] = implode(', ', $values);
         }
 
+        $body = $failing === null ? $response?->getBody() : null;
+        $isLarge = $large !== null && $body !== null && $body->isSeekable() && $body->getSize() > $large && $response->getStatusCode() === 200;
+
         return new Sent(
             $request, $response?->getStatusCode(), $response?->getReasonPhrase() ?? '', $response?->getProtocolVersion() ?? '1.1',
-            $headers, $failing === null ? (string) $response?->getBody() : '', $failing, $detail, $timing, $head,
+            $headers, $isLarge ? '' : (string) $body, $failing, $detail, $timing, $head, $isLarge ? $body : null,
         );
     }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\View;
 
+use App\Models\Drift;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Run;
@@ -148,7 +149,7 @@ final class WatershedMap
      */
     private function failedRuns(Environment $environment): array
     {
-        $last = Run::query()->where('environment_id', $environment->id)->where('kind', 'refresh')->whereNotIn('state', [RunState::Queued, RunState::Running])->groupBy('endpoint_id')->select(DB::raw('max(id)'));
+        $last = Run::query()->where('environment_id', $environment->id)->whereIn('kind', ['refresh', 'rebuild'])->whereNotIn('state', [RunState::Queued, RunState::Running])->groupBy('endpoint_id')->select(DB::raw('max(id)'));
         $failed = [];
         foreach (Run::query()->with('endpoint')->whereIn('id', $last)->where('state', RunState::Failed)->get() as $run) {
             $failed[$run->endpoint_id] = $run;
@@ -184,6 +185,13 @@ final class WatershedMap
         foreach (Run::query()->with('endpoint')->whereIn('id', $filled)->whereNotNull('findings')->get() as $run) {
             foreach (array_filter($run->findings ?? [], static fn (array $finding): bool => $finding['doubt']) as $finding) {
                 $this->needsALook[] = ['tag' => 'in doubt', 'state' => 'o', 'title' => $run->endpoint->name, 'text' => $finding['sentence'], 'url' => $this->maySeeSources ? route('runs.show', $run) : null, 'link' => 'Open the run'];
+            }
+        }
+        foreach ($this->maySeeSources ? Drift::open($environment)->with('endpoint')->get()->groupBy('endpoint_id') : [] as $all) {
+            $first = $all->first();
+            $table = $first === null ? null : KeptTable::query()->where('endpoint_id', $first->endpoint_id)->where('environment_id', $environment->id)->orderBy('is_branch')->first();
+            if ($first !== null && $table !== null) {
+                $this->needsALook[] = ['tag' => 'drift', 'state' => 'o', 'title' => $table->name, 'text' => $first->sentence.($all->count() > 1 ? ' And '.($all->count() - 1).' more.' : ''), 'url' => route('tables.show', $table->name), 'link' => 'Answer it'];
             }
         }
         foreach ($failed as $run) {

@@ -4,8 +4,11 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer;
 
+use DeepSpring\Answer\Format\Formats;
+use DeepSpring\Answer\Format\Read;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Answer\JsonPath\Node;
 use DeepSpring\Ask\Does;
 
 final readonly class AnswerDefinition
@@ -13,8 +16,18 @@ final readonly class AnswerDefinition
     /**
      * @param  list<int>  $ok  status codes that are a success
      */
-    public function __construct(public array $ok, public ?JsonPath $records)
-    {
+    public function __construct(
+        public array $ok,
+        public ?JsonPath $records,
+        /** auto, or what the body is whatever it says of itself. */
+        public string $format = 'auto',
+        /** Where the names of columns stand, when rows are arrays. */
+        public ?JsonPath $rowNames = null,
+        /** Where those rows stand. */
+        public ?JsonPath $rowData = null,
+        /** @var array{delimiter?: non-empty-string, quote?: string, header?: bool, encoding?: string} */
+        public array $csv = [],
+    ) {
     }
 
     /**
@@ -27,6 +40,10 @@ final readonly class AnswerDefinition
         return new self(
             $answer['ok'] ?? $does->succeedsWith(),
             isset($answer['records']) ? JsonPath::parse($answer['records']) : null,
+            $answer['format'] ?? 'auto',
+            isset($answer['rows']) ? JsonPath::parse($answer['rows']['names']) : null,
+            isset($answer['rows']) ? JsonPath::parse($answer['rows']['data']) : null,
+            $answer['csv'] ?? [],
         );
     }
 
@@ -37,7 +54,138 @@ final readonly class AnswerDefinition
      */
     public function records(mixed $document): array
     {
+        if ($this->rowNames !== null && $this->rowData !== null) {
+            return self::named($this->rowNames->values($document), $this->rowData->values($document));
+        }
+
         return $this->records === null ? [$document] : $this->records->values($document);
+    }
+
+    /**
+     * @param  string  $contentType  the header as it came
+     *
+     * @throws UnreadableAnswer
+     */
+    public function read(string $body, string $contentType): Read
+    {
+        return (new Formats($this->format, $this->csv))->read($body, $contentType);
+    }
+
+    /**
+     * The records of a body; of a form that has nothing but records, those, unless something else is chosen.
+     */
+    public function pageOf(Read $read): Records
+    {
+        if (! $this->isChosen() && in_array($read->format, ['ndjson', 'csv'], true) && is_array($read->document)) {
+            $json = $read->json;
+
+            $values = array_values($read->document);
+
+            return new Records($values, $read->document, null, $json === null ? null : static fn (): Digits => new Digits($json), $json !== null && Digits::mayBeLong($json), $json !== null && Duplicates::areIn($json, $values) ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : []);
+        }
+
+        return $this->page($read->document, $read->json);
+    }
+
+    /**
+     * Whether it is said where the records are.
+     */
+    public function isChosen(): bool
+    {
+        return $this->records !== null || $this->rowNames !== null;
+    }
+
+    /**
+     * The records with all that is known beside them.
+     *
+     * @param  string|null  $body  the JSON text of the document, where it is JSON
+     */
+    public function page(mixed $document, ?string $body = null): Records
+    {
+        $source = match (true) {
+            $body === null => null,
+            $this->rowData !== null => fn (): Digits => new Digits($body, $this->places($document), self::names($this->rowNames?->values($document) ?? [])),
+            default => fn (): Digits => new Digits($body, $this->places($document)),
+        };
+
+        $refused = $body !== null && Duplicates::areIn($body, $document) ? Duplicates::refused($body, $this->places($document)) : [];
+
+        return new Records($this->records($document), $document, $this->members($document), $source, $body !== null && Digits::mayBeLong($body), $refused);
+    }
+
+    /**
+     * Steps to each record.
+     *
+     * @return list<list<string|int>>
+     */
+    private function places(mixed $document): array
+    {
+        $path = $this->rowData ?? $this->records;
+
+        return $path === null ? [[]] : array_map(static fn (Node $node): array => $node->location->steps(), $path->nodes($document));
+    }
+
+    /**
+     * The names under which records stand that are members of an object.
+     *
+     * @return list<string>|null
+     */
+    private function members(mixed $document): ?array
+    {
+        if ($this->records === null || ! str_ends_with($this->records->text, '.*') && ! str_ends_with($this->records->text, '[*]')) {
+            return null;
+        }
+        $holder = JsonPath::parse(substr($this->records->text, 0, str_ends_with($this->records->text, '.*') ? -2 : -3))->values($document);
+
+        return count($holder) === 1 && $holder[0] instanceof \stdClass ? array_map(strval(...), array_keys(get_object_vars($holder[0]))) : null;
+    }
+
+    /**
+     * Rows that are arrays → objects. Values without a name get one from their place; those that are
+     * missing are absent.
+     *
+     * @param  list<mixed>  $names
+     * @param  list<mixed>  $rows
+     * @return list<mixed>
+     */
+    private static function named(array $names, array $rows): array
+    {
+        $names = self::names($names);
+        $records = [];
+        foreach ($rows as $row) {
+            if (! is_array($row)) {
+                $records[] = $row;
+
+                continue;
+            }
+            $record = new \stdClass;
+            foreach ($row as $place => $value) {
+                $record->{$names[$place] ?? 'column_'.($place + 1)} = $value;
+            }
+            $records[] = $record;
+        }
+
+        return $records;
+    }
+
+    /**
+     * Names as they can be members: texts, each once.
+     *
+     * @param  list<mixed>  $names
+     * @return list<string>
+     */
+    private static function names(array $names): array
+    {
+        $taken = [];
+        foreach ($names as $place => $name) {
+            $name = is_scalar($name) && (string) $name !== '' && ((string) $name)[0] !== "\0" ? (string) $name : 'column_'.($place + 1);
+            for ($try = $name, $number = 2; isset($taken[$try]); $number++) {
+                $try = "{$name}_$number";
+            }
+            $taken[$try] = true;
+        }
+
+        return array_map(strval(...), array_keys($taken));
     }
 
     /**
@@ -45,6 +193,8 @@ final readonly class AnswerDefinition
      */
     public function locate(mixed $document, int $index): string
     {
-        return $this->records === null ? '$' : ($this->records->nodes($document)[$index] ?? null)?->path() ?? '$';
+        $path = $this->rowData ?? $this->records;
+
+        return $path === null ? '$' : ($path->nodes($document)[$index] ?? null)?->path() ?? '$';
     }
 }

@@ -10,7 +10,7 @@ namespace DeepSpring\Answer;
  */
 final class JsonBody
 {
-    private const DEPTH = 512;
+    public const DEPTH = 512;
 
     private const TOKEN = '/\G[ \t\n\r]*+(?:(?<open>[{\[])|(?<close>[}\]])|(?<mark>[:,])|(?<value>"(?:[^"\\\\\x00-\x1f]++|\\\\(?:["\\\\\/bfnrt]|u[0-9A-Fa-f]{4}))*+"|-?(?:0|[1-9]\d*+)(?:\.\d++)?(?:[eE][+-]?\d++)?|true|false|null))/';
 

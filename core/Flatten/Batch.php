@@ -11,9 +11,11 @@ final class Batch
 {
     /**
      * @param  list<list<list<string|null>>>  $rows  rows of each table of the plan, in its order; values in the order of the columns
-     * @param  list<Reject>  $rejects
+     * @param  list<Reject>  $rejects  the first of them
+     * @param  int  $rejected  how many there are
+     * @param  int  $filtered  rows that a condition left out
      */
-    public function __construct(public array $rows, public array $rejects, public int $rejected)
+    public function __construct(public array $rows, public array $rejects, public int $rejected, public int $filtered = 0)
     {
     }
 }

@@ -5,7 +5,11 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten;
 
 use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Expression\Expression;
+use DeepSpring\Expression\Scope;
+use DeepSpring\Flatten\Mask\Mask;
 use DeepSpring\Flatten\Type\ColumnType;
+use DeepSpring\Flatten\Type\TextType;
 use DeepSpring\Flatten\Type\Types;
 
 final readonly class Column
@@ -19,6 +23,9 @@ final readonly class Column
 
     public bool $single;
 
+    /** What the database holds: that of the values, or the text they are masked by. */
+    public ColumnType $kept;
+
     public function __construct(
         public string $name,
         public ColumnSource $source,
@@ -29,27 +36,40 @@ final readonly class Column
         public Many $many,
         public string $with,
         public bool $inKey,
+        /** Of a branch of a branch: how many levels further up the parent, or the position, is. */
+        public int $up = 0,
+        public ?Expression $expression = null,
+        public Mask $mask = Mask::None,
+        public string $comment = '',
     ) {
         $this->names = $path?->names();
         $this->single = $path === null || $path->isSingular();
+        $this->kept = $mask === Mask::None ? $type : new TextType($inKey ? Types::KEY_LENGTH : null);
     }
 
     /**
      * @param  array<string, mixed>  $column  valid by the schema
+     * @param  list<self>  $before  columns of the same table that stand above
      *
      * @throws \DeepSpring\Answer\JsonPath\InvalidJsonPath
+     * @throws \DeepSpring\Expression\InvalidExpression
+     * @throws Type\Moment\UnusablePattern
      */
-    public static function of(array $column, bool $inKey): self
+    public static function of(array $column, bool $inKey, array $before = [], ?\DateTimeImmutable $now = null): self
     {
-        $source = match (true) {
-            isset($column['parent']) => ColumnSource::Parent,
-            isset($column['position']) => ColumnSource::Position,
-            isset($column['input']) => ColumnSource::Input,
-            default => ColumnSource::From,
+        $source = ColumnSource::of($column);
+        $path = match ($source) {
+            ColumnSource::From => JsonPath::parse($column['from'] ?? '$'),
+            ColumnSource::Parent => JsonPath::parse($column['parent']),
+            ColumnSource::Envelope => JsonPath::parse($column['envelope']),
+            default => null,
         };
+        $expression = $source === ColumnSource::Compute ? Expression::of($column['compute'], self::scope($before), $now) : null;
         if ($source === ColumnSource::Position) {
             $column['type'] = 'integer';
-        } elseif (! isset($column['type']) && isset($column['from']) && ! JsonPath::parse($column['from'])->isSingular()) {
+        } elseif ($expression !== null) {
+            $column['type'] ??= $expression->kind()->columnType();
+        } elseif (! isset($column['type']) && $path?->isSingular() === false) {
             $column['type'] = match ($column['many'] ?? 'json') {
                 'json' => 'json', 'count' => 'integer', default => 'text',
             };
@@ -58,26 +78,46 @@ final readonly class Column
         return new self(
             $column['name'],
             $source,
-            match ($source) {
-                ColumnSource::From => JsonPath::parse($column['from'] ?? '$'),
-                ColumnSource::Parent => JsonPath::parse($column['parent']),
-                default => null,
-            },
+            $path,
             $column['input'] ?? '',
             Types::of($column, $inKey),
             OnBad::from($column['on_bad'] ?? 'reject-value'),
             Many::from($column['many'] ?? 'json'),
             $column['with'] ?? ', ',
             $inKey,
+            $column['up'] ?? 0,
+            $expression,
+            Mask::from($column['mask'] ?? 'none'),
+            $column['comment'] ?? '',
         );
+    }
+
+    /**
+     * What an expression below these columns can name.
+     *
+     * @param  list<self>  $columns
+     */
+    public static function scope(array $columns): Scope
+    {
+        return new Scope(array_map(static fn (self $column): array => [$column->name, $column->kept->name()], $columns));
+    }
+
+    public function isPlain(): bool
+    {
+        return $this->mask === Mask::None;
     }
 
     public function origin(): string
     {
+        $up = $this->up > 0 ? " {$this->up} further up" : '';
+
         return match ($this->source) {
-            ColumnSource::Position => 'its position',
+            ColumnSource::Position => "its position$up",
             ColumnSource::Input => "the input {$this->input}",
-            ColumnSource::Parent => 'parent '.$this->path,
+            ColumnSource::Parent => "parent {$this->path}$up",
+            ColumnSource::Envelope => "envelope {$this->path}",
+            ColumnSource::Member => 'the name of its member',
+            ColumnSource::Compute => '= '.$this->expression?->text,
             ColumnSource::From => (string) $this->path,
         };
     }

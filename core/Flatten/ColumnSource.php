@@ -8,6 +8,23 @@ enum ColumnSource: string
 {
     case From = 'from';
     case Parent = 'parent';
-    case Position = 'position';
+    case Envelope = 'envelope';
     case Input = 'input';
+    case Member = 'member';
+    case Position = 'position';
+    case Compute = 'compute';
+
+    /**
+     * @param  array<string, mixed>  $column  of a source file
+     */
+    public static function of(array $column): self
+    {
+        foreach (self::cases() as $case) {
+            if (isset($column[$case->value])) {
+                return $case;
+            }
+        }
+
+        return self::From;
+    }
 }

@@ -4,123 +4,355 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten;
 
+use DeepSpring\Answer\JsonPath\Location;
+use DeepSpring\Answer\JsonPath\Node;
+use DeepSpring\Answer\Records;
+use DeepSpring\Expression\CannotEvaluate;
+use DeepSpring\Flatten\Mask\Masks;
+use DeepSpring\Flatten\Type\IntegerType;
+use DeepSpring\Flatten\Type\JsonType;
+use DeepSpring\Flatten\Type\TextType;
+use DeepSpring\Flatten\Type\Unfit;
+
 /**
  * Records → rows, by a plan that is compiled once (`RowCompiler`).
  */
 final class Flattener
 {
-    private const REJECTS_HELD = 500;
+    private const REJECTS_HELD = 2000;
 
     /** @var list<Reject> */
     private array $rejects = [];
 
     private int $rejected = 0;
 
+    private int $filtered = 0;
+
+    private Records $page;
+
     /** Place of the record at work among those of its page. */
     private int $index = 0;
 
-    /** @var list<\Closure(mixed, mixed, int, \Closure, \Closure): (list<string|null>|null)> for each table */
-    private readonly array $rows;
+    /** @var array<int, mixed> the record, and the elements of arrays inside that are at work, outermost first */
+    private array $chain = [];
 
-    /** @var list<\Closure(int, mixed, int): (string|false|null)> */
-    private readonly array $fits;
+    /** @var array<int, TablePlan> the tables that those become */
+    private array $levels = [];
 
-    /** @var list<\Closure(int, mixed, mixed, int): mixed> */
-    private readonly array $values;
+    /** @var array<int, list<Node>> all elements of the branch at that depth, where somebody asked where they stand */
+    private array $nodes = [];
+
+    /** @var array<int, int> places of those elements among all of their branch, from 1; 0 for the record */
+    private array $positions = [];
+
+    /** @var list<list<list<string|null>>> */
+    private array $rows = [];
+
+    /** @var non-empty-list<TablePlan> */
+    private readonly array $tables;
+
+    /** @var array<int, int> by the object id of a table plan → its number */
+    private readonly array $numbers;
+
+    /** @var list<\Closure> what makes a row, for each table */
+    private readonly array $make;
+
+    /** @var list<array{list<Type\ColumnType>, \Closure, \Closure, \Closure}> types and helpers, for each table */
+    private readonly array $helpers;
 
     /**
      * @param  array<string, string|null>  $inputs  what was sent, by name
+     * @param  Masks|null  $masks  needed where the plan masks
      */
-    public function __construct(private readonly Plan $plan, private readonly array $inputs = [])
+    public function __construct(private readonly Plan $plan, private readonly array $inputs = [], private readonly ?Masks $masks = null)
     {
-        $this->rows = array_map(RowCompiler::compile(...), $plan->tables());
-        $this->fits = array_map(fn (TablePlan $table): \Closure => fn (int $number, mixed $value, int $position): string|false|null => $this->fit($table, $table->columns[$number], $value, $position), $plan->tables());
-        $this->values = array_map(fn (TablePlan $table): \Closure => fn (int $number, mixed $record, mixed $parent, int $position): mixed => $this->value($table->columns[$number], $record, $parent, $position), $plan->tables());
+        if ($masks === null && $plan->isMasked()) {
+            throw new \LogicException('A plan that masks needs a key to mask with.');
+        }
+        $this->page = new Records([]);
+        $this->tables = $plan->tables();
+        $numbers = [];
+        $helpers = [];
+        foreach ($this->tables as $number => $table) {
+            $numbers[spl_object_id($table)] = $number;
+            $helpers[] = [
+                array_map(static fn (Column $column): Type\ColumnType => $column->type, $table->columns),
+                fn (int $column, mixed $value): string|false|null => $this->fit($table, $table->columns[$column], $value),
+                fn (int $column, mixed $record): mixed => $this->value($table->columns[$column], $record),
+                fn (int $column, array $row): string|false|null => $column < 0 ? $this->holds($table, $row) : $this->computed($table, $table->columns[$column], $row),
+            ];
+        }
+        $this->numbers = $numbers;
+        $this->helpers = $helpers;
+        $this->make = array_map(RowCompiler::compile(...), $this->tables);
     }
 
     /**
-     * @param  list<mixed>  $records
+     * @param  list<mixed>|Records  $records
      *
      * @throws FlattenFailure
      */
-    public function flatten(array $records): Batch
+    public function flatten(array|Records $records): Batch
     {
-        $this->rejects = [];
-        $this->rejected = 0;
-        $rows = array_fill(0, 1 + count($this->plan->branches), []);
-        $makeRow = $this->rows[0];
-        foreach ($records as $index => $record) {
+        $this->page = $records instanceof Records ? $records : new Records($records);
+        [$this->rejects, $this->rejected, $this->filtered] = [[], 0, 0];
+        $this->rows = array_fill(0, count($this->tables), []);
+        $make = $this->make[0];
+        [$types, $fit, $value, $compute] = $this->helpers[0];
+        $short = ! $this->page->hasLongNumbers;
+        $refused = $this->page->refused;
+        $branches = $this->plan->table->branches;
+        $ordinary = array_values(array_filter($branches, static fn (TablePlan $branch): bool => ! $branch->isSplit()));
+        $splits = array_values(array_filter($branches, static fn (TablePlan $branch): bool => $branch->isSplit()));
+        foreach ($this->page->values as $index => $record) {
             $this->index = $index;
-            $row = $makeRow($record, null, 0, $this->fits[0], $this->values[0]);
+            if (isset($refused[$index])) {
+                $this->note(new Reject($this->plan->table->name, '', $index, '$', '', $refused[$index], true));
+
+                continue;
+            }
+            $this->chain = [$record];
+            $this->levels = [$this->plan->table];
+            $this->positions = [0];
+            $row = $make($record, null, 0, $short, $types, $fit, $value, $compute);
+            if ($row !== null) {
+                $this->rows[0][] = $row;
+                foreach ($ordinary as $branch) {
+                    $this->branch($branch, $record, $short);
+                }
+            }
+            foreach ($splits as $branch) {
+                $this->branch($branch, $record, $short);
+            }
+        }
+        $rows = $this->rows;
+        $this->rows = [];
+
+        return new Batch($rows, $this->rejects, $this->rejected, $this->filtered);
+    }
+
+    private function branch(TablePlan $branch, mixed $parent, bool $short): void
+    {
+        if ($branch->from === null) {
+            return;
+        }
+        $number = $this->numbers[spl_object_id($branch)];
+        $make = $this->make[$number];
+        [$types, $fit, $value, $compute] = $this->helpers[$number];
+        $depth = count($this->chain);
+        unset($this->nodes[$depth]);
+        foreach ($branch->from->values($parent) as $place => $child) {
+            $this->chain[$depth] = $child;
+            $this->levels[$depth] = $branch;
+            $this->positions[$depth] = $place + 1;
+            $row = $make($child, $parent, $place + 1, $short, $types, $fit, $value, $compute);
             if ($row === null) {
                 continue;
             }
-            $rows[0][] = $row;
-            foreach ($this->plan->branches as $number => $branch) {
-                $position = 0;
-                foreach ($branch->from?->values($record) ?? [] as $child) {
-                    $row = $this->rows[$number + 1]($child, $record, ++$position, $this->fits[$number + 1], $this->values[$number + 1]);
-                    if ($row !== null) {
-                        $rows[$number + 1][] = $row;
-                    }
-                }
+            $this->rows[$number][] = $row;
+            foreach ($branch->branches as $below) {
+                $this->branch($below, $child, $short);
             }
         }
-
-        return new Batch($rows, $this->rejects, $this->rejected);
+        array_splice($this->chain, $depth);
+        array_splice($this->levels, $depth);
+        array_splice($this->positions, $depth);
     }
 
     /**
      * @return string|false|null false when the record is to be left out
      */
-    private function fit(TablePlan $table, Column $column, mixed $value, int $position): string|false|null
+    private function fit(TablePlan $table, Column $column, mixed $value): string|false|null
     {
         if ($value === null) {
-            $this->reject($table, $column, $position, null, 'a key column is empty, so the record is left out', true);
+            if (! $column->inKey) {
+                return null;
+            }
+            $this->reject($table, $column, null, 'a key column is empty, so the record is left out', true);
 
             return false;
         }
+        if (! $column->isPlain() && is_string($value) && Masks::isMasked($value)) {
+            return $value;
+        }
         $fit = $column->type->convert($value);
+        if (is_float($value) && ($column->type instanceof TextType || $fit instanceof Unfit && $fit->needsDigits || $this->page->hasLongNumbers)) {
+            $digits = $this->digits($column);
+            $fit = $digits === null ? $fit : $column->type->convert($digits);
+        } elseif ($column->type instanceof JsonType && is_string($fit) && ! is_string($value) && preg_match('/\d(?:\.\d|[eE])/', $fit) === 1) {
+            $fit = $this->digits($column) ?? $fit;
+        }
         if (is_string($fit)) {
-            return $fit;
+            return $column->isPlain() ? $fit : $this->masks?->apply($column->mask, $fit);
         }
         $whole = $column->inKey || $column->onBad === OnBad::RejectRecord;
-        $this->reject($table, $column, $position, $value, $fit->reason, $whole);
+        $this->reject($table, $column, $value, $fit->reason, $whole);
 
         return $whole ? false : null;
     }
 
-    private function value(Column $column, mixed $record, mixed $parent, int $position): mixed
+    private function value(Column $column, mixed $record): mixed
     {
-        if ($column->source === ColumnSource::Position) {
-            return $position;
-        }
-        if ($column->path === null) {
-            return $this->inputs[$column->input] ?? null;
-        }
-        $values = $column->path->values($column->source === ColumnSource::Parent ? $parent : $record);
+        $depth = count($this->chain) - 1;
 
-        return $column->single ? $values[0] ?? null : $column->many->reduce($values, $column->with);
+        return match ($column->source) {
+            ColumnSource::Position => $this->positions[max(0, $depth - $column->up)],
+            ColumnSource::Input => $this->inputs[$column->input] ?? null,
+            ColumnSource::Member => $this->member($column),
+            ColumnSource::Envelope => $this->reduced($column, $column->path?->values($this->page->envelope) ?? []),
+            ColumnSource::Parent => $this->reduced($column, $column->path?->values($this->chain[max(0, $depth - 1 - $column->up)]) ?? []),
+            default => $this->reduced($column, $column->path?->values($record) ?? []),
+        };
     }
 
-    private function reject(TablePlan $table, Column $column, int $position, mixed $value, string $reason, bool $whole): void
+    /**
+     * @param  list<mixed>  $values
+     */
+    private function reduced(Column $column, array $values): mixed
     {
-        $path = $table->from !== null && $column->source === ColumnSource::From ? $this->branchPath($table, $position, (string) $column->path) : $column->origin();
-        $shown = mb_strimwidth((string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PARTIAL_OUTPUT_ON_ERROR), 0, 500, '…', 'UTF-8');
-        $reject = new Reject($table->name, $column->name, $this->index, $path, $shown, $reason, $whole);
+        if ($column->single) {
+            return $values[0] ?? null;
+        }
+        if ($column->many === Many::Join && array_filter($values, is_float(...)) !== []) {
+            return $this->digits($column) ?? $column->many->reduce($values, $column->with);
+        }
+
+        return $column->many->reduce($values, $column->with);
+    }
+
+    /**
+     * The name under which the record, or the element at work, stands in its object.
+     */
+    private function member(Column $column): ?string
+    {
+        $depth = count($this->chain) - 1 - $column->up;
+        if ($depth <= 0) {
+            return $this->page->members[$this->index] ?? null;
+        }
+        $steps = $this->steps($depth);
+
+        return $steps === [] ? null : (string) $steps[count($steps) - 1];
+    }
+
+    /**
+     * Where the element at a depth stands in the one above it.
+     *
+     * @return list<string|int>
+     */
+    private function steps(int $depth): array
+    {
+        $nodes = $this->nodes[$depth] ??= $this->levels[$depth]->from?->nodes($this->chain[$depth - 1]) ?? [];
+
+        return ($nodes[$this->positions[$depth] - 1] ?? null)?->location->steps() ?? [];
+    }
+
+    /**
+     * The value of a column as its digits were written; null where they are not known.
+     */
+    private function digits(Column $column): ?string
+    {
+        $depth = count($this->chain) - 1 - ($column->source === ColumnSource::Parent ? 1 + $column->up : 0);
+        $isOfRecord = $column->source === ColumnSource::From || $column->source === ColumnSource::Parent;
+        $exact = $isOfRecord ? $this->page->exact($this->index) : null;
+        if ($exact === null || $column->path === null) {
+            return null;
+        }
+        [$node, $digits] = $exact;
+        $depth = max(0, $depth);
+        for ($level = 1; $level <= $depth; $level++) {
+            $node = $digits->at($node, $this->steps($level));
+        }
+        $found = array_map(static fn (Node $one): mixed => $digits->at($node, $one->location->steps()), $column->path->nodes($this->chain[$depth]));
+        if ($column->type instanceof JsonType) {
+            return $column->single ? ($found === [] ? null : $digits->json($found[0])) : ($column->many === Many::Json ? $digits->json($found) : null);
+        }
+        $value = $this->reduced($column, array_map($digits->plain(...), $found));
+
+        return is_string($value) ? ($column->type instanceof IntegerType ? (string) preg_replace('/\.0+$/', '', $value) : $value) : null;
+    }
+
+    /**
+     * @param  array<mixed>  $row
+     */
+    private function computed(TablePlan $table, Column $column, array $row): string|false|null
+    {
+        try {
+            $value = $column->expression?->value($row);
+        } catch (CannotEvaluate $cannot) {
+            $whole = $column->inKey || $column->onBad === OnBad::RejectRecord;
+            $this->reject($table, $column, null, $cannot->getMessage(), $whole);
+
+            return $whole ? false : null;
+        }
+
+        return $this->fit($table, $column, $value);
+    }
+
+    /**
+     * @param  array<mixed>  $row
+     */
+    private function holds(TablePlan $table, array $row): ?false
+    {
+        try {
+            if ($table->where?->holds($row) === true) {
+                return null;
+            }
+            $this->filtered++;
+        } catch (CannotEvaluate $cannot) {
+            $this->note(new Reject($table->name, '', $this->index, 'where', '', $cannot->getMessage().', so the condition cannot be looked at', true));
+        }
+
+        return false;
+    }
+
+    private function reject(TablePlan $table, Column $column, mixed $value, string $reason, bool $whole): void
+    {
+        $shown = ! $column->isPlain() && $value !== null ? 'masked' : mb_strimwidth((string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PARTIAL_OUTPUT_ON_ERROR), 0, 500, '…', 'UTF-8');
+        $reject = new Reject($table->name, $column->name, $this->index, $this->place($column), $shown, $reason, $whole, count($this->rejects) < self::REJECTS_HELD ? $this->key($table) : '');
         if ($column->onBad === OnBad::Fail) {
             throw new FlattenFailure($reject);
         }
+        $this->note($reject);
+    }
+
+    private function note(Reject $reject): void
+    {
         $this->rejected++;
         if (count($this->rejects) < self::REJECTS_HELD) {
             $this->rejects[] = $reject;
         }
     }
 
-    private function branchPath(TablePlan $table, int $position, string $path): string
+    /**
+     * The normalized path of a value, as far down as the record at work goes.
+     */
+    private function place(Column $column): string
     {
-        $from = (string) $table->from;
+        if ($column->source !== ColumnSource::From) {
+            return $column->origin();
+        }
+        $path = '$';
+        for ($depth = 1; $depth < count($this->chain); $depth++) {
+            $path .= implode('', array_map(Location::short(...), $this->steps($depth)));
+        }
 
-        return (str_ends_with($from, '[*]') ? substr($from, 0, -3).'['.($position - 1).']' : $from).substr($path, 1);
+        return $path.substr((string) $column->path, 1);
+    }
+
+    /**
+     * The key of the row at work, as far as it has one.
+     */
+    private function key(TablePlan $table): string
+    {
+        $parts = [];
+        foreach ($table->columns as $column) {
+            $value = $column->inKey && $column->source !== ColumnSource::Compute ? $this->value($column, $this->chain[count($this->chain) - 1]) : null;
+            if (is_scalar($value)) {
+                $text = $column->type->convert($value);
+                $parts[] = "{$column->name}=".(is_string($text) ? ($column->isPlain() ? $text : $this->masks?->apply($column->mask, $text)) : '?');
+            }
+        }
+
+        return mb_strimwidth(implode(', ', $parts), 0, 190, '…', 'UTF-8');
     }
 }

@@ -4,26 +4,28 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten;
 
+use DeepSpring\Flatten\Type\DecimalType;
+
 /**
  * How records become rows: a table, and its branches.
  */
 final readonly class Plan
 {
-    /**
-     * @param  list<TablePlan>  $branches
-     */
-    public function __construct(public TablePlan $table, public array $branches)
+    public function __construct(public TablePlan $table)
     {
     }
 
     /**
      * @param  array<string, mixed>  $flatten  valid by the schema
+     * @param  \DateTimeImmutable|null  $now  what expressions call now; the present without it
      *
      * @throws \DeepSpring\Answer\JsonPath\InvalidJsonPath
+     * @throws \DeepSpring\Expression\InvalidExpression
+     * @throws Type\Moment\UnusablePattern
      */
-    public static function of(array $flatten): self
+    public static function of(array $flatten, ?\DateTimeImmutable $now = null): self
     {
-        return new self(TablePlan::of($flatten), array_values(array_map(TablePlan::of(...), $flatten['branches'] ?? [])));
+        return new self(TablePlan::of($flatten, $now));
     }
 
     /**
@@ -31,6 +33,64 @@ final readonly class Plan
      */
     public function tables(): array
     {
-        return [$this->table, ...$this->branches];
+        return $this->table->all();
+    }
+
+    /**
+     * Tables of a `flatten` of a source file, in the same order, with the place of each in it.
+     *
+     * @param  array<string, mixed>  $flatten
+     * @return array<string, array<string, mixed>> place, like "branches[0].branches[1]" and "" → table
+     */
+    public static function tablesIn(array $flatten, string $at = ''): array
+    {
+        $all = [$at => $flatten];
+        foreach ($flatten['branches'] ?? [] as $number => $branch) {
+            $all += self::tablesIn($branch, ($at === '' ? '' : "$at.")."branches[$number]");
+        }
+
+        return $all;
+    }
+
+    public function hasDecimals(): bool
+    {
+        foreach ($this->tables() as $table) {
+            foreach ($table->columns as $column) {
+                if ($column->type instanceof DecimalType) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
+    }
+
+    /**
+     * Whether some column reads from around the records.
+     */
+    public function readsEnvelope(): bool
+    {
+        foreach ($this->tables() as $table) {
+            foreach ($table->columns as $column) {
+                if ($column->source === ColumnSource::Envelope) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
+    }
+
+    public function isMasked(): bool
+    {
+        foreach ($this->tables() as $table) {
+            foreach ($table->columns as $column) {
+                if (! $column->isPlain()) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
     }
 }

@@ -26,7 +26,7 @@ final class SafeNames
         foreach ($names as $name) {
             $clean = self::clean($name);
             for ($number = 2, $try = $clean; isset($taken[$try]); $number++) {
-                $try = substr($clean, 0, self::LONGEST - strlen("_$number"))."_$number";
+                $try = rtrim(substr($clean, 0, self::LONGEST - strlen("_$number")), '_')."_$number";
             }
             $taken[$try] = true;
             $safe[] = $try;

@@ -9,6 +9,7 @@ use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Ask\Body\BodyFactory;
 use DeepSpring\Diagnose\Nearest;
+use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\SafeNames;
 use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\Onward\Windows;
@@ -46,14 +47,14 @@ final class Coherence
             }
             $slugs[$endpoint['slug']] = $number;
             if (isset($known[$number])) {
-                foreach (isset($endpoint['flatten']) ? [$endpoint['flatten'], ...($endpoint['flatten']['branches'] ?? [])] : [] as $table) {
+                foreach (isset($endpoint['flatten']) ? Plan::tablesIn($endpoint['flatten']) : [] as $table) {
                     $this->table($table['table'], "$at.flatten", $tables);
                 }
 
                 continue;
             }
             $this->ask($endpoint['ask'], "$at.ask");
-            $this->path($endpoint['answer']['records'] ?? null, "$at.answer.records");
+            $this->answer($endpoint['answer'] ?? [], "$at.answer");
             $this->onward($endpoint['onward'] ?? [], $endpoint['ask'], "$at.onward");
             if (isset($endpoint['flatten'])) {
                 $this->flatten($endpoint, $at, $tables);
@@ -238,21 +239,30 @@ final class Coherence
     }
 
     /**
+     * @param  array<string, mixed>  $answer
+     */
+    private function answer(array $answer, string $at): void
+    {
+        $this->path($answer['records'] ?? null, "$at.records");
+        $this->path($answer['rows']['names'] ?? null, "$at.rows.names");
+        $this->path($answer['rows']['data'] ?? null, "$at.rows.data");
+        if (isset($answer['records'], $answer['rows'])) {
+            $this->fault("$at.rows", 'Either records says where the records are, or rows says where names and rows are; not both.');
+        }
+    }
+
+    /**
      * @param  array<string, mixed>  $endpoint
      * @param  array<string, string>  $tables
      */
     private function flatten(array $endpoint, string $at, array &$tables): void
     {
-        $inputs = array_column($endpoint['ask']['inputs'] ?? [], 'name');
-        $flatten = $endpoint['flatten'];
-        $all = ["$at.flatten" => $flatten];
-        foreach ($flatten['branches'] ?? [] as $number => $branch) {
-            $all["$at.flatten.branches[$number]"] = $branch;
-            $this->path($branch['from'], "$at.flatten.branches[$number].from");
-        }
-        foreach ($all as $place => $table) {
+        $check = new FlattenCoherence(array_column($endpoint['ask']['inputs'] ?? [], 'name'), $this->fault(...));
+        foreach (Plan::tablesIn($endpoint['flatten']) as $where => $table) {
+            $place = $where === '' ? "$at.flatten" : "$at.flatten.$where";
+            $this->path($table['from'] ?? null, "$place.from");
             $this->table($table['table'], $place, $tables);
-            $this->columns($table, $place, $inputs, $place !== "$at.flatten");
+            $check->table($table, $place, substr_count($where, 'branches['));
         }
     }
 
@@ -266,42 +276,6 @@ final class Coherence
             $this->fault("$place.table", "\"$name\" is made by {$tables[$safe]} already.");
         }
         $tables[$safe] = $place;
-    }
-
-    /**
-     * @param  array<string, mixed>  $table
-     * @param  list<string>  $inputs
-     */
-    private function columns(array $table, string $place, array $inputs, bool $isBranch): void
-    {
-        $names = [];
-        foreach ($table['columns'] as $number => $column) {
-            $at = "$place.columns[$number]";
-            if (in_array($column['name'], $names, true)) {
-                $this->fault("$at.name", "There are two columns named \"{$column['name']}\".");
-            }
-            $names[] = $column['name'];
-            $sources = array_intersect_key($column, ['from' => 1, 'parent' => 1, 'position' => 1, 'input' => 1]);
-            if (count($sources) !== 1) {
-                $this->fault($at, 'A column has exactly one of '.($isBranch ? 'from, parent, position, input.' : 'from, input.'));
-            }
-            if (! $isBranch && (isset($column['parent']) || isset($column['position']))) {
-                $this->fault($at, 'parent and position are for the columns of a branch.');
-            }
-            $this->path($column['from'] ?? null, "$at.from");
-            $this->path($column['parent'] ?? null, "$at.parent");
-            if (isset($column['input']) && ! in_array($column['input'], $inputs, true)) {
-                $this->fault("$at.input", "There is no input \"{$column['input']}\".");
-            }
-            if (isset($column['zone']) && ! in_array($column['zone'], [...\DateTimeZone::listIdentifiers(), 'UTC'], true) && preg_match('/^[+-]\d\d:\d\d$/D', $column['zone']) !== 1) {
-                $this->fault("$at.zone", "\"{$column['zone']}\" is no time zone, like UTC or +01:00.");
-            }
-        }
-        foreach ($table['key'] ?? [] as $number => $name) {
-            if (! in_array($name, $names, true)) {
-                $this->fault("$place.key[$number]", "The key names \"$name\", which is no column of this table.");
-            }
-        }
     }
 
     private function path(?string $path, string $at): void

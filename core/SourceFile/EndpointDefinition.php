@@ -45,8 +45,11 @@ final readonly class EndpointDefinition
         return OnwardDefinition::of($this->endpoint['onward'] ?? []);
     }
 
-    public function plan(): ?Plan
+    /**
+     * @param  \DateTimeImmutable|null  $now  what expressions call now
+     */
+    public function plan(?\DateTimeImmutable $now = null): ?Plan
     {
-        return isset($this->endpoint['flatten']) ? Plan::of($this->endpoint['flatten']) : null;
+        return isset($this->endpoint['flatten']) ? Plan::of($this->endpoint['flatten'], $now) : null;
     }
 }

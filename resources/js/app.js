@@ -1,6 +1,7 @@
 import htmx from 'htmx.org';
 import './choose.js';
 import './keys.js';
+import './shape.js';
 import './sheet.js';
 import './watershed.js';
 

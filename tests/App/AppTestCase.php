@@ -207,7 +207,7 @@ abstract class AppTestCase extends TestCase
      */
     protected function tablesInTrial(): array
     {
-        $names = array_map(static fn (object $row): string => (string) $row->name, DB::connection('keeper')->select("select table_name as name from information_schema.tables where table_schema = 'deep_spring_test_data_trial'", [], false));
+        $names = array_map(static fn (object $row): string => (string) $row->name, DB::connection('keeper')->select("select table_name as name from information_schema.tables where table_schema = 'deep_spring_test_data_trial' and table_name not like 'pages\\_\\_%'", [], false));
         sort($names);
 
         return $names;

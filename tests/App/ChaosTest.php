@@ -164,7 +164,7 @@ final class ChaosTest extends TestCase
      */
     private function tables(): array
     {
-        return array_values(array_filter($this->pdo('information_schema')->query("select table_name from tables where table_schema = 'deep_spring_data_trial' order by 1")->fetchAll(\PDO::FETCH_COLUMN), static fn (string $name): bool => ! str_starts_with($name, 'stage__')));
+        return array_values(array_filter($this->pdo('information_schema')->query("select table_name from tables where table_schema = 'deep_spring_data_trial' order by 1")->fetchAll(\PDO::FETCH_COLUMN), static fn (string $name): bool => ! str_starts_with($name, 'stage__') && ! str_starts_with($name, 'pages__')));
     }
 
     private function pdo(string $schema): \PDO

@@ -26,6 +26,17 @@ final class CommandsTest extends AppTestCase
         [$code, $out, $errors] = $this->artisanProcess('spring:refresh', 'stores/positions');
         self::assertSame([0, ''], [$code, $out], $errors);
         self::assertStringContainsString('640 rows kept, 0 values that did not fit. 8 pages', str_replace("\u{2009}", '', $errors));
+        [$code, $out, $errors] = $this->artisanProcess('spring:try', 'stores/positions', '--columns');
+        self::assertSame(0, $code, $errors);
+        $proposed = \Symfony\Component\Yaml\Yaml::parse($out);
+        self::assertSame('$.positions[*]', is_array($proposed) ? $proposed['answer']['records'] : '');
+        self::assertNotEmpty(is_array($proposed) ? $proposed['flatten']['columns'] : []);
+        [$code, $out, $errors] = $this->artisanProcess('spring:refresh', 'positions', '--from-kept');
+        self::assertSame(0, $code, $errors);
+        self::assertStringContainsString('640 rows kept', $errors);
+        self::assertStringContainsString('without a request', $errors);
+        [$code, $out] = $this->artisanProcess('spring:runs', (string) \App\Models\Run::query()->max('id'), '--rejects');
+        self::assertSame([0, "table,column,record,where,value,why,left_out\r\n"], [$code, $out]);
         [$code, $out] = $this->artisanProcess('spring:query', 'select position_id, locked from positions order by 1 limit 2', '--as', 'json');
         self::assertSame([0, [['position_id' => '00001', 'locked' => 0], ['position_id' => '00002', 'locked' => 1]]], [$code, json_decode($out, true)]);
         [$code, $out] = $this->artisanProcess('spring:query', 'select position_id from positions order by 1 limit 1', '--as', 'csv');

@@ -12,7 +12,6 @@ require __DIR__.'/../../vendor/autoload.php';
 
 $folder = $argv[1];
 $password = (string) getenv('SPRING_DEMO_PASSWORD');
-$scroll = static fn (Person $person, string $css): mixed => $person->driver->executeScript('document.querySelector(arguments[0]).scrollIntoView()', [$css]);
 // With the change that it stands for, as typing it would make it.
 $set = static fn (Person $person, string $css, string $value): mixed => $person->driver->executeScript('const one = document.querySelector(arguments[0]); one.value = arguments[1]; one.dispatchEvent(new Event("change", {bubbles: true}));', [$css, $value]);
 
@@ -29,8 +28,9 @@ try {
     $person->go('/sources/box-office')->click('#consent-0')->see('would like to')->click('#deny')->see('The sign-in was declined')->picture("$folder/consent.png");
     $person->go('/environments')->picture("$folder/environments.png");
     $person->go('/sources/loans-desk/endpoints/loans')->tryIt()->see('tried just now')->rest()->picture("$folder/endpoint.png");
-    $scroll($person, '#happened-onward');
-    $person->picture("$folder/flatten.png");
+    $person->go('/sources/loans-desk/endpoints/loans/shape')->see('everything fits')->rest();
+    $person->driver->executeScript('document.querySelector("#t0-c7-type").focus({preventScroll: true})');
+    $person->rest()->picture("$folder/flatten.png");
     $person->go('/sources/loans-desk/endpoints/loan')->type('#path', '/loan/{id}')->tryIt()->see('There is nothing at')->rest()->picture("$folder/failure.png");
     $person->type('#path', '/loans/{id}')->tryIt()->see('TH-8812')->press('All of it')->see('How long')->picture("$folder/try.png");
     $person->press('Compare with the one before')->see('Two tries')->picture("$folder/two-tries.png");

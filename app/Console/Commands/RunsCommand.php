@@ -11,13 +11,25 @@ use App\Models\RunState;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\View\Show;
+use DeepSpring\Export\Csv;
 use Illuminate\Support\Carbon;
 
 final class RunsCommand extends SpringCommand
 {
-    protected $signature = 'spring:runs {run? : Number of one run, to see it and its log} {--table= : Only runs of a table} {--source= : Only runs of a source} {--state= : queued, running, done, failed or stopped} {--hours= : Only those begun in so many hours} {--log=2 : How much of the log: 1 outcome, 2 steps, 3 pages and waits, 4 exchanges} {--stop : Stop it after its page} {--now : With --stop, at once} {--go-on : Go on with it from where it broke or was stopped}';
+    protected $signature = 'spring:runs {run? : Number of one run, to see it and its log} {--table= : Only runs of a table} {--source= : Only runs of a source} {--state= : queued, running, done, failed or stopped} {--hours= : Only those begun in so many hours} {--log=2 : How much of the log: 1 outcome, 2 steps, 3 pages and waits, 4 exchanges} {--stop : Stop it after its page} {--now : With --stop, at once} {--rejects : What did not fit in it, as CSV} {--go-on : Go on with it from where it broke or was stopped}';
 
     protected $description = 'Lists runs, shows the log of one, stops it, goes on with it';
+
+    private function rejects(Run $run): int
+    {
+        $csv = new Csv(false);
+        $this->give($csv->line(['table', 'column', 'record', 'where', 'value', 'why', 'left_out']));
+        foreach ($run->rejectedValues()->orderBy('id')->lazyById(1000) as $reject) {
+            $this->give($csv->line([$reject->table, $reject->column, $reject->record_key, $reject->path, $reject->value, $reject->reason, $reject->whole_record ? 'record' : 'value']));
+        }
+
+        return self::DONE;
+    }
 
     public function work(Runs $runs, Refresh $refresh): int
     {
@@ -32,6 +44,9 @@ final class RunsCommand extends SpringCommand
             $this->say($run->state->isOver() ? "Run $run->id is over already." : "Run $run->id is told to stop.");
 
             return $run->state->isOver() ? self::REFUSED : self::DONE;
+        }
+        if ($this->option('rejects')) {
+            return $this->rejects($run);
         }
         if ($this->option('go-on')) {
             if (! $runs->goOn($run, false)) {

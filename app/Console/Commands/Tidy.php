@@ -14,6 +14,7 @@ use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
+use App\Reservoir\KeptPages;
 use App\Reservoir\Staging;
 use App\Runs\Runs;
 use Illuminate\Console\Command;
@@ -45,6 +46,7 @@ final class Tidy extends Command
         Run::query()->whereIn('id', $old)->delete();
         $this->thinRuns();
         $this->dropOrphans();
+        $this->dropPages();
         // Bodies of old tries are what takes the room; that they were, and what came of them, stays.
         $bodies = Exchange::query()->where('created_at', '<', $before)->where(static fn (Builder $any) => $any->whereNotNull('body')->orWhereNotNull('digest'))->limit(2000)->pluck('id');
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();
@@ -69,6 +71,21 @@ final class Tidy extends Command
             if (! Run::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->whereNotNull('active')->exists()) {
                 Staging::forget(DB::connection('keeper'), $run->environment->schema(), $run->owner());
                 $run->update(['continuable' => false]);
+            }
+        }
+    }
+
+    /**
+     * Pages that are kept for too long, or of endpoints that are gone.
+     */
+    private function dropPages(): void
+    {
+        $keeper = DB::connection('keeper');
+        foreach (Environment::query()->get() as $environment) {
+            foreach ($keeper->select("select table_name as name, create_time < utc_timestamp() - interval ? day as is_old from information_schema.tables where table_schema = ? and table_name like 'pages\\_\\_%'", [(int) config('spring.limits.kept_pages_days'), $environment->schema()], false) as $table) {
+                if (preg_match('/^pages__(e(\d+))$/', (string) $table->name, $part) === 1 && ((bool) $table->is_old || Endpoint::query()->whereKey((int) $part[2])->doesntExist())) {
+                    (new KeptPages($keeper, $environment->schema(), $part[1]))->forget();
+                }
             }
         }
     }

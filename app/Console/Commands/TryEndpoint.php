@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Http\Sheets\AnswerInHand;
 use App\Http\Sheets\EndpointSheet;
+use App\Http\Sheets\ShapeSheet;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
@@ -20,12 +22,15 @@ use App\View\Show;
 use App\View\Stages;
 use DeepSpring\Ask\File;
 use DeepSpring\Ask\InputType;
+use DeepSpring\Flatten\Proposal\Proposer;
+use DeepSpring\Flatten\Proposal\RecordsFinder;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
+use Symfony\Component\Yaml\Yaml;
 
 final class TryEndpoint extends SpringCommand
 {
-    protected $signature = 'spring:try {what : SOURCE/ENDPOINT, or SOURCE to test it} {--in=* : name=value of an input; name=@FILE for one that takes a file} {--json : The first answer on standard output} {--to-the-end : Read all of it, and keep nothing} {--onward : What the answer says about further pages, on standard output} {--yes : Send it though it writes} {--curl : The request as a cURL command on standard output} {--har= : A file for the exchanges} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
+    protected $signature = 'spring:try {what : SOURCE/ENDPOINT, or SOURCE to test it} {--in=* : name=value of an input; name=@FILE for one that takes a file} {--json : The first answer on standard output} {--to-the-end : Read all of it, and keep nothing} {--onward : What the answer says about further pages, on standard output} {--columns : Where its records are and the tables they suggest, as a source file has them, on standard output} {--yes : Send it though it writes} {--curl : The request as a cURL command on standard output} {--har= : A file for the exchanges} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
 
     protected $description = 'Tries an endpoint and says what happened';
 
@@ -54,9 +59,32 @@ final class TryEndpoint extends SpringCommand
                 return $this->toTheEnd($row, $file, $environment);
             }
             $try = $tries->endpoint($row, $file, $endpoint, $environment, $this->somebody(), $given + $endpoint->ask()->tryValues());
+            if ($this->option('columns') && $try->succeeded) {
+                $this->columns($row, $endpoint, $environment, $try);
+            }
         }
 
         return $this->report($try);
+    }
+
+    /**
+     * What may stand under `answer` and `flatten`; why it is so goes to a person.
+     */
+    private function columns(Endpoint $row, EndpointDefinition $endpoint, Environment $environment, Tryout $try): void
+    {
+        $answer = $endpoint->endpoint['answer'] ?? [];
+        if (! $endpoint->answer()->isChosen()) {
+            $first = AnswerInHand::of($try->exchanges->first(), null, $endpoint->answer());
+            $found = $first->isThere ? (new RecordsFinder)->find($first->document)[0] ?? null : null;
+            $answer = ($found->answer ?? []) + $answer;
+            $this->say('Records: '.($found->why ?? 'none were found').'.');
+            $endpoint = new EndpointDefinition(array_filter(['answer' => $answer]) + $endpoint->endpoint);
+        }
+        $proposal = (new Proposer)->propose(ShapeSheet::sampled($row, $endpoint, $environment), (string) ($endpoint->endpoint['flatten']['table'] ?? str_replace('-', '_', $row->slug)));
+        foreach ([...$proposal->reasons, ...$proposal->notes] as $where => $note) {
+            $this->say("$where: $note");
+        }
+        $this->give(Yaml::dump(array_filter(['answer' => $answer, 'flatten' => $proposal->flatten]), 4, 2, Yaml::DUMP_EMPTY_ARRAY_AS_SEQUENCE));
     }
 
     /**

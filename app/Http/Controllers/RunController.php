@@ -108,6 +108,19 @@ final class RunController extends Controller
     }
 
     /**
+     * The tables of a run once more, from the pages that are kept, by what is published now.
+     */
+    public function rebuild(Request $request, Run $run): RedirectResponse
+    {
+        $this->authorize('update', $run);
+        if ($run->endpoint->source->published_version === null) {
+            return redirect()->route('runs.show', $run)->with('notice', 'Nothing of this source is published any more.');
+        }
+
+        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), rebuild: true));
+    }
+
+    /**
      * @return array<string, mixed>
      */
     private function seen(Run $run): array

@@ -4,11 +4,16 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Models\Drift;
 use App\Models\KeptTable;
 use App\Reservoir\KeepFailed;
+use App\Reservoir\KeptColumn;
 use App\Reservoir\Order;
+use App\Reservoir\TablePage;
 use App\Reservoir\TableReader;
 use App\Runs\Runs;
+use App\Secrets\Vault;
+use App\View\FieldHistory;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 
@@ -42,7 +47,8 @@ final class TableController extends Controller
         }
         $siblings = KeptTable::query()->where('endpoint_id', $table->endpoint_id)->where('environment_id', $table->environment_id)->whereKeyNot($table->id)->get();
 
-        return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->word('q'), 'siblings' => $siblings, 'run' => $table->endpoint->lastRun($this->environment())]);
+        return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->word('q'), 'siblings' => $siblings, 'run' => $table->endpoint->lastRun($this->environment()),
+            'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->word('fields') === 'all'), 'revealed' => $this->revealed($table, $page)]);
     }
 
     public function refresh(string $name, Runs $runs): RedirectResponse
@@ -51,6 +57,30 @@ final class TableController extends Controller
         $this->authorize('update', $table->endpoint->source);
 
         return redirect()->route('runs.show', $runs->queue($table->endpoint, $this->environment(), $this->person()));
+    }
+
+    /**
+     * What is kept encrypted, for those who may read it and ask for it.
+     *
+     * @return array<string, string> as kept → as it was
+     */
+    private function revealed(KeptTable $table, ?TablePage $page): array
+    {
+        $sealed = array_keys(array_filter($table->keptColumns(), static fn (KeptColumn $column): bool => $column->mask === 'encrypt'));
+        if ($sealed === [] || $this->word('reveal') !== '1' || $page === null || ! $this->person()->can('update', $table->endpoint->source)) {
+            return [];
+        }
+        $masks = app(Vault::class)->masks();
+        $opened = [];
+        foreach ($page->rows as $row) {
+            foreach ($sealed as $place) {
+                if ($row[$place] !== null) {
+                    $opened[$row[$place]] = $masks->open($row[$place]) ?? $row[$place];
+                }
+            }
+        }
+
+        return $opened;
     }
 
     private function table(string $name): KeptTable

@@ -10,6 +10,9 @@ use App\View\Tree\DocumentNodes;
 use App\View\Tree\Nodes;
 use App\View\Tree\StoredNodes;
 use App\View\Tree\Stub;
+use DeepSpring\Answer\AnswerDefinition;
+use DeepSpring\Answer\Format\Formats;
+use DeepSpring\Answer\Format\Read;
 use DeepSpring\Answer\JsonBody;
 use DeepSpring\Answer\UnreadableAnswer;
 
@@ -29,10 +32,12 @@ final readonly class AnswerInHand
         /** Whether an answer came whose body was not kept. */
         public bool $isGone,
         private ?Exchange $exchange,
+        /** How it was read; null for a sample. */
+        public ?Read $read = null,
     ) {
     }
 
-    public static function of(?Exchange $exchange, mixed $sample): self
+    public static function of(?Exchange $exchange, mixed $sample, ?AnswerDefinition $answer = null): self
     {
         if ($exchange !== null && $exchange->error === null && $exchange->status !== null) {
             $isLarge = $exchange->bytes > AnswerParts::LARGE;
@@ -42,7 +47,9 @@ final readonly class AnswerInHand
                 return new self(null, false, false, false, true, $exchange);
             }
             try {
-                return new self(JsonBody::decode($text), true, $digest !== null, false, false, $exchange);
+                $read = $digest !== null ? new Read(JsonBody::decode($text), 'json') : ($answer === null ? (new Formats)->read($text, (string) $exchange->header('content-type')) : $answer->read($text, (string) $exchange->header('content-type')));
+
+                return new self($read->document, true, $digest !== null, false, false, $exchange, $read);
             } catch (UnreadableAnswer) {
                 return new self(null, false, false, false, false, $exchange);
             }

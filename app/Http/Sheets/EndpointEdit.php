@@ -14,6 +14,7 @@ use DeepSpring\Ask\Does;
 use DeepSpring\Ask\RecordSets;
 use DeepSpring\Describe\BodyFromSample;
 use DeepSpring\Describe\Columns;
+use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Proposal\Proposer;
 use DeepSpring\Flatten\SafeNames;
 use DeepSpring\SourceFile\EndpointDefinition;
@@ -56,6 +57,7 @@ final readonly class EndpointEdit
             $do === 'node-column' => $this->withNodeAsColumn($endpoint),
             $do === 'node-input' => $this->withNodeAsValue($endpoint),
             $do === 'node-cursor' => $this->withNodeAsCursor($endpoint),
+            preg_match('/^records-([0-9])$/D', $do, $part) === 1 => $this->withRecords($endpoint, (int) $part[1]),
             preg_match('/^onward-([0-9])$/D', $do, $part) === 1 => $this->withProposal($endpoint, (int) $part[1]),
             preg_match('/^add-column-(\d+)$/D', $do, $part) === 1 => $this->withColumn($endpoint, (int) $part[1]),
             default => $endpoint,
@@ -85,7 +87,7 @@ final readonly class EndpointEdit
     {
         $sheet = new EndpointSheet($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment);
         if ($sheet->records !== []) {
-            $endpoint['flatten'] = (new Proposer)->propose($sheet->records, $endpoint['flatten']['table'] ?? $this->tableName($endpoint))->flatten;
+            $endpoint['flatten'] = (new Proposer)->propose($sheet->answer->isSample ? $sheet->records : (ShapeSheet::sampled($this->row, new EndpointDefinition($endpoint), $this->environment) ?: $sheet->records), $endpoint['flatten']['table'] ?? $this->tableName($endpoint), $sheet->page->members)->flatten + array_intersect_key($endpoint['flatten'] ?? [], ['leave_out' => 1]);
         }
 
         return $endpoint;
@@ -98,10 +100,8 @@ final readonly class EndpointEdit
     private function withColumn(array $endpoint, int $table): array
     {
         $new = ['name' => 'column_'.random_int(100, 999), 'from' => '$', 'type' => 'json'];
-        if ($table === 0 && isset($endpoint['flatten'])) {
-            $endpoint['flatten']['columns'][] = $new;
-        } elseif (isset($endpoint['flatten']['branches'][$table - 1])) {
-            $endpoint['flatten']['branches'][$table - 1]['columns'][] = $new;
+        if (isset($endpoint['flatten'])) {
+            $endpoint['flatten'] = FlattenTables::change($endpoint['flatten'], $table, static fn (array $one): array => ['columns' => [...$one['columns'], $new]] + $one);
         }
 
         return $endpoint;
@@ -250,6 +250,21 @@ final readonly class EndpointEdit
      * @param  array<string, mixed>  $endpoint
      * @return array<string, mixed>
      */
+    private function withRecords(array $endpoint, int $number): array
+    {
+        $proposal = (new EndpointSheet($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment))->recordProposals()[$number] ?? null;
+        if ($proposal === null) {
+            return $endpoint;
+        }
+        $answer = $proposal->answer + array_diff_key($endpoint['answer'] ?? [], ['records' => 1, 'rows' => 1]);
+
+        return $answer === [] ? array_diff_key($endpoint, ['answer' => 1]) : ['answer' => $answer] + $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
     private function withProposal(array $endpoint, int $number): array
     {
         $proposal = (new EndpointSheet($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment))->proposals()[$number] ?? null;
@@ -277,7 +292,7 @@ final readonly class EndpointEdit
         $words = explode('/', RecordSets::path((string) ($endpoint['ask']['path'] ?? '')));
         $name = SafeNames::clean(end($words) ?: $this->row->slug);
         foreach ($this->file->document['endpoints'] ?? [] as $one) {
-            foreach (isset($one['flatten']) && $one['slug'] !== $this->row->slug ? [$one['flatten'], ...($one['flatten']['branches'] ?? [])] : [] as $table) {
+            foreach (isset($one['flatten']) && $one['slug'] !== $this->row->slug ? Plan::tablesIn($one['flatten']) : [] as $table) {
                 if (SafeNames::clean($table['table']) === $name) {
                     return SafeNames::clean($this->row->slug);
                 }

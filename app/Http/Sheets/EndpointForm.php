@@ -160,24 +160,23 @@ final readonly class EndpointForm
     }
 
     /**
-     * @param  array<array-key, mixed>  $tables  the main one first
+     * @param  array<array-key, mixed>  $tables  by their number, the main one first; one that is missing is left out
      * @param  array<string, mixed>  $was
      * @return array<string, mixed>
      */
     private function flatten(array $tables, array $was): array
     {
-        $flatten = [];
-        foreach (array_values(array_filter($tables, is_array(...))) as $number => $form) {
-            $old = $number === 0 ? $was : ($was['branches'][(int) self::text($form, 'was')] ?? []);
-            $table = $this->table($form, $old);
-            if ($number === 0) {
-                $flatten = $table;
-            } elseif ($table['columns'] !== []) {
-                $flatten['branches'][] = $table;
-            }
+        if ($was === []) {
+            $form = is_array($tables[0] ?? null) ? $this->table($tables[0], []) : ['columns' => []];
+
+            return $form['columns'] === [] ? [] : $form;
         }
 
-        return ($flatten['columns'] ?? []) === [] ? [] : $flatten;
+        return FlattenTables::each($was, function (array $old, int $number) use ($tables): ?array {
+            $table = is_array($tables[$number] ?? null) ? $this->table($tables[$number], $old) : null;
+
+            return $table === null || $table['columns'] === [] ? null : $table;
+        });
     }
 
     /**
@@ -205,8 +204,10 @@ final readonly class EndpointForm
         if (isset($was['from'])) {
             $table['from'] = self::text($form, 'from') ?: $was['from'];
         }
+        $where = array_key_exists('where', $form) ? self::text($form, 'where') : (string) ($was['where'] ?? '');
+        $rest = array_diff_key($was, ['key' => 1, 'columns' => 1, 'table' => 1, 'where' => 1, 'from' => 1]);
 
-        return $table + ['key' => $key, 'columns' => $columns] + array_diff_key($was, ['branches' => isset($was['branches']), 'key' => 1, 'columns' => 1, 'table' => 1]);
+        return $table + ['key' => $key] + ($where === '' ? [] : ['where' => $where]) + ['columns' => $columns] + $rest;
     }
 
     /**
@@ -216,19 +217,14 @@ final readonly class EndpointForm
      */
     private function column(array $row, string $name, string $from, array $was): array
     {
-        $column = array_diff_key($was, ['name' => 1, 'from' => 1, 'parent' => 1, 'position' => 1, 'input' => 1, 'type' => 1]);
-        $source = match (true) {
-            $from === 'position' => ['position' => 1],
-            preg_match('/^parent\s+(\$.*)$/sD', $from, $part) === 1 => ['parent' => $part[1]],
-            preg_match('/^input\s+(\S+)$/D', $from, $part) === 1 => ['input' => $part[1]],
-            default => ['from' => str_starts_with($from, '$') ? $from : '$.'.$from],
-        };
-        $type = self::text($row, 'type') ?: 'text';
-        $column = ['name' => $name] + $source + ['type' => $type] + $column;
-        foreach (['many', 'with', 'on_bad', 'zone', 'read_as'] as $field) {
+        $column = array_diff_key($was, ['name' => 1, 'from' => 1, 'parent' => 1, 'envelope' => 1, 'member' => 1, 'position' => 1, 'input' => 1, 'compute' => 1, 'up' => 1, 'type' => 1]);
+        $source = self::sourceOf($from);
+        $type = self::text($row, 'type') ?: ($was['type'] ?? (isset($source['compute']) ? '' : 'text'));
+        $column = ['name' => $name] + $source + ($type === '' ? [] : ['type' => $type]) + $column;
+        foreach (['many', 'with', 'on_bad', 'zone', 'read_as', 'mask', 'comment'] as $field) {
             if (array_key_exists($field, $row)) {
                 $value = is_string($row[$field]) ? $row[$field] : '';
-                if ($value === '') {
+                if ($value === '' || $field === 'mask' && $value === 'none' || $field === 'on_bad' && $value === 'reject-value') {
                     unset($column[$field]);
                 } else {
                     $column[$field] = $value;
@@ -241,10 +237,47 @@ final readonly class EndpointForm
             unset($column['scale']);
         }
         if ($type !== 'datetime') {
-            unset($column['zone'], $column['read_as']);
+            unset($column['zone']);
+        }
+        // How the values of one type are written says nothing of another.
+        if ($type !== ($was['type'] ?? $type) && ! array_key_exists('read_as', $row) || in_array($type, ['text', 'uuid'], true)) {
+            unset($column['read_as']);
         }
 
         return $column;
+    }
+
+    /**
+     * One column with what was set of it.
+     *
+     * @param  array<string, mixed>  $form
+     * @param  array<string, mixed>  $was
+     * @return array<string, mixed>
+     */
+    public function columnOf(array $form, array $was): array
+    {
+        return $this->column($form, $was['name'], self::text($form, 'from') ?: self::fromOf($was), $was);
+    }
+
+    /**
+     * What is typed as the source of a column.
+     *
+     * @return array<string, mixed>
+     */
+    public static function sourceOf(string $from): array
+    {
+        $up = preg_match('/\s+up\s+([1-8])$/D', $from, $part) === 1 ? ['up' => (int) $part[1]] : [];
+        $bare = $up === [] ? $from : substr($from, 0, -strlen($part[0]));
+
+        return match (true) {
+            $bare === 'position' => ['position' => 1] + $up,
+            $bare === 'member' => ['member' => true] + $up,
+            preg_match('/^parent\s+(\$.*)$/sD', $bare, $found) === 1 => ['parent' => $found[1]] + $up,
+            preg_match('/^envelope\s+(\$.*)$/sD', $from, $found) === 1 => ['envelope' => $found[1]],
+            preg_match('/^input\s+(\S+)$/D', $from, $found) === 1 => ['input' => $found[1]],
+            str_starts_with($from, '=') => ['compute' => trim(substr($from, 1))],
+            default => ['from' => str_starts_with($from, '$') ? $from : '$.'.$from],
+        };
     }
 
     /**
@@ -254,10 +287,15 @@ final readonly class EndpointForm
      */
     public static function fromOf(array $column): string
     {
+        $up = isset($column['up']) && $column['up'] > 0 ? " up {$column['up']}" : '';
+
         return match (true) {
-            isset($column['position']) => 'position',
-            isset($column['parent']) => 'parent '.$column['parent'],
+            isset($column['position']) => "position$up",
+            isset($column['member']) => "member$up",
+            isset($column['parent']) => "parent {$column['parent']}$up",
+            isset($column['envelope']) => 'envelope '.$column['envelope'],
             isset($column['input']) => 'input '.$column['input'],
+            isset($column['compute']) => '= '.$column['compute'],
             default => (string) ($column['from'] ?? ''),
         };
     }

@@ -12,15 +12,20 @@ use App\Models\Run;
 use App\Models\Tryout;
 use App\Reservoir\TableShape;
 use App\Runs\Strata;
+use App\Secrets\Vault;
 use App\View\JsonTree;
 use App\View\Ladder;
+use DeepSpring\Answer\Records;
 use DeepSpring\Answer\Shape;
 use DeepSpring\Ask\Does;
 use DeepSpring\Ask\RecordSets;
 use DeepSpring\Diagnose\ErrorBody;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
+use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Proposal\Proposer;
+use DeepSpring\Flatten\Proposal\RecordsFinder;
+use DeepSpring\Flatten\Proposal\RecordsProposal;
 use DeepSpring\Flatten\Reject;
 use DeepSpring\Onward\Detect\Detector;
 use DeepSpring\Onward\Detect\FirstAnswer;
@@ -47,6 +52,8 @@ final class EndpointSheet
     public readonly AnswerInHand $answer;
 
     public readonly mixed $document;
+
+    public readonly Records $page;
 
     /** @var list<mixed> */
     public readonly array $records;
@@ -82,10 +89,11 @@ final class EndpointSheet
         $this->first = $this->try?->exchanges->first();
         $this->run = $row->lastRun($environment);
         $this->ask = new AskPreview($row, $file, $definition, $environment, $faults);
-        $this->answer = AnswerInHand::of($this->try?->succeeded === true || ! isset($this->endpoint['answer']['sample']) ? $this->first : null, $this->endpoint['answer']['sample'] ?? null);
+        $this->answer = AnswerInHand::of($this->try?->succeeded === true || ! isset($this->endpoint['answer']['sample']) ? $this->first : null, $this->endpoint['answer']['sample'] ?? null, $definition->answer());
         $document = $this->answer->document;
         $isSuccess = $this->answer->isSample || $this->first !== null && in_array($this->first->status, $definition->answer()->ok, true);
-        $records = $this->answer->isThere && $isSuccess ? $definition->answer()->records($document) : [];
+        $this->page = ! $this->answer->isThere || ! $isSuccess ? new Records([]) : ($this->answer->read === null ? $definition->answer()->page($document) : $definition->answer()->pageOf($this->answer->read));
+        $records = $this->page->values;
         $this->document = $document;
         $this->records = $records;
         [$this->tables, $this->rejects, $this->rejected, $this->flattenFault] = $this->flatten();
@@ -173,6 +181,21 @@ final class EndpointSheet
         $failed = $this->endpoint['onward'] ?? [];
 
         return array_values(array_filter($found, static fn (Proposal $one): bool => $one->onward !== $failed && ($one->onward['style'] !== $style || ($one->onward['send_as'] ?? $one->onward['link'] ?? '') !== ($failed['send_as'] ?? $failed['link'] ?? ''))));
+    }
+
+    /**
+     * Where the records may be, as long as nothing is found where they are said to be.
+     *
+     * @return list<RecordsProposal>
+     */
+    public function recordProposals(): array
+    {
+        $isSet = isset($this->endpoint['answer']['records']) || isset($this->endpoint['answer']['rows']);
+        if (! $this->answer->isThere || $this->definition->does() !== Does::List || $isSet && $this->records !== [] || $this->failedAt() === 'ask' && ! $this->answer->isSample) {
+            return [];
+        }
+
+        return array_slice((new RecordsFinder)->find($this->document), 0, 3);
     }
 
     /**
@@ -304,7 +327,7 @@ final class EndpointSheet
         if ($plan !== null && $this->records !== []) {
             try {
                 $inputs = array_map(static fn (array $values): string => implode(',', $values), $this->definition->ask()->tryValues());
-                $batch = (new Flattener($plan, $inputs))->flatten($this->records);
+                $batch = (new Flattener($plan, $inputs, app(Vault::class)->masks()))->flatten($this->page);
                 foreach ($plan->tables() as $number => $table) {
                     $tables[] = new PreviewTable(new TableShape($table), $batch->rows[$number]);
                 }
@@ -326,7 +349,7 @@ final class EndpointSheet
     private function notesFor(\DeepSpring\Flatten\Proposal\Proposal $proposal): array
     {
         $byPath = [];
-        foreach ([$proposal->flatten, ...($proposal->flatten['branches'] ?? [])] as $table) {
+        foreach (Plan::tablesIn($proposal->flatten) as $table) {
             foreach ($table['columns'] as $column) {
                 $note = $proposal->notes["{$table['table']}.{$column['name']}"] ?? null;
                 if ($note !== null && isset($column['from'])) {
@@ -335,7 +358,7 @@ final class EndpointSheet
             }
         }
         $notes = [];
-        foreach ([$this->endpoint['flatten'] ?? [], ...($this->endpoint['flatten']['branches'] ?? [])] as $table) {
+        foreach (isset($this->endpoint['flatten']) ? Plan::tablesIn($this->endpoint['flatten']) : [] as $table) {
             foreach ($table['columns'] ?? [] as $column) {
                 $note = $byPath[($table['from'] ?? '').' '.($column['from'] ?? '-')] ?? null;
                 if ($note !== null) {

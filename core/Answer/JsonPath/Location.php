@@ -19,21 +19,39 @@ final readonly class Location
     }
 
     /**
+     * Names and indexes from the root.
+     *
+     * @return list<string|int>
+     */
+    public function steps(): array
+    {
+        $steps = [];
+        for ($at = $this; $at->parent !== null; $at = $at->parent) {
+            $steps[] = $at->step ?? 0;
+        }
+
+        return array_reverse($steps);
+    }
+
+    /**
      * The normalized path (RFC 9535 §2.7).
      */
     public function __toString(): string
     {
-        $steps = [];
-        for ($at = $this; $at->parent !== null; $at = $at->parent) {
-            $steps[] = self::step($at->step ?? 0);
-        }
-
-        return '$'.implode('', array_reverse($steps));
+        return '$'.implode('', array_map(self::step(...), $this->steps()));
     }
 
     public static function step(string|int $step): string
     {
         return is_int($step) ? "[$step]" : "['".self::escape($step)."']";
+    }
+
+    /**
+     * A step as people write it: `.name` where that is possible.
+     */
+    public static function short(string|int $step): string
+    {
+        return is_string($step) && preg_match('/^[A-Za-z_][A-Za-z0-9_]*$/D', $step) === 1 ? ".$step" : self::step($step);
     }
 
     private static function escape(string $name): string

@@ -70,7 +70,7 @@ final class ColumnsFromSchema
         }
         $best = null;
         foreach ($this->lists($answer, '$', $place, 0) as [$path, $name, $depth, $items]) {
-            $rank = [$items->type === 'object' ? 1 : 0, in_array(strtolower($name), Columns::LISTS, true) ? 1 : 0, -$depth];
+            $rank = [$items->type === 'object' ? 1 : 0, in_array(strtolower($name), \DeepSpring\Flatten\Proposal\RecordsFinder::LISTS, true) ? 1 : 0, -$depth];
             if ($items->type === 'object' && ($best === null || $rank > $best[0])) {
                 $best = [$rank, "{$path}[*]", $items];
             }

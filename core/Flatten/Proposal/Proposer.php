@@ -4,177 +4,227 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Proposal;
 
+use DeepSpring\Flatten\Proposal\Guess\Guesses;
 use DeepSpring\Flatten\SafeNames;
 
 /**
- * Sample records → a plan: objects folded into prefixed columns, arrays of objects as branches,
- * arrays of values joined, types by what survives, a key where one is seen.
+ * Sample records → a plan: objects folded into columns, arrays and dictionaries as branches or
+ * joined, types by what survives, a key where one is seen.
  */
 final class Proposer
 {
+    /** Levels of objects that are folded, tried until the columns are not too many. */
+    private const DEPTHS = [8, 4, 2, 1];
+
+    private const MOST_COLUMNS = 400;
+
+    /** Columns at most, whatever the records have. */
+    private const LIMIT = 500;
+
+    /** Levels of branches; what lies deeper is kept as JSON. */
+    private const BRANCHES = 4;
+
     /** @var array<string, string> */
     private array $notes = [];
 
+    /** @var array<string, string> */
+    private array $reasons = [];
+
+    /** @var list<string> */
+    private array $asks = [];
+
+    /** @var array<string, true> */
+    private array $tables = [];
+
+    private readonly Guesses $guesses;
+
+    private readonly Shapes $shapes;
+
+    /**
+     * @param  bool  $prefix  whether a column of a folded object carries the object's name, or only where its own is not unique
+     */
+    public function __construct(private readonly bool $prefix = true)
+    {
+        $this->guesses = new Guesses;
+        $this->shapes = new Shapes;
+    }
+
     /**
      * @param  list<mixed>  $records
+     * @param  list<string>|null  $members  names under which they stand, where they are members of an object
      */
-    public function propose(array $records, string $table): Proposal
+    public function propose(array $records, string $table, ?array $members = null): Proposal
     {
-        $this->notes = [];
-        $table = SafeNames::clean($table);
-        $structure = new Structure($records);
-        [$columns, $branchPaths] = $this->columns($structure, $table);
-        $key = $this->key($structure, $columns);
-
-        $branches = [];
-        $tables = [$table];
-        foreach ($branchPaths as $path => $names) {
-            $tables[] = SafeNames::clean($this->singular($table).'_'.implode('_', $names));
-            $branches[$path] = '';
+        [$this->notes, $this->reasons, $this->asks, $this->tables] = [[], [], [], []];
+        $field = new Field;
+        foreach ($records as $record) {
+            $field->take($record);
         }
-        $tables = SafeNames::all($tables);
-        foreach (array_keys($branchPaths) as $number => $path) {
-            $branches[$path] = $this->branch($structure, $path, $tables[$number + 1], $columns, $key);
-        }
+        $leading = $members === null ? [] : [['name' => $this->memberName([$table]), 'member' => true, 'type' => 'text']];
+        $flatten = $this->table($field, $records, SafeNames::clean($table), $leading, null, 0);
 
-        return new Proposal(['table' => $table, 'key' => $key, 'columns' => $columns] + ($branches === [] ? [] : ['branches' => array_values($branches)]), $this->notes);
+        return new Proposal($flatten, $this->notes, $this->reasons, $this->asks);
     }
 
     /**
-     * @return array{list<array<string, mixed>>, array<string, list<string>>} columns, and the arrays of objects
+     * @param  list<mixed>  $records
+     * @param  list<array<string, mixed>>  $leading  columns that come before those of the records
+     * @return array<string, mixed>
      */
-    private function columns(Structure $structure, string $table): array
+    private function table(Field $field, array $records, string $name, array $leading, ?string $from, int $level): array
     {
-        $columns = [];
-        $branches = [];
-        $names = [];
-        foreach ($structure->fields as $path => $stats) {
-            $elements = $structure->elements[$path] ?? null;
-            if ($elements !== null && $stats->structures === $stats->values && $this->areRecords($elements)) {
-                $branches[$path] = $structure->names[$path];
-
-                continue;
+        $name = $this->tableName($name);
+        $drafts = $branches = [];
+        foreach (self::DEPTHS as $depth) {
+            $found = (new Layout($this->shapes, $records, $depth, $level < self::BRANCHES))->of($field);
+            [$drafts, $branches] = [$found->columns, $found->branches];
+            if (count($drafts) <= self::MOST_COLUMNS) {
+                break;
             }
-            $column = ['name' => '', 'from' => $path];
-            if ($elements !== null && $stats->structures === $stats->values && $this->areValues($elements)) {
-                $column = ['name' => '', 'from' => $path.'[*]', 'type' => 'text', 'many' => 'join', 'with' => $this->separator($elements)];
-            } else {
-                $type = $stats->type();
-                $column += array_diff_key($type, ['note' => true]);
-                $this->notes[$path] = (string) $type['note'];
-            }
-            $columns[] = $column;
-            $names[] = implode('_', $structure->names[$path]);
         }
+        $left = count($drafts) - self::LIMIT;
+        if ($left > 0) {
+            $drafts = array_slice($drafts, 0, self::LIMIT);
+            $this->reasons[$name] = "$left more fields were found than a table can hold well; add those that are needed from the list of fields";
+        }
+        [$columns, $fields] = $this->columns($drafts, $leading, $name);
+        $flatten = ['table' => $name];
+        if ($from !== null) {
+            $flatten['from'] = $from;
+        }
+        if ($level === 0) {
+            [$key, $why] = $leading === [] ? (new KeyFinder)->find($columns, $fields, $records) : [[(string) $columns[0]['name']], 'the name under which each record stands'];
+            $columns = [...array_values(array_filter($columns, static fn (array $column): bool => in_array($column['name'], $key, true))), ...array_values(array_filter($columns, static fn (array $column): bool => ! in_array($column['name'], $key, true)))];
+            $this->reasons["$name.key"] = $why;
+        } else {
+            $key = array_column(array_slice($columns, 0, count($leading)), 'name');
+            // Without the key of the parent nothing says whose element it is.
+            $key = array_filter($leading, static fn (array $column): bool => isset($column['parent']) || isset($column['up'])) === [] ? [] : $key;
+        }
+        $flatten += ['key' => $key, 'columns' => $columns];
+        foreach ($branches as $branch) {
+            $flatten['branches'][] = $this->branch($branch, $records, $name, $columns, $key, $level + 1);
+        }
+
+        return $flatten;
+    }
+
+    /**
+     * @param  list<Draft>  $drafts
+     * @param  list<array<string, mixed>>  $leading
+     * @return array{list<array<string, mixed>>, array<string, Field>} columns, and the fields by their path
+     */
+    private function columns(array $drafts, array $leading, string $table): array
+    {
+        $columns = $leading;
+        $fields = [];
+        $names = array_map(static fn (array $column): string => (string) $column['name'], $leading);
+        $notes = array_fill(0, count($leading), null);
+        $lasts = array_count_values(array_map(static fn (Draft $draft): string => SafeNames::clean($draft->last()), $drafts));
+        foreach ($drafts as $draft) {
+            $short = $lasts[SafeNames::clean($draft->last())] === 1;
+            $names[] = ! $this->prefix && $short ? $draft->last() : implode('_', $draft->names);
+            $type = $draft->column === null ? $this->guesses->of($draft->field->stats(), $draft->last()) : null;
+            $columns[] = ['name' => '', 'from' => $draft->path] + ($draft->column ?? $type->column ?? []);
+            $notes[] = $draft->note ?? $type?->note;
+            if ($type?->asks === true) {
+                $this->asks[] = (string) (count($columns) - 1);
+            }
+            $fields[$draft->path] = $draft->field;
+        }
+        $asked = [];
         foreach (SafeNames::all($names) as $number => $name) {
             $columns[$number]['name'] = $name;
-            $path = (string) $columns[$number]['from'];
-            if (($this->notes[$path] ?? '') !== '') {
-                $this->notes["$table.$name"] = $this->notes[$path];
+            if ($notes[$number] !== null) {
+                $this->notes["$table.$name"] = $notes[$number];
             }
-            unset($this->notes[$path]);
+            if (in_array((string) $number, $this->asks, true)) {
+                $asked[] = "$table.$name";
+            }
         }
+        $this->asks = [...array_filter($this->asks, static fn (string $one): bool => str_contains($one, '.')), ...$asked];
 
-        return [$columns, $branches];
+        return [$columns, $fields];
     }
 
     /**
+     * @param  list<mixed>  $records
      * @param  list<array<string, mixed>>  $parentColumns
      * @param  list<string>  $parentKey
      * @return array<string, mixed>
      */
-    private function branch(Structure $structure, string $path, string $table, array $parentColumns, array $parentKey): array
+    private function branch(BranchDraft $branch, array $records, string $parent, array $parentColumns, array $parentKey, int $level): array
     {
-        $inside = new Structure($structure->elements[$path]);
-        [$columns] = $this->columns($inside, $table);
         $leading = [];
         foreach ($parentColumns as $column) {
             if (in_array($column['name'], $parentKey, true)) {
-                $name = (string) $column['name'];
-                $leading[] = ['name' => in_array($name, ['id', 'ref', 'key', 'number', 'code'], true) ? SafeNames::clean($this->singular((string) explode('_', $table)[0]).'_'.$name) : $name, 'parent' => $column['from']] + array_diff_key($column, ['name' => 1, 'from' => 1]);
+                $leading[] = self::fromAbove($column, $this->singular((string) preg_replace('/^.*_(?=[^_]+$)/', '', $parent)));
             }
         }
-        $leading[] = ['name' => 'position', 'position' => 1, 'type' => 'integer'];
-        $all = [...$leading, ...$columns];
-        foreach (SafeNames::all(array_map(static fn (array $column): string => (string) $column['name'], $all)) as $number => $name) {
-            $was = (string) $all[$number]['name'];
-            if ($was !== $name && isset($this->notes["$table.$was"])) {
-                $this->notes["$table.$name"] = $this->notes["$table.$was"];
-            }
-            $all[$number]['name'] = $name;
+        if ($branch->isDictionary) {
+            $leading[] = ['name' => $this->memberName($branch->names), 'member' => true, 'type' => 'text'];
+        } else {
+            $leading[] = ['name' => 'position', 'position' => 1, 'type' => 'integer'];
         }
-        $key = $parentKey === [] ? [] : array_map(static fn (array $column): string => $column['name'], array_slice($all, 0, count($leading)));
+        $inside = [];
+        $path = \DeepSpring\Answer\JsonPath\JsonPath::parse($branch->from);
+        foreach ($records as $record) {
+            array_push($inside, ...$path->values($record));
+        }
+        $name = SafeNames::clean($this->singular($parent).'_'.implode('_', $branch->names));
+        $flatten = $this->table($branch->field, $inside, $name, $leading, $branch->from, $level);
+        $this->reasons[$flatten['table']] = $branch->why;
 
-        return ['table' => $table, 'from' => $path.'[*]', 'key' => $key, 'columns' => $all];
+        return $flatten;
     }
 
     /**
-     * The first column that is unique and never empty, those named like identifiers before others.
+     * A column of a table as the tables below it name it.
      *
-     * @param  list<array<string, mixed>>  $columns
-     * @return list<string>
+     * @param  array<string, mixed>  $column
+     * @return array<string, mixed>
      */
-    private function key(Structure $structure, array $columns): array
+    private static function fromAbove(array $column, string $parent): array
     {
-        $ranked = [];
-        foreach ($columns as $order => $column) {
-            $stats = $structure->fields[$column['from']] ?? null;
-            if ($stats === null || $stats->values < $structure->records || ! $stats->isUnique() || ! in_array($column['type'] ?? '', ['integer', 'text'], true)) {
-                continue;
-            }
-            $name = (string) $column['name'];
-            $rank = match (true) {
-                $name === 'id' => 0,
-                preg_match('/(^|_)(id|uuid|key|ref|number|code|no|slug)_?$/D', $name) === 1 => 1 + substr_count($name, '_'),
-                default => 99,
-            };
-            if ($rank < 99) {
-                $ranked[] = [$rank, $order, $name];
-            }
-        }
-        sort($ranked);
-
-        return $ranked === [] ? [] : [$ranked[0][2]];
-    }
-
-    /**
-     * @param  list<mixed>  $elements
-     */
-    private function areRecords(array $elements): bool
-    {
-        return $elements !== [] && array_filter($elements, static fn (mixed $one): bool => ! is_object($one)) === [];
-    }
-
-    /**
-     * @param  list<mixed>  $elements
-     */
-    private function areValues(array $elements): bool
-    {
-        return array_filter($elements, static fn (mixed $one): bool => is_array($one) || is_object($one)) === [];
-    }
-
-    /**
-     * A separator that none of the values holds.
-     *
-     * @param  list<mixed>  $elements
-     */
-    private function separator(array $elements): string
-    {
-        foreach ([', ', '; ', ' | '] as $separator) {
-            if (array_filter($elements, static fn (mixed $one): bool => is_string($one) && str_contains($one, trim($separator))) === []) {
-                return $separator;
-            }
+        $name = (string) $column['name'];
+        $shifted = array_diff_key($column, ['name' => 1, 'from' => 1]);
+        if (isset($column['from'])) {
+            $shifted = ['parent' => $column['from']] + $shifted;
+            $name = in_array($name, ['id', 'ref', 'key', 'number', 'code', 'uuid', 'slug', 'no'], true) ? SafeNames::clean("{$parent}_$name") : $name;
+        } else {
+            $shifted['up'] = ($column['up'] ?? 0) + 1;
+            $name = $name === 'position' ? SafeNames::clean("{$parent}_position") : $name;
         }
 
-        return "\n";
+        return ['name' => $name] + $shifted;
+    }
+
+    /**
+     * @param  list<string>  $names
+     */
+    private function memberName(array $names): string
+    {
+        $name = SafeNames::clean((string) end($names));
+
+        return str_starts_with($name, 'by_') && strlen($name) > 3 ? SafeNames::clean(substr($name, 3)) : 'member';
+    }
+
+    private function tableName(string $name): string
+    {
+        for ($try = $name, $number = 2; isset($this->tables[$try]); $number++) {
+            $try = substr($name, 0, 60)."_$number";
+        }
+        $this->tables[$try] = true;
+
+        return $try;
     }
 
     private function singular(string $table): string
     {
         return match (true) {
-            str_ends_with($table, 'ies') => substr($table, 0, -3).'y',
-            str_ends_with($table, 'ss') => $table,
-            str_ends_with($table, 's') => substr($table, 0, -1),
+            str_ends_with($table, 'ies') && strlen($table) > 4 => substr($table, 0, -3).'y',
+            str_ends_with($table, 'ss'), str_ends_with($table, 'us') => $table,
+            str_ends_with($table, 's') && strlen($table) > 2 => substr($table, 0, -1),
             default => $table,
         };
     }

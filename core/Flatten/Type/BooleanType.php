@@ -4,15 +4,30 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+/**
+ * True or false; `read_as` names two words that stand for them, like "yes/no".
+ */
 final readonly class BooleanType implements ColumnType
 {
+    private string $yes;
+
+    private string $no;
+
+    public function __construct(?string $readAs = null)
+    {
+        [$this->yes, $this->no] = explode('/', mb_strtolower($readAs ?? '/', 'UTF-8'), 2) + ['', ''];
+    }
+
     public function convert(mixed $value): string|Unfit
     {
+        $given = is_string($value) && $this->yes !== '' ? mb_strtolower(trim($value), 'UTF-8') : null;
+
         return match (true) {
-            $value === true, $value === 'true', $value === 1, $value === '1' => '1',
-            $value === false, $value === 'false', $value === 0, $value === '0' => '0',
+            $value === true, $value === 'true', $value === 1, $value === '1', $given === $this->yes => '1',
+            $value === false, $value === 'false', $value === 0, $value === '0', $given === $this->no => '0',
             is_array($value), is_object($value) => Unfit::structure($value),
-            default => new Unfit('neither true nor false'),
+            $value === '' => new Unfit('an empty string where true or false was expected'),
+            default => new Unfit($this->yes === '' ? 'neither true nor false' : "neither {$this->yes} nor {$this->no}"),
         };
     }
 

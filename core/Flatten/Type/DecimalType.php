@@ -19,9 +19,12 @@ final readonly class DecimalType implements ColumnType
 
     private int $whole;
 
-    public function __construct(public int $scale)
+    private ?WrittenNumber $written;
+
+    public function __construct(public int $scale, ?string $readAs = null)
     {
         $this->whole = self::PRECISION - $scale;
+        $this->written = WrittenNumber::of($readAs);
     }
 
     public function convert(mixed $value): string|Unfit
@@ -33,10 +36,13 @@ final readonly class DecimalType implements ColumnType
                 return $digits;
             }
             if (strlen(ltrim(str_replace(['-', '.'], '', (string) strtok($digits, 'e')), '0')) > self::SAFE_DIGITS) {
-                return new Unfit('more digits than a JSON number surely keeps; ask the API for text');
+                return Unfit::digits('more digits than a JSON number surely keeps; ask the API for text');
             }
         } elseif (is_int($value) || is_string($value)) {
-            $digits = (string) $value;
+            $digits = is_string($value) && $this->written !== null ? $this->written->plain($value) : (string) $value;
+            if ($digits instanceof Unfit) {
+                return $digits;
+            }
         } else {
             return is_bool($value) ? new Unfit('true or false where a number was expected') : Unfit::structure($value);
         }
@@ -61,6 +67,7 @@ final readonly class DecimalType implements ColumnType
             $digits === '' => new Unfit('an empty string where a number was expected'),
             preg_match('/^-?0\d/', $digits) === 1 => new Unfit('its leading zero would be lost; keep it as text'),
             str_starts_with($digits, '+') => new Unfit('its plus sign would be lost; keep it as text'),
+            preg_match('/^-?\d{1,3}(?:[.,\' ]\d{3})*[.,]\d+$|^-?\d+,\d+$/D', $digits) === 1 => new Unfit('not written as JSON writes numbers; say with read_as how it is written'),
             default => new Unfit('not a number'),
         };
     }

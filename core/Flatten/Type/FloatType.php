@@ -9,10 +9,23 @@ namespace DeepSpring\Flatten\Type;
  */
 final readonly class FloatType implements ColumnType
 {
+    private ?WrittenNumber $written;
+
+    public function __construct(?string $readAs = null)
+    {
+        $this->written = WrittenNumber::of($readAs);
+    }
+
     public function convert(mixed $value): string|Unfit
     {
         if (is_int($value)) {
             return abs($value) <= 9007199254740992 ? (string) $value : new Unfit('a whole number beyond 2^53, which a float would change');
+        }
+        if (is_string($value) && $this->written !== null) {
+            $value = $this->written->plain($value);
+            if ($value instanceof Unfit) {
+                return $value;
+            }
         }
         if (is_string($value) && preg_match('/^-?(?:0|[1-9]\d*)(?:\.\d+)?(?:[eE][+-]?\d+)?$/D', $value) === 1) {
             $value = (float) $value;

@@ -9,18 +9,27 @@ namespace DeepSpring\Flatten\Type;
  */
 final readonly class IntegerType implements ColumnType
 {
+    private ?WrittenNumber $written;
+
+    public function __construct(?string $readAs = null)
+    {
+        $this->written = WrittenNumber::of($readAs);
+    }
+
     public function convert(mixed $value): string|Unfit
     {
         if (is_int($value)) {
             return (string) $value;
         }
         if (is_string($value)) {
-            return $this->fromText($value);
+            $plain = $this->written?->plain($value) ?? $value;
+
+            return $plain instanceof Unfit ? $plain : $this->fromText($plain);
         }
         if (is_float($value)) {
             return match (true) {
                 floor($value) !== $value => new Unfit('not a whole number'),
-                abs($value) > 9007199254740991.0 => new Unfit('a number with an exponent beyond 2^53, whose last digits are not known'),
+                abs($value) > 9007199254740991.0 => Unfit::digits('a number with an exponent beyond 2^53, whose last digits are not known'),
                 default => (string) (int) $value,
             };
         }

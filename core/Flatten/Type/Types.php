@@ -12,7 +12,7 @@ final class Types
     /** Words of the source file → words of the screen. */
     public const LABELS = [
         'text' => 'text', 'integer' => 'whole number', 'decimal' => 'decimal', 'float' => 'float',
-        'boolean' => 'true or false', 'date' => 'date', 'datetime' => 'date and time', 'json' => 'JSON',
+        'boolean' => 'true or false', 'date' => 'date', 'time' => 'time of day', 'datetime' => 'date and time', 'uuid' => 'UUID', 'json' => 'JSON',
     ];
 
     /** Characters that a text column holds when it is part of a key. */
@@ -20,17 +20,21 @@ final class Types
 
     /**
      * @param  array<string, mixed>  $column  valid by the schema
+     *
+     * @throws Moment\UnusablePattern
      */
     public static function of(array $column, bool $inKey): ColumnType
     {
         return match ($column['type'] ?? 'text') {
-            'integer' => new IntegerType,
-            'decimal' => new DecimalType($column['scale'] ?? 2),
-            'float' => new FloatType,
-            'boolean' => new BooleanType,
-            'date' => new DateType,
+            'integer' => new IntegerType($column['read_as'] ?? null),
+            'decimal' => new DecimalType($column['scale'] ?? 2, $column['read_as'] ?? null),
+            'float' => new FloatType($column['read_as'] ?? null),
+            'boolean' => new BooleanType($column['read_as'] ?? null),
+            'date' => new DateType($column['read_as'] ?? 'iso'),
+            'time' => new TimeType($column['read_as'] ?? 'iso'),
             'datetime' => new DateTimeType($column['read_as'] ?? 'iso', $column['zone'] ?? null),
-            'json' => new JsonType,
+            'uuid' => new UuidType,
+            'json' => new JsonType(($column['read_as'] ?? '') === 'text'),
             default => new TextType($inKey ? self::KEY_LENGTH : null),
         };
     }

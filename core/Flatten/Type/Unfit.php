@@ -9,8 +9,16 @@ namespace DeepSpring\Flatten\Type;
  */
 final readonly class Unfit
 {
-    public function __construct(public string $reason)
+    public function __construct(
+        public string $reason,
+        /** Whether the digits as they were written would fit, which a float does not hold. */
+        public bool $needsDigits = false,
+    ) {
+    }
+
+    public static function digits(string $reason): self
     {
+        return new self($reason, true);
     }
 
     public static function structure(mixed $value): self

@@ -11,4 +11,4 @@
         <div id="faults-{{ $stratum }}" role="status" hx-swap-oob="true">@foreach ($sheet->faultsAt($stratum) as $sentence)<p class="fault mt-1">{{ ucfirst(trim($sentence)) }}</p>@endforeach</div>
     @endif
 @endforeach
-<button type="button" class="btn small ml-auto" id="propose" hx-swap-oob="true" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="propose" @disabled($sheet->records === [])>{{ isset($sheet->endpoint['flatten']) ? 'Propose anew' : 'Propose columns' }}</button>
+<button type="button" class="btn small" id="propose" hx-swap-oob="true" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="propose" @disabled($sheet->records === [])>{{ isset($sheet->endpoint['flatten']) ? 'Propose anew' : 'Propose columns' }}</button>

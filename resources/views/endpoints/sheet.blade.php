@@ -142,13 +142,13 @@
 
     <section class="cell" data-stratum tabindex="-1" aria-label="Flatten">
         @php($flatten = $e['flatten'] ?? null)
-        <div class="lab"><h2>Flatten</h2><small>{{ $flatten === null ? 'what the records become' : \App\View\Show::count(count($flatten['columns']), 'column').', '.\App\View\Show::count(count($flatten['branches'] ?? []), 'branch table') }}</small>
-            <button type="button" class="btn small ml-auto" id="propose" {!! $structural !!} name="do" value="propose" @disabled($sheet->records === [])>{{ $flatten === null ? 'Propose columns' : 'Propose anew' }}</button>
+        <div class="lab"><h2>Flatten</h2><small>{{ $flatten === null ? 'what the records become' : \App\View\Show::count(count($flatten['columns']), 'column').', '.\App\View\Show::count(count(\DeepSpring\Flatten\Plan::tablesIn($flatten)) - 1, 'branch table') }}</small>
+            <a class="btn small ml-auto" id="to-shape" href="{{ route('endpoints.shape', [$source, $sheet->row]) }}">Shape it</a>
+            <button type="button" class="btn small" id="propose" {!! $structural !!} name="do" value="propose" @disabled($sheet->records === [])>{{ $flatten === null ? 'Propose columns' : 'Propose anew' }}</button>
         </div>
         @if ($flatten !== null)
-            @foreach ([$flatten, ...($flatten['branches'] ?? [])] as $t => $table)
+            @foreach (array_values(\DeepSpring\Flatten\Plan::tablesIn($flatten)) as $t => $table)
                 <div class="mb-1 mt-3 flex items-center gap-2 text-sm">
-                    @if ($t > 0)<input type="hidden" name="tables[{{ $t }}][was]" value="{{ $t - 1 }}">@endif
                     <label class="flex items-center gap-1">{{ $t === 0 ? 'table' : 'branch table' }} <input class="f !w-40" id="t{{ $t }}-table" name="tables[{{ $t }}][table]" value="{{ $table['table'] }}" spellcheck="false"></label>
                     @if ($t > 0)<label class="flex items-center gap-1">from <input class="f !w-40" id="t{{ $t }}-from" name="tables[{{ $t }}][from]" value="{{ $table['from'] }}" spellcheck="false"></label>
                         <button type="button" class="x ml-auto" aria-label="Leave out the branch table {{ $table['table'] }}" {!! $structural !!} hx-params="not tables[{{ $t }}][columns]" hx-vals='{"do": "remove", "tables[{{ $t }}]": ""}'>×</button>@endif

@@ -4,7 +4,7 @@
 <div class="head">
     <div>
         <nav class="crumbs"><a href="{{ route('runs.index') }}">Runs</a> › {{ $run->id }}</nav>
-        <h1>{{ $run->endpoint->name }} <span class="tag">{{ $run->environment->name }}</span>@if ($run->isTry()) <span class="tag">long try</span>@endif</h1>
+        <h1>{{ $run->endpoint->name }} <span class="tag">{{ $run->environment->name }}</span>@if ($run->isTry()) <span class="tag">long try</span>@endif @if ($run->isRebuild()) <span class="tag">from kept pages</span>@endif</h1>
         <small>{{ $run->isTry() ? 'the draft' : "version {$run->version}" }} of {{ $run->endpoint->source->name }}{{ $run->user ? ', asked for by '.$run->user->name : '' }}, {{ ($run->started_at ?? $run->created_at)->format('Y-m-d H:i:s') }} UTC</small>
     </div>
     <div class="acts"><a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}">Open the endpoint</a></div>
@@ -24,6 +24,7 @@
         @endforeach
         </tbody></table>
         <x-pages :of="$rejects" one="value" />
+        <p class="mt-1"><a href="{{ route('runs.rejects', $run) }}">By reason, with search and export</a></p>
     @endif
 </div>
 @endsection

@@ -20,9 +20,12 @@
 </div>
 <div class="body">
     @if ($fault)<div class="diagnosis" role="alert">{{ $fault }}</div>@endif
+    @can('update', $table->endpoint->source)@include('tables.drift')@endcan
+    @if ($history)@include('tables.history')@endif
+    @if (collect($columns)->contains('mask', 'encrypt'))@can('update', $table->endpoint->source)<p class="mb-2 text-sm">@if ($revealed === [])<a href="{{ $link(['reveal' => 1]) }}">Show what is encrypted on this page</a>@else Encrypted values are shown, to you alone. <a href="{{ $link([]) }}">Hide them</a>@endif</p>@endcan @endif
     <details class="mb-3"><summary class="s">Columns and their types</summary>
-        <table class="rows mt-1 max-w-[900px]"><thead><tr><th>column</th><th>type</th><th>key</th>@can('view', $table->endpoint->source)<th>comes from</th>@endcan</tr></thead><tbody>
-        @foreach ($columns as $column)<tr><td class="m">{{ $column->name }}@if ($column->given !== $column->name) <span class="tag o">named {{ $column->given }} in the source</span>@endif</td><td>{{ $column->label }}</td><td>{{ in_array($column->name, $table->key, true) ? 'yes' : '' }}</td>@can('view', $table->endpoint->source)<td class="m">{{ $column->from }}</td>@endcan</tr>@endforeach
+        <table class="rows mt-1 max-w-[900px]"><thead><tr><th>column</th><th>type</th><th>key</th>@can('view', $table->endpoint->source)<th>comes from</th>@endcan<th>comment</th></tr></thead><tbody>
+        @foreach ($columns as $column)<tr><td class="m">{{ $column->name }}@if ($column->given !== $column->name) <span class="tag o">named {{ $column->given }} in the source</span>@endif</td><td>{{ $column->label }}</td><td>{{ in_array($column->name, $table->key, true) ? 'yes' : '' }}</td>@can('view', $table->endpoint->source)<td class="m">{{ $column->from }}</td>@endcan<td class="wrap">{{ $column->comment }}</td></tr>@endforeach
         </tbody></table>
     </details>
     @if ($page !== null)
@@ -36,7 +39,7 @@
             </tr></thead>
             <tbody>
             @forelse ($page->rows as $row)
-                <tr>@foreach ($row as $place => $value)<td @class(['n' => $columns[$place]->isNumber(), 'm' => in_array($columns[$place]->type, ['date', 'datetime', 'json'], true)])>{{ \App\View\Show::cell($value, $columns[$place]->type) }}</td>@endforeach</tr>
+                <tr>@foreach ($row as $place => $value)<td @class(['n' => $columns[$place]->isNumber(), 'm' => in_array($columns[$place]->type, ['date', 'datetime', 'json'], true)])>{{ \App\View\Show::cell($revealed[$value ?? ''] ?? $value, $columns[$place]->type) }}</td>@endforeach</tr>
             @empty
                 <tr><td colspan="{{ count($columns) }}">{{ $search !== '' ? "No row has “{$search}” in it." : 'The table is empty.' }}</td></tr>
             @endforelse

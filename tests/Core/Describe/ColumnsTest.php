@@ -19,7 +19,7 @@ final class ColumnsTest extends TestCase
     public static function answers(): iterable
     {
         yield 'a list' => ['[{"id": 1}]', '$[*]'];
-        yield 'a list of values' => ['[1, 2]', null];
+        yield 'a list of values' => ['[1, 2]', '$[*]'];
         yield 'an empty list' => ['[]', null];
         yield 'a wrapper' => ['{"data": [{"id": 1}], "next": null}', '$.data[*]'];
         yield 'a wrapper of another name' => ['{"positions": [{"id": 1}], "page": 1, "pages": 8}', '$.positions[*]'];
@@ -28,7 +28,7 @@ final class ColumnsTest extends TestCase
         yield 'a wrapper in a wrapper' => ['{"data": {"loans": [{"a": 1}]}}', '$.data.loans[*]'];
         yield 'a record with lists of its own' => ['{"id": 8812, "items": [{"line": 1}]}', null];
         yield 'an object without lists' => ['{"a": 1}', null];
-        yield 'a name with signs' => ['{"the loans": [{"a": 1}]}', '$["the loans"][*]'];
+        yield 'a name with signs' => ['{"the loans": [{"a": 1}]}', "$['the loans'][*]"];
         yield 'a value' => ['"x"', null];
     }
 

@@ -17,13 +17,17 @@
     <p class="mb-1"><span class="tag g">as the sample</span> the real answer has the shape of the sample.</p>
 @endif
 @if ($sheet->answer->isThere)
-    @php($wanted = $sheet->endpoint['answer']['records'] ?? null)
+    @php($wanted = $sheet->endpoint['answer']['records'] ?? $sheet->endpoint['answer']['rows']['data'] ?? null)
     @if ($sheet->failedAt() === 'ask' && ! $sheet->answer->isSample)
         <p class="s mb-1">What the service said with its {{ $sheet->first->status }}:</p>
     @elseif ($wanted !== null && $sheet->records === [])
         <div class="note"><strong>{{ $wanted }} finds nothing in this answer.</strong> Choose the array that holds the records below.</div>
     @else
         <p class="s mb-1">{{ $wanted === null ? 'The whole answer is one record. If the records are in an array, choose it.' : \App\View\Show::count($sheet->recordCount(), 'record').($sheet->answer->isSample ? ' in the sample' : ' in the first answer').($sheet->answer->isDigest ? ', of which '.\App\View\Show::number(count($sheet->records)).' are looked at here' : '') }}</p>
+    @endif
+    @php($found = $sheet->recordProposals())
+    @if ($found !== [])
+        <div class="proposals mb-2">@foreach ($found as $number => $one)<div class="proposal">{{ ucfirst($one->why) }} <code>{{ $one->answer['records'] ?? ($one->answer['rows']['data'] ?? '$') }}</code> <button type="button" class="btn small" id="records-{{ $number }}" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="records-{{ $number }}">Use it</button></div>@endforeach</div>
     @endif
     <div class="tree ev" tabindex="0" role="region" aria-label="The first answer as a tree">{{ $sheet->tree() }}</div>
     <div id="node-acts" role="status"></div>

@@ -1,0 +1,157 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer;
+
+use DeepSpring\Answer\JsonPath\Location;
+
+/**
+ * Members that stand twice in one object. RFC 8259 §4 leaves open which of them counts, and
+ * `json_decode` takes the last in silence; here the record is refused. That some do is seen from
+ * counts, which is cheap; where they are is looked for only then.
+ */
+final class Duplicates
+{
+    private const NAME = '/"(?:[^"\\\\]++|\\\\.)*+"\s*+:/s';
+
+    private const TOKEN = '/\G[\s,]*+(?:(?<open>[{\[])|(?<close>[}\]])|(?<name>"(?:[^"\\\\]++|\\\\.)*+")\s*+:|(?<value>"(?:[^"\\\\]++|\\\\.)*+"|[^\s,{}\[\]":]++))/s';
+
+    /**
+     * Whether the text has more members than what it was decoded to.
+     */
+    public static function areIn(string $json, mixed $document): bool
+    {
+        // Nearly always a name is followed by its colon at once, and no text holds such an end.
+        $names = substr_count($json, '":');
+        if ($names === self::guessed([$document])) {
+            return false;
+        }
+        $members = self::members($document);
+
+        return $names !== $members && preg_match_all(self::NAME, $json) !== $members;
+    }
+
+    /**
+     * @return list<array{list<string|int>, string}> steps to the object, and the name that stands twice in it
+     */
+    public static function find(string $json): array
+    {
+        $found = [];
+        $steps = [];
+        /** @var list<array{array<string, true>|null}> $open names so far of an object, null for an array */
+        $open = [];
+        /** @var array<int, int> $places elements so far of the arrays that are open */
+        $places = [];
+        $name = null;
+        for ($at = 0; preg_match(self::TOKEN, $json, $token, PREG_UNMATCHED_AS_NULL, $at) === 1; $at += strlen((string) $token[0])) {
+            $top = count($open) - 1;
+            if (isset($token['name'])) {
+                $name = (string) json_decode($token['name']);
+                if (isset($open[$top][0][$name])) {
+                    $found[] = [$steps, $name];
+                }
+                $open[$top][0][$name] = true;
+            } elseif (isset($token['close'])) {
+                array_pop($open);
+                array_pop($steps);
+            } else {
+                $step = $top < 0 ? null : ($open[$top][0] === null ? $places[$top]++ : $name);
+                if (isset($token['open'])) {
+                    if ($step !== null) {
+                        $steps[] = $step;
+                    } else {
+                        $steps = [];
+                    }
+                    $open[] = [$token['open'] === '{' ? [] : null];
+                    $places[$top + 1] = 0;
+                    // The root has no step, but is closed like the others.
+                    if ($step === null) {
+                        $steps = [''];
+                    }
+                }
+            }
+        }
+
+        return array_map(static fn (array $one): array => [array_slice($one[0], 1), $one[1]], $found);
+    }
+
+    /**
+     * Records that hold such a member, by their place among the records, and why each is refused.
+     *
+     * @param  list<list<string|int>>  $places  steps to each record
+     * @return array<int, string>
+     */
+    public static function refused(string $json, array $places): array
+    {
+        $refused = [];
+        foreach (self::find($json) as [$steps, $name]) {
+            foreach ($places as $index => $place) {
+                if (array_slice($steps, 0, count($place)) === $place) {
+                    $inside = '$'.implode('', array_map(Location::short(...), array_slice($steps, count($place))));
+                    $refused[$index] ??= "the member \"$name\" stands twice in $inside, and nothing says which of them counts";
+                }
+            }
+        }
+
+        return $refused;
+    }
+
+    /**
+     * The members of values that are mostly alike: which of them hold structures is learned from
+     * the first few. Where that is not true of all it counts too few, and somebody counts exactly.
+     *
+     * @param  array<array-key, mixed>  $values
+     */
+    private static function guessed(array $values): int
+    {
+        $count = 0;
+        $below = [];
+        $holders = [];
+        $looked = 0;
+        foreach ($values as $value) {
+            if ($value instanceof \stdClass) {
+                $members = (array) $value;
+                $count += count($members);
+                if ($looked < 8) {
+                    $looked++;
+                    foreach ($members as $name => $member) {
+                        if (is_object($member) || is_array($member)) {
+                            $holders[$name] = $name;
+                        }
+                    }
+                }
+                foreach ($holders as $name) {
+                    if (isset($members[$name]) && ! is_scalar($members[$name])) {
+                        $below[$name][] = $members[$name];
+                    }
+                }
+            } elseif (is_array($value) && $value !== [] && ! is_scalar($value[array_key_first($value)])) {
+                $count += self::guessed($value);
+            }
+        }
+        foreach ($below as $list) {
+            $count += self::guessed($list);
+        }
+
+        return $count;
+    }
+
+    private static function members(mixed $value): int
+    {
+        $count = 0;
+        if ($value instanceof \stdClass) {
+            $value = (array) $value;
+            $count = count($value);
+        } elseif (! is_array($value)) {
+            return 0;
+        }
+        foreach ($value as $member) {
+            if (is_object($member) || is_array($member)) {
+                $count += self::members($member);
+            }
+        }
+
+        return $count;
+    }
+}

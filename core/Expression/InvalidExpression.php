@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Expression;
+
+use DeepSpring\Diagnose\Nearest;
+
+/**
+ * A text that is no expression, and where it stops being one.
+ */
+final class InvalidExpression extends \InvalidArgumentException
+{
+    private function __construct(
+        string $message,
+        /** Characters before the place, from 0. */
+        public readonly int $position,
+    ) {
+        parent::__construct('At character '.($position + 1).": $message");
+    }
+
+    public static function at(int $position, string $message): self
+    {
+        return new self($message, $position);
+    }
+
+    /**
+     * @param  list<string>  $known
+     */
+    public static function unknown(int $position, string $what, string $name, array $known): self
+    {
+        $near = Nearest::to($name, $known, 0.5);
+
+        return new self("there is no $what \"$name\"".($near === null ? '.' : "; \"$near\" was probably meant."), $position);
+    }
+
+    public static function kind(int $position, string $where, Kind $wanted, Kind $given): self
+    {
+        $hint = match (true) {
+            $wanted === Kind::Number && $given === Kind::Text => '; number(…) makes one of a text',
+            $wanted->isMoment() && $given === Kind::Text => '; date(…) or datetime(…) makes one of a text',
+            default => '',
+        };
+
+        return new self("$where wants {$wanted->value}, and this is {$given->value}$hint.", $position);
+    }
+}

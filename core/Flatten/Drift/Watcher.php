@@ -1,0 +1,160 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Flatten\Drift;
+
+use DeepSpring\Flatten\Batch;
+use DeepSpring\Flatten\Plan;
+use DeepSpring\Flatten\PlanPlaces;
+use DeepSpring\Flatten\Proposal\Field;
+use DeepSpring\Flatten\TablePlan;
+
+/**
+ * Looks on while a run flattens. Of the records it looks at many of the first page and some of each
+ * further one, and at any that has a member which was not seen before among those it glances at; of
+ * the rows it measures all.
+ */
+final class Watcher
+{
+    private const FIRST = 400;
+
+    private const EACH = 12;
+
+    /** Records whose values are held; of later ones only what is new is. */
+    private const HELD = 3000;
+
+    /** Different values of a column up to which they are listed. */
+    private const LISTED = 30;
+
+    /** Bytes of a value that is listed. */
+    private const SHORT = 60;
+
+    /** @var non-empty-list<TablePlan> */
+    private readonly array $tables;
+
+    private readonly Field $field;
+
+    private int $records = 0;
+
+    private int $looked = 0;
+
+    /** @var array<int, array<int, array{empty: int, longest: int, values: array<array-key, true>|null}>> by the number of table and column */
+    private array $measures = [];
+
+    /** @var array<int, int> */
+    private array $rows = [];
+
+    public function __construct(private readonly Plan $plan)
+    {
+        $this->field = new Field;
+        $this->tables = $plan->tables();
+        foreach ($this->tables as $number => $table) {
+            $this->rows[$number] = 0;
+            foreach ($table->columns as $place => $column) {
+                $this->measures[$number][$place] = ['empty' => 0, 'longest' => 0, 'values' => $column->kept->name() === 'text' && $column->isPlain() ? [] : null];
+            }
+        }
+    }
+
+    /**
+     * @param  list<mixed>  $records
+     */
+    public function see(array $records, Batch $batch): void
+    {
+        $this->glance($records);
+        foreach ($batch->rows as $number => $rows) {
+            if ($rows === []) {
+                continue;
+            }
+            $this->rows[$number] += count($rows);
+            foreach (array_keys($this->measures[$number]) as $place) {
+                $this->measure($number, $place, array_column($rows, $place));
+            }
+        }
+    }
+
+    /**
+     * @param  list<mixed>  $records
+     */
+    private function glance(array $records): void
+    {
+        $count = count($records);
+        $most = $this->records === 0 ? self::FIRST : self::EACH;
+        for ($at = 0; $at < $count; $at += max(1, intdiv($count, $most))) {
+            $this->looked++;
+            if ($this->looked <= self::HELD || ! self::knows($this->field, $records[$at])) {
+                $this->field->take($records[$at]);
+            }
+        }
+        $this->records += $count;
+    }
+
+    private static function knows(Field $field, mixed $value): bool
+    {
+        if ($value instanceof \stdClass) {
+            foreach ((array) $value as $name => $member) {
+                $known = $field->members[$name] ?? null;
+                if ($known === null && count($field->members) < Field::MOST_MEMBERS || $known !== null && ! is_scalar($member) && ! self::knows($known, $member)) {
+                    return false;
+                }
+            }
+        } elseif (is_array($value)) {
+            foreach (array_slice($value, 0, 5) as $element) {
+                if ($field->element === null || ! self::knows($field->element, $element)) {
+                    return false;
+                }
+            }
+        }
+
+        return true;
+    }
+
+    /**
+     * @param  list<string|null>  $values  without those that are null
+     */
+    private function measure(int $number, int $place, array $values): void
+    {
+        $measure = &$this->measures[$number][$place];
+        if ($this->tables[$number]->columns[$place]->kept->name() !== 'text') {
+            $measure['empty'] += count(array_keys($values, null, true));
+
+            return;
+        }
+        $filled = array_filter($values, is_string(...));
+        $measure['empty'] += count($values) - count($filled);
+        if ($filled === []) {
+            return;
+        }
+        $measure['longest'] = max($measure['longest'], ...array_map('strlen', $filled));
+        if ($measure['values'] !== null) {
+            $measure['values'] += array_fill_keys($filled, true);
+            if (count($measure['values']) > self::LISTED || $measure['longest'] > self::SHORT) {
+                $measure['values'] = null;
+            }
+        }
+    }
+
+    public function picture(): Picture
+    {
+        $rows = $columns = [];
+        foreach ($this->tables as $number => $table) {
+            $rows[$table->name] = $this->rows[$number];
+            foreach ($table->columns as $place => $column) {
+                $measure = $this->measures[$number][$place];
+                $columns[$table->name][$column->name] = ['empty' => $measure['empty'], 'longest' => $measure['longest'], 'values' => $measure['values'] === null ? null : array_map(strval(...), array_keys($measure['values']))];
+            }
+        }
+
+        $fields = Picture::fields($this->field);
+        foreach (array_keys((new Changes($this->plan))->used(true)) as $masked) {
+            foreach (array_keys($fields) as $path) {
+                if (PlanPlaces::isAtOrBelow($path, $masked)) {
+                    $fields[$path]['examples'] = [];
+                }
+            }
+        }
+
+        return new Picture($this->records, min($this->looked, $this->records), $fields, $rows, $columns);
+    }
+}

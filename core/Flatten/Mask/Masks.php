@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Flatten\Mask;
+
+/**
+ * Masks values with keys that are derived from one. What is masked already stays as it is, so that
+ * kept pages, whose values were masked before they were written, can be flattened again.
+ */
+final readonly class Masks
+{
+    public const REDACTED = '[redacted]';
+
+    private const MASKED = '/^(?:hash:[0-9a-f]{40}|sealed:[A-Za-z0-9+\/]{56,}={0,2}|\[redacted\])$/D';
+
+    private string $hashKey;
+
+    private string $sealKey;
+
+    /**
+     * @param  \Closure(int): string  $random  so many bytes that nobody can foresee
+     */
+    public function __construct(#[\SensitiveParameter] string $key, private \Closure $random)
+    {
+        $this->hashKey = hash_hmac('sha256', 'hash', $key, true);
+        $this->sealKey = hash_hmac('sha256', 'seal', $key, true);
+    }
+
+    public function apply(Mask $mask, #[\SensitiveParameter] string $text): string
+    {
+        return match (true) {
+            $mask === Mask::None || self::isMasked($text) => $text,
+            $mask === Mask::Redact => self::REDACTED,
+            $mask === Mask::Hash => 'hash:'.substr(hash_hmac('sha256', $text, $this->hashKey), 0, 40),
+            default => $this->sealed($text),
+        };
+    }
+
+    public static function isMasked(string $text): bool
+    {
+        return preg_match(self::MASKED, $text) === 1;
+    }
+
+    /**
+     * @return string|null null when it was not sealed with this key
+     */
+    public function open(string $sealed): ?string
+    {
+        $raw = str_starts_with($sealed, 'sealed:') ? base64_decode(substr($sealed, 7), true) : false;
+        if ($raw === false || strlen($raw) < SODIUM_CRYPTO_SECRETBOX_NONCEBYTES + SODIUM_CRYPTO_SECRETBOX_MACBYTES) {
+            return null;
+        }
+        $text = sodium_crypto_secretbox_open(substr($raw, SODIUM_CRYPTO_SECRETBOX_NONCEBYTES), substr($raw, 0, SODIUM_CRYPTO_SECRETBOX_NONCEBYTES), $this->sealKey);
+
+        return $text === false ? null : $text;
+    }
+
+    private function sealed(#[\SensitiveParameter] string $text): string
+    {
+        $nonce = ($this->random)(SODIUM_CRYPTO_SECRETBOX_NONCEBYTES);
+
+        return 'sealed:'.base64_encode($nonce.sodium_crypto_secretbox($text, $nonce, $this->sealKey));
+    }
+}

@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Flatten\Type;
+
+use DeepSpring\Flatten\Type\Moment\Moment;
+use DeepSpring\Flatten\Type\Moment\Pattern;
+
+/**
+ * A time of day (ISO 8601 extended or basic, RFC 3339 partial-time), without a day and an offset.
+ */
+final readonly class TimeType implements ColumnType
+{
+    private ?Pattern $pattern;
+
+    public function __construct(public string $readAs = 'iso')
+    {
+        $this->pattern = $readAs === 'iso' ? null : new Pattern($readAs);
+    }
+
+    public function convert(mixed $value): string|Unfit
+    {
+        if (! is_string($value)) {
+            return is_array($value) || is_object($value) ? Unfit::structure($value) : new Unfit('not a time of day like 09:30');
+        }
+        if ($this->pattern !== null) {
+            $read = $this->pattern->read($value);
+            if ($read instanceof Unfit) {
+                return $read;
+            }
+
+            return $this->pattern->hasDay ? new Unfit('has a day, which a time column would lose') : gmdate('H:i:s', $read->seconds ?? 0).$read->fraction;
+        }
+        if (preg_match('/^T?([01]\d|2[0-3]):?([0-5]\d)(?::?([0-5]\d)(?:[.,](\d{1,9}))?)?$/D', $value, $part) !== 1) {
+            return new Unfit(match (true) {
+                $value === '' => 'an empty string where a time was expected',
+                preg_match('/^\d{4}-\d\d-\d\d[T ]/', $value) === 1 => 'has a day, which a time column would lose',
+                preg_match('/^T?\d\d:?\d\d.*(?:Z|[+-]\d\d:?\d\d)$/D', $value) === 1 => 'has an offset, which a time column would lose',
+                default => 'not a time of day like 09:30',
+            });
+        }
+
+        return "$part[1]:$part[2]:".($part[3] ?? '00').Moment::fraction($part[4] ?? '');
+    }
+
+    public function name(): string
+    {
+        return 'time';
+    }
+
+    public function label(): string
+    {
+        return 'time of day';
+    }
+}

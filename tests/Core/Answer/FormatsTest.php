@@ -1,0 +1,151 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core\Answer;
+
+use DeepSpring\Answer\Format\Formats;
+use DeepSpring\Answer\UnreadableAnswer;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class FormatsTest extends TestCase
+{
+    /**
+     * A body, its media type, the document as JSON, the format, a part of what was detected.
+     *
+     * @return iterable<string, array{string, string, string, string, string}>
+     */
+    public static function bodies(): iterable
+    {
+        yield 'JSON' => ['{"a":1}', 'application/json', '{"a":1}', 'json', ''];
+        yield 'JSON in UTF-16' => [mb_convert_encoding('{"a":"é"}', 'UTF-16LE', 'UTF-8'), 'application/json; charset=utf-16', '{"a":"é"}', 'json', ''];
+        yield 'JSON in UTF-16 with a mark' => ["\xFE\xFF".mb_convert_encoding('[1]', 'UTF-16BE', 'UTF-8'), '', '[1]', 'json', ''];
+        yield 'JSON said to be text' => [" \n[1]", 'text/plain', '[1]', 'json', ''];
+        yield 'JSON packed' => [(string) gzencode('[1]'), 'application/octet-stream', '[1]', 'json', ''];
+        yield 'lines' => ["{\"a\":1}\n{\"a\":2}\n\n", 'application/x-ndjson', '[{"a":1},{"a":2}]', 'ndjson', 'a line'];
+        yield 'lines said to be JSON' => ["{\"a\":1}\r\n{\"a\":2}\r\n", 'application/json', '[{"a":1},{"a":2}]', 'ndjson', 'a line'];
+        yield 'one line' => ['{"a":1}', 'application/jsonl', '[{"a":1}]', 'ndjson', 'a line'];
+        yield 'a sequence' => ["\x1e{\"a\":1}\n\x1e{\"a\":\n2}\n", 'application/json-seq', '[{"a":1},{"a":2}]', 'ndjson', 'RFC 7464'];
+        yield 'XML' => ['<?xml version="1.0"?><loans count="2"><loan id="1"><ref>NQ-1</ref></loan><loan id="2"><ref>NQ-2</ref></loan></loans>', 'application/xml', '{"loans":{"@count":"2","loan":[{"@id":"1","ref":"NQ-1"},{"@id":"2","ref":"NQ-2"}]}}', 'xml', '1 name is repeated'];
+        yield 'XML, a list of one beside longer ones' => ['<l><h><i>a</i><i>b</i></h><h><i>c</i></h></l>', 'text/xml', '{"l":{"h":[{"i":["a","b"]},{"i":["c"]}]}}', 'xml', ''];
+        yield 'XML with text and elements' => ['<a>before<b>x</b> after</a>', 'text/xml', '{"a":{"b":"x","#text":"before after"}}', 'xml', ''];
+        yield 'XML with an attribute and text' => ['<a u="kg">12.50</a>', 'text/xml', '{"a":{"@u":"kg","#text":"12.50"}}', 'xml', ''];
+        yield 'XML with nothing' => ['<a><b/><c></c><d xsi:nil="true" xmlns:xsi="http://www.w3.org/2001/XMLSchema-instance"></d><e><!-- no text -->&lt;x&gt;</e></a>', 'text/xml', '{"a":{"b":null,"c":"","d":null,"e":"<x>"}}', 'xml', ''];
+        yield 'XML with prefixes' => ['<s:a xmlns:s="urn:s" xmlns:t="urn:t"><s:b>1</s:b><t:c>2</t:c></s:a>', 'application/soap+xml', '{"a":{"b":"1","c":"2"}}', 'xml', ''];
+        yield 'XML with prefixes that are needed' => ['<a xmlns:s="urn:s" xmlns:t="urn:t"><s:b>1</s:b><t:b>2</t:b></a>', 'text/xml', '{"a":{"s:b":"1","t:b":"2"}}', 'xml', ''];
+        yield 'XML in another encoding' => ["<?xml version=\"1.0\" encoding=\"ISO-8859-1\"?><a>\xE9</a>", 'text/xml', '{"a":"é"}', 'xml', ''];
+        yield 'XML said to be JSON' => ['<?xml version="1.0"?><a>1</a>', 'application/json', '{"a":"1"}', 'xml', ''];
+        yield 'CSV' => ["ref,due\nNQ-1,2031-03-02\nNQ-2,\n", 'text/csv', '[{"ref":"NQ-1","due":"2031-03-02"},{"ref":"NQ-2","due":null}]', 'csv', 'commas'];
+        yield 'CSV with semicolons and commas' => ["ref;fee\r\nNQ-1;1,5\r\nNQ-2;2,5\r\n", 'text/csv', '[{"ref":"NQ-1","fee":"1,5"},{"ref":"NQ-2","fee":"2,5"}]', 'csv', 'semicolons'];
+        yield 'CSV with tabs' => ["a\tb\n1\t2\n", 'text/tab-separated-values', '[{"a":"1","b":"2"}]', 'csv', 'tabs'];
+        yield 'CSV with quotes, breaks and quotes in quotes' => ["a,b\n\"x, \"\"y\"\"\nz\",\"\"\n1,2\n", 'text/csv', '[{"a":"x, \"y\"\nz","b":""},{"a":"1","b":"2"}]', 'csv', 'commas'];
+        yield 'CSV without names' => ["1,2\n3,4\n", 'text/csv', '[{"column_1":"1","column_2":"2"},{"column_1":"3","column_2":"4"}]', 'csv', 'without a line of names'];
+        yield 'CSV whose lines differ in length' => ["a,b\n1\n1,2,3\n", 'text/csv', '[{"a":"1"},{"a":"1","b":"2","column_3":"3"}]', 'csv', ''];
+        yield 'CSV with a name twice and one missing' => ["a,a,\n1,2,3\n", 'text/csv; header=present', '[{"column_1":"a","column_2":"a","column_3":null},{"column_1":"1","column_2":"2","column_3":"3"}]', 'csv', ''];
+        yield 'CSV in windows-1252' => ["name,fee\nLoan \x96 \xE9,\x80 5\n", 'text/csv', '[{"name":"Loan – é","fee":"€ 5"}]', 'csv', 'windows-1252'];
+        yield 'CSV in ISO 8859-1' => ["name,x\n\xE9,1\n", 'text/csv; charset=latin1', '[{"name":"é","x":"1"}]', 'csv', 'iso-8859-1'];
+        yield 'CSV with a mark' => ["\xEF\xBB\xBFa,b\nx,y\n", 'text/csv', '[{"a":"x","b":"y"}]', 'csv', 'utf-8'];
+        yield 'CSV said to be text' => ["a;b\nx;y\n", 'text/plain', '[{"a":"x","b":"y"}]', 'csv', 'semicolons'];
+    }
+
+    #[DataProvider('bodies')]
+    public function test_a_body_is_read_by_what_it_is(string $body, string $type, string $document, string $format, string $how): void
+    {
+        $read = (new Formats)->read($body, $type);
+        self::assertSame($document, json_encode($read->document, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES));
+        self::assertSame($format, $read->format);
+        self::assertStringContainsString($how, $read->how);
+        self::assertSame([], $read->bad);
+    }
+
+    public function test_what_the_source_file_says_counts(): void
+    {
+        self::assertSame('x', (new Formats('text'))->read('x', 'text/html')->document);
+        self::assertEquals([(object) ['column_1' => 'a', 'column_2' => 'b|c']], (new Formats('csv', ['delimiter' => '/', 'header' => false, 'quote' => '']))->read("a/b|c\n", 'application/json')->document);
+        self::assertEquals([(object) ['é' => 'ü']], (new Formats('csv', ['encoding' => 'iso-8859-15', 'header' => true]))->read("\xE9\n\xFC\n", 'text/csv; charset=utf-8')->document);
+        self::assertEquals([1, 2], (new Formats('ndjson'))->read("1\n2", '')->document);
+    }
+
+    public function test_a_broken_line_costs_only_its_record(): void
+    {
+        $read = (new Formats)->read("{\"a\":1}\n{\"a\":\n{\"a\":\"\xff\"}\n{\"a\":2}\n", 'application/x-ndjson');
+        self::assertEquals([(object) ['a' => 1], (object) ['a' => 2]], $read->document);
+        self::assertSame(['line 2', 'line 3'], array_column($read->bad, 'place'));
+        self::assertStringContainsString('ends too early', $read->bad[0]->reason);
+        $read = (new Formats)->read("a,b\n1,\"x\n2,y\n", 'text/csv');
+        self::assertStringContainsString('never ends', $read->bad[0]->reason);
+    }
+
+    /**
+     * @return iterable<string, array{string, string, string}>
+     */
+    public static function broken(): iterable
+    {
+        $bomb = '<?xml version="1.0"?><!DOCTYPE l [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;">]><l>&b;</l>';
+        yield 'entities' => [$bomb, 'text/xml', 'entities of its own'];
+        yield 'a file from outside' => ['<?xml version="1.0"?><!DOCTYPE l SYSTEM "file:///etc/passwd"><l/>', 'text/xml', 'DTD'];
+        yield 'broken XML' => ["<a>\n<b></a>", 'text/xml', 'no well-formed XML'];
+        yield 'deep XML' => [str_repeat('<a>', 300).str_repeat('</a>', 300), 'text/xml', 'levels deep'];
+        yield 'a web page' => ['<!doctype html><html><title>Sign in</title></html>', 'text/xml', 'web page'];
+        yield 'deep JSON' => [str_repeat('[', 10_000).str_repeat(']', 10_000), 'application/json', 'levels deep'];
+        yield 'half a surrogate' => ['{"a":"\ud83d"}', 'application/json', 'surrogate'];
+        yield 'no UTF-8' => ["{\"a\":\"\xff\"}", 'application/json', 'not UTF-8'];
+        yield 'a name that begins with NUL' => ['{"\u0000a":1}', 'application/json', 'NUL'];
+        yield 'no line that is JSON' => ["a\nb", 'application/x-ndjson', 'no line of it is JSON'];
+        yield 'broken gzip' => [substr((string) gzencode(str_repeat('loan ', 1000)), 0, 40), '', 'damaged'];
+        yield 'a broken archive' => ["PK\x03\x04 and nothing", '', 'damaged'];
+        yield 'nothing' => ['', 'text/csv', 'no body'];
+    }
+
+    #[DataProvider('broken')]
+    public function test_what_cannot_be_read_is_said_clearly(string $body, string $type, string $why): void
+    {
+        $this->expectException(UnreadableAnswer::class);
+        $this->expectExceptionMessage($why);
+        (new Formats)->read($body, $type);
+    }
+
+    public function test_a_zip_archive_of_one_file_is_opened(): void
+    {
+        self::assertSame([1, 2], (new Formats)->read(self::zip(['loans.json' => '[1,2]', '__MACOSX/x' => 'y']), 'application/zip')->document);
+        $this->expectExceptionMessage('a zip archive of 2 files (a.json, b.json)');
+        (new Formats)->read(self::zip(['a.json' => '[]', 'b.json' => '[]']), 'application/zip');
+    }
+
+    public function test_a_bomb_is_refused_before_it_unfolds(): void
+    {
+        $before = memory_get_peak_usage();
+        try {
+            (new Formats)->read((string) gzencode(str_repeat('0', 300_000_000), 1), '');
+            self::fail('It was taken.');
+        } catch (UnreadableAnswer $unreadable) {
+            self::assertStringContainsString('more than 256 MB', $unreadable->getMessage());
+        }
+        unset($before);
+    }
+
+    public function test_a_string_of_50_mb_is_read(): void
+    {
+        $document = (new Formats)->read('[{"a":"'.str_repeat('x', 50_000_000).'"}]', 'application/json')->document;
+        self::assertSame(50_000_000, strlen(is_array($document) ? $document[0]->a : ''));
+    }
+
+    /**
+     * @param  array<string, string>  $files
+     */
+    private static function zip(array $files): string
+    {
+        $path = (string) tempnam(sys_get_temp_dir(), 'zip');
+        $zip = new \ZipArchive;
+        $zip->open($path, \ZipArchive::OVERWRITE);
+        foreach ($files as $name => $content) {
+            $zip->addFromString($name, $content);
+        }
+        $zip->close();
+        $bytes = (string) file_get_contents($path);
+        unlink($path);
+
+        return $bytes;
+    }
+}
