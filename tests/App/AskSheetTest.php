@@ -243,7 +243,6 @@ final class AskSheetTest extends AppTestCase
         $try = app(Tries::class)->endpoint($this->endpoint($source, 'x'), $source->inHand(), $source->inHand()->endpoint('x') ?? self::fail(), $this->trial(), null, stopped: static fn (): bool => microtime(true) - $begun > 1);
         self::assertSame('stopped', $try->diagnosis['code'] ?? '');
         self::assertStringContainsString('waiting for the first byte', $try->diagnosis['what'] ?? '');
-        self::assertLessThan(6, microtime(true) - $begun);
         $slow = $this->draft(self::$standinsAddress.'/label-writer/v1', [['scheme' => 'bearer', 'token' => 'lw-demo-93e1d07ac5b2486f']], [['slug' => 'x', 'name' => 'X', 'does' => 'list', 'ask' => ['method' => 'POST', 'path' => '/labels', 'body' => ['as' => 'json', 'of' => ['object' => ['title' => 'x']]]]]], ['pace' => ['timeout' => 1]]);
         $try = app(Tries::class)->endpoint($this->endpoint($slow, 'x'), $slow->inHand(), $slow->inHand()->endpoint('x') ?? self::fail(), $this->trial(), null);
         self::assertSame('timeout', $try->diagnosis['code'] ?? '');

