@@ -298,7 +298,7 @@ final class FetchingTest extends AppTestCase
 
     /**
      * @param  array<string, mixed>  $onward
-     * @return array{ids: list<int>, seconds: watch: Onlooker}
+     * @return array{ids: list<int>, watch: Onlooker}
      */
     private function read(array $onward, Settings $settings, ?Source $source = null, ?\Closure $work = null, ?Onlooker $watch = null): array
     {
