@@ -45,7 +45,7 @@ enum Does: string
         return match (strtoupper($method)) {
             'GET', 'HEAD' => $one ? self::Get : self::List,
             'POST' => $one || preg_match('~\}/[^/{}]+/?$~D', $path) === 1 && preg_match('~/(?:close|cancel|send|run|start|stop|approve|return|open|search|query)/?$~iD', $path) === 1 ? self::Call : self::Create,
-            'PUT', 'PATCH' => self::Update,
+            'PUT', 'PATCH', 'MERGE' => self::Update,
             'DELETE' => self::Delete,
             default => self::Call,
         };

@@ -4,6 +4,10 @@ declare(strict_types=1);
 
 namespace DeepSpring\Ask;
 
+use DeepSpring\OData\EdmValue;
+use DeepSpring\OData\Url\InvalidLiteral;
+use DeepSpring\OData\Version;
+
 /**
  * One thing that varies in a request, or is fixed in it.
  */
@@ -31,6 +35,8 @@ final readonly class Input
         public string $about = '',
         /** What parts several values in a path, instead of a comma; sent as it stands. */
         public ?string $with = null,
+        /** How a service that speaks OData wants its values written. */
+        public ?EdmValue $edm = null,
     ) {
     }
 
@@ -53,6 +59,7 @@ final readonly class Input
             $input['private'] ?? false,
             $input['about'] ?? '',
             $input['with'] ?? null,
+            isset($input['edm']) ? new EdmValue($input['edm']['type'], Version::from($input['edm']['version'])) : null,
         );
     }
 
@@ -82,7 +89,8 @@ final readonly class Input
         foreach ($values as $value) {
             $fault = ($value === '' && $this->sendEmpty ? null : $this->type->fault($value))
                 ?? ($this->choices !== null && ! in_array($value, $this->choices, true) ? "\"$value\" is none of ".implode(', ', $this->choices) : null)
-                ?? ($this->in === Place::Path && in_array($value, ['', '.', '..'], true) ? "\"$value\" cannot stand in a path, where it would mean another address" : null)
+                ?? $this->edmFault($value)
+                ?? ($this->in === Place::Path && $this->edm === null && in_array($value, ['', '.', '..'], true) ? "\"$value\" cannot stand in a path, where it would mean another address" : null)
                 ?? ($this->in === Place::Header && preg_match('/[\x00-\x08\x0a-\x1f\x7f]/', $value) === 1 ? 'a header value cannot hold a line break' : null)
                 ?? ($this->in === Place::Cookie && preg_match('/[\x00-\x20\x22\x2c\x3b\x5c\x7f]/', $value) === 1 ? 'a cookie cannot hold blanks, quotes, commas, semicolons or backslashes' : null)
                 ?? ($this->many !== null && $this->isJoined() && str_contains($value, $this->many->joined(['', ''])) ? "\"$value\" holds the sign that parts the values" : null);
@@ -92,6 +100,36 @@ final readonly class Input
         }
 
         return null;
+    }
+
+    /**
+     * Values as they go into an address.
+     *
+     * @param  list<string>  $values
+     * @return list<string>
+     */
+    public function written(array $values): array
+    {
+        return $this->edm === null || in_array($this->in, [Place::Body, Place::Header, Place::Cookie], true) ? $values : array_map($this->edm->literal(...), $values);
+    }
+
+    /**
+     * A value as a JSON document holds it.
+     */
+    public function json(string $value): JsonText|string|bool
+    {
+        return $this->edm?->json($value) ?? $this->type->json($value);
+    }
+
+    private function edmFault(string $value): ?string
+    {
+        try {
+            $this->in === Place::Body ? $this->edm?->json($value) : $this->edm?->literal($value);
+
+            return null;
+        } catch (InvalidLiteral $invalid) {
+            return rtrim(lcfirst($invalid->getMessage()), '.');
+        }
     }
 
     /**

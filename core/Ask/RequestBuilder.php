@@ -47,10 +47,10 @@ final readonly class RequestBuilder
 
         foreach ($ask->inputs as $input) {
             if ($input->in === Place::Path) {
-                $path['{'.$input->name.'}'] = ($input->many ?? Many::Comma)->path($values->all($input->name), $input->with);
+                $path['{'.$input->name.'}'] = ($input->many ?? Many::Comma)->path($input->written($values->all($input->name)), $input->with);
             } elseif ($values->isGiven($input->name)) {
                 match ($input->in) {
-                    Place::Query => $pairs[] = [$input->name, $values->all($input->name), $input->many ?? Many::Comma],
+                    Place::Query => $pairs[] = [$input->name, $input->written($values->all($input->name)), $input->many ?? Many::Comma],
                     Place::Header => $headers[strtolower($input->name)] = $page->headers[strtolower($input->name)] ?? $values->text($input->name),
                     Place::Cookie => $cookies[$input->name] = $values->text($input->name),
                     Place::Body => null,
@@ -69,7 +69,7 @@ final readonly class RequestBuilder
         if ($body !== null) {
             $headers += ['content-type' => $body->contentType];
             $headers['content-length'] = (string) strlen($body->bytes);
-        } elseif (in_array($method, ['POST', 'PUT', 'PATCH'], true)) {
+        } elseif (in_array($method, ['POST', 'PUT', 'PATCH', 'MERGE'], true)) {
             $headers['content-length'] = '0';
         }
         $request = Cookies::add(new Request($method, new Uri($uri), $headers, $body?->bytes), $cookies);

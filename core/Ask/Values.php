@@ -79,7 +79,7 @@ final readonly class Values
     public function json(string $name): mixed
     {
         $input = $this->input($name);
-        $values = array_map($input->type->json(...), $this->all($name));
+        $values = array_map($input->json(...), $this->all($name));
 
         return $input->many === null ? $values[0] : $values;
     }

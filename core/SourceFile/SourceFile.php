@@ -25,7 +25,7 @@ final readonly class SourceFile
      */
     public static function of(array $document): self
     {
-        $document = Trees::normal($document);
+        $document = Trees::normal(Chosen::filled($document));
         $faults = (new Validator)->faults($document);
 
         return $faults === [] ? new self($document) : throw InvalidSourceFile::because($faults);
@@ -60,7 +60,7 @@ final readonly class SourceFile
      */
     public function changed(array $document): self
     {
-        $document = Trees::normal($document);
+        $document = Trees::normal(Chosen::filled($document, $this->document));
         $faults = (new Validator)->faults($document, $this->document);
 
         return $faults === [] ? new self($document) : throw InvalidSourceFile::because($faults);

@@ -5,13 +5,15 @@ declare(strict_types=1);
 namespace StandIns\Registrar;
 
 use StandIns\Faults;
+use StandIns\Notebook;
 use StandIns\Request;
 use StandIns\Response;
 use StandIns\Service;
 use StandIns\Words;
 
 /**
- * Venues, objects and couriers as plain lists, each with the address of the next part.
+ * OData in two versions, and venues, objects and couriers as plain lists, each with the address of the
+ * next part.
  */
 final readonly class Registrar implements Service
 {
@@ -23,7 +25,7 @@ final readonly class Registrar implements Service
 
     private const OBJECTS = 930;
 
-    public function __construct(private Faults $faults)
+    public function __construct(private Faults $faults, private Notebook $notes)
     {
     }
 
@@ -31,6 +33,12 @@ final readonly class Registrar implements Service
     {
         if (($request->headers['authorization'] ?? '') !== 'Basic '.base64_encode(self::NAME.':'.self::PASSWORD)) {
             return Response::json(['error' => 'Name and password are needed.'], 401, ['WWW-Authenticate' => 'Basic realm="registrar"']);
+        }
+
+        foreach (['/v4' => VersionFour::class, '/v2' => VersionTwo::class] as $prefix => $version) {
+            if ($request->path === $prefix || str_starts_with($request->path, "$prefix/")) {
+                return (new $version(new Collection($this->notes), $this->faults))->answer($request->below($prefix));
+            }
         }
 
         return match ($request->path) {

@@ -2,6 +2,8 @@
 
 declare(strict_types=1);
 
-require_once __DIR__.'/Registrar.php';
+foreach (['Refusal', 'Collection', 'FilterText', 'Choice', 'Records', 'Version', 'VersionFour', 'VersionTwo', 'Aggregation', 'Batch', 'Registrar'] as $class) {
+    require_once __DIR__."/$class.php";
+}
 
-return new StandIns\Registrar\Registrar(new StandIns\Faults('registrar'));
+return new StandIns\Registrar\Registrar(new StandIns\Faults('registrar'), new StandIns\Notebook('registrar'));
