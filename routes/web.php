@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Http\Controllers\ChoiceController;
 use App\Http\Controllers\CompareController;
 use App\Http\Controllers\ConsentController;
 use App\Http\Controllers\DriftController;
@@ -16,6 +17,7 @@ use App\Http\Controllers\QueryController;
 use App\Http\Controllers\RejectController;
 use App\Http\Controllers\RepairController;
 use App\Http\Controllers\RunController;
+use App\Http\Controllers\ServiceController;
 use App\Http\Controllers\ShapeController;
 use App\Http\Controllers\SignInController;
 use App\Http\Controllers\SourceController;
@@ -82,6 +84,15 @@ Route::middleware('auth')->group(function (): void {
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/shape', [ShapeController::class, 'show'])->scopeBindings()->name('endpoints.shape');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/shape', [ShapeController::class, 'update'])->scopeBindings()->name('endpoints.shape.update');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/shape/record', [ShapeController::class, 'record'])->scopeBindings()->name('endpoints.shape.record');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/choice', [ChoiceController::class, 'show'])->scopeBindings()->name('endpoints.choice');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/choice', [ChoiceController::class, 'update'])->scopeBindings()->name('endpoints.choice.update');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/choice/rows', [ChoiceController::class, 'preview'])->scopeBindings()->name('endpoints.choice.preview');
+    Route::get('/sources/{source}/service', [ServiceController::class, 'show'])->name('services.show');
+    Route::post('/sources/{source}/service', [ServiceController::class, 'read'])->name('services.read');
+    Route::post('/sources/{source}/service/take', [ServiceController::class, 'take'])->name('services.take');
+    Route::get('/sources/{source}/service/{set}', [ServiceController::class, 'set'])->name('services.set');
+    Route::post('/sources/{source}/service/{set}/count', [ServiceController::class, 'count'])->name('services.count');
+    Route::post('/sources/{source}/service/{set}/rows', [ServiceController::class, 'preview'])->name('services.preview');
     Route::post('/sources/{source}/stop', [EndpointController::class, 'stop'])->name('endpoints.stop');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/tries', [TryController::class, 'index'])->scopeBindings()->name('endpoints.tries');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/tries/compare', [TryController::class, 'compare'])->scopeBindings()->name('tries.compare');

@@ -14,7 +14,7 @@ require __DIR__.'/../../vendor/autoload.php';
 
 $root = dirname(__DIR__, 2);
 $words = array_slice($argv, 1);
-$handedOver = ['import' => 'spring:import', 'export' => 'spring:export', 'try' => 'spring:try', 'refresh' => 'spring:refresh', 'query' => 'spring:query', 'allow' => 'spring:allow', 'environment' => 'spring:environment', 'rotate-key' => 'spring:rotate-key', 'versions' => 'spring:versions', 'runs' => 'spring:runs', 'pace' => 'spring:pace'];
+$handedOver = ['import' => 'spring:import', 'export' => 'spring:export', 'try' => 'spring:try', 'refresh' => 'spring:refresh', 'query' => 'spring:query', 'allow' => 'spring:allow', 'environment' => 'spring:environment', 'rotate-key' => 'spring:rotate-key', 'versions' => 'spring:versions', 'runs' => 'spring:runs', 'pace' => 'spring:pace', 'odata' => 'spring:odata'];
 
 if (isset($handedOver[$words[0] ?? ''])) {
     if (! is_file("$root/.env")) {

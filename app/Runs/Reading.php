@@ -220,6 +220,19 @@ final class Reading
     }
 
     /**
+     * Sends one GET for a document of the service.
+     *
+     * @param  string  $path  below the base address, or a whole address of the same origin
+     */
+    public function document(string $path, string $accept, Limits $limits): Sent
+    {
+        $isWhole = preg_match('~^https?://~i', $path) === 1;
+        $endpoint = new EndpointDefinition(['slug' => 'document', 'name' => 'document', 'ask' => ['path' => $isWhole ? '' : $path, 'headers' => ['accept' => $accept]]]);
+
+        return $this->send(fn (): RequestInterface => $this->request($endpoint, [], $isWhole ? new PageRequest(uri: $path) : new PageRequest), $limits);
+    }
+
+    /**
      * @param  list<int>  $ok
      */
     public function explain(Sent $sent, array $ok, int $timeout, ?EndpointDefinition $endpoint = null, ?UnreadableAnswer $unreadable = null, ?int $records = null): ?Diagnosis

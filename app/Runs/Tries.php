@@ -32,6 +32,9 @@ final class Tries
     /** Pages of one try: enough to see that the second differs from the first. */
     private const PAGES = 3;
 
+    /** Metadata of large services has some thirty megabytes. */
+    private const DOCUMENT_BYTES = 64 << 20;
+
     /** Tries kept for each endpoint. */
     private const KEPT = 50;
 
@@ -102,6 +105,34 @@ final class Tries
             $sent = $reading->knock($limits);
             $attempt->answered($sent, 1, null);
             $attempt->diagnosis = $reading->explain($sent, range(200, 299), $limits->timeout);
+        } catch (ReadingFailed $failed) {
+            $attempt->diagnosis = $failed->diagnosis;
+        }
+
+        return $this->store($attempt);
+    }
+
+    /**
+     * Gets a document of the service itself, like its metadata, as a test of the source; the body is
+     * handed over before it is cut down to evidence.
+     *
+     * @param  string  $path  below the base address, or a whole address of the same origin
+     * @param  \Closure(string): void  $take  what reads it; it can fail with a sentence (ReadingFailed)
+     */
+    public function document(Source $source, SourceFile $file, Environment $environment, ?User $by, string $path, string $accept, \Closure $take): Tryout
+    {
+        $definition = $file->source();
+        $attempt = new Attempt($source, null, [], $definition, $environment, $by);
+        try {
+            $limits = new Limits(max(30, $definition->pace->timeout), 2, self::DOCUMENT_BYTES, closely: true);
+            $reading = new Reading($this->transport, $this->vault, $source, $definition, $environment, $by);
+            $attempt->watch($reading);
+            $sent = $reading->document($path, $accept, $limits);
+            $attempt->answered($sent, 1, null);
+            $attempt->diagnosis = $reading->explain($sent, range(200, 299), $limits->timeout);
+            if ($attempt->diagnosis === null) {
+                $take($sent->body);
+            }
         } catch (ReadingFailed $failed) {
             $attempt->diagnosis = $failed->diagnosis;
         }

@@ -8,9 +8,13 @@ use App\Models\Endpoint;
 use App\Models\Source;
 use App\Models\SourceDocument;
 use App\Models\User;
+use App\OData\ServiceModels;
 use App\Runs\Concealment;
+use DeepSpring\OData\Model\Model;
+use DeepSpring\SourceFile\Chosen;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
+use DeepSpring\SourceFile\Trees;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -32,7 +36,7 @@ final class SourceStore
         return DB::transaction(function () use ($file, $by, $source, $page, $was): Source {
             $source ??= Source::query()->where('slug', $file->slug())->lockForUpdate()->first() ?? new Source(['owner_id' => $by?->id]);
             $before = $was->document ?? ($source->exists ? $source->inHand()->document : null);
-            $file = $this->withMaskedSamples($file);
+            $file = $this->withMaskedSamples($this->chosen($source, $file, $before ?? []));
             $source->fill(['slug' => $file->slug(), 'name' => $file->source()->name])->save();
             $this->followEndpoints($source, $file);
             $this->concealEarlier($source, $before ?? [], $file);
@@ -50,6 +54,20 @@ final class SourceStore
 
             return $source;
         }, self::ATTEMPTS);
+    }
+
+    /**
+     * What follows from what is chosen of a service, by what it says of itself.
+     *
+     * @param  array<string, mixed>  $before
+     */
+    private function chosen(Source $source, SourceFile $file, array $before): SourceFile
+    {
+        if (! $source->exists || ! Chosen::isOData($file->document)) {
+            return $file;
+        }
+
+        return SourceFile::trusted(Trees::normal(Chosen::filled($file->document, $before, static fn (): ?Model => app(ServiceModels::class)->of($source))));
     }
 
     private function withMaskedSamples(SourceFile $file): SourceFile
@@ -96,7 +114,7 @@ final class SourceStore
      *
      * @throws InvalidSourceFile
      */
-    public function edit(Source $source, User $by, \Closure $change, string $page = ''): SourceFile
+    public function edit(Source $source, ?User $by, \Closure $change, string $page = ''): SourceFile
     {
         return DB::transaction(function () use ($source, $by, $change, $page): SourceFile {
             Source::query()->lockForUpdate()->findOrFail($source->id);
@@ -105,7 +123,7 @@ final class SourceStore
             if ($document === null) {
                 return $file;
             }
-            $changed = $file->changed($document);
+            $changed = $this->chosen($source, $file->changed($document), $file->document);
             $this->draft($changed, $by, $source, $page, $file);
 
             return $changed;

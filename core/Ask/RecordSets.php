@@ -25,7 +25,8 @@ final class RecordSets
         foreach ($sets as $path => $set) {
             $roles = array_map(static fn (array $one): Does => isset($one['does']) ? Does::from($one['does']) : Does::guess($one['ask']['method'] ?? 'GET', $one['ask']['path'] ?? ''), $set['endpoints']);
             $missing = array_filter(self::USUAL, static fn (Does $one): bool => ! in_array($one, $roles, true));
-            $isSet = count($set['endpoints']) > 1;
+            // Of a service that describes itself, what is missing is chosen there.
+            $isSet = count($set['endpoints']) > 1 && array_filter($set['endpoints'], static fn (array $one): bool => isset($one['entity_set'])) === [];
             $sets[$path]['missing'] = $isSet ? array_values(array_map(static fn (Does $one): string => $one->value, $missing)) : [];
         }
 
@@ -39,6 +40,10 @@ final class RecordSets
     {
         $steps = array_values(array_filter(explode('/', $path), static fn (string $step): bool => $step !== ''));
         foreach ($steps as $number => $step) {
+            // A key in parentheses, as OData writes it.
+            if (preg_match('/^([^({]+)\([^)]*\{/', $step, $part) === 1) {
+                return '/'.implode('/', [...array_slice($steps, 0, $number), $part[1]]);
+            }
             if ($number > 0 && str_contains($step, '{')) {
                 return '/'.implode('/', array_slice($steps, 0, $number));
             }

@@ -37,6 +37,7 @@ abstract class AppTestCase extends TestCase
         'box-office' => ['client_secret' => 'bo-secret-1d77c0a94be2f683'],
         'crate-loggers' => ['key' => 'cr-demo-7d13f0a96be4c258'],
         'registrar' => ['password' => 'rg-demo-lamp-and-oar'],
+        'registrar-odata' => ['password' => 'rg-demo-lamp-and-oar'],
         'ledger' => ['token' => 'lq-demo-5d20c8e1b7f94a36'],
     ];
 

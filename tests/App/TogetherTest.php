@@ -97,7 +97,7 @@ final class TogetherTest extends AppTestCase
         config(['spring.demo.standins' => self::$standinsAddress, 'spring.demo.private' => 'http://127.0.0.1:8402', 'spring.demo.password' => 'one-two-three']);
         $this->artisan('spring:prepare')->assertExitCode(0);
         self::assertSame(['127.0.0.1:8402', '127.0.0.1:'.parse_url(self::$standinsAddress, PHP_URL_PORT)], AllowedHost::query()->orderBy('port')->get()->map(static fn (AllowedHost $one): string => "$one->host:$one->port")->all());
-        self::assertSame(['box-office', 'crate-loggers', 'freight-tracker', 'loans-desk', 'registrar', 'stores'], Source::query()->orderBy('slug')->pluck('slug')->all());
+        self::assertSame(['box-office', 'crate-loggers', 'freight-tracker', 'loans-desk', 'registrar', 'registrar-odata', 'stores'], Source::query()->orderBy('slug')->pluck('slug')->all());
         $this->actingAs(User::query()->where('email', 'ines@saltmarsh.example')->firstOrFail());
         $this->get('/')->assertSee('waits for consent')->assertDontSee('last try failed')->assertSee('loan_items');
         $this->get('/sources')->assertSee('waits for consent')->assertSee('proven');

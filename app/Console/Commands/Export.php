@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\OData\ServiceModels;
+
 final class Export extends SpringCommand
 {
     protected $signature = 'spring:export {source : Its short name} {--published : What is published, not the draft}';
@@ -19,7 +21,7 @@ final class Export extends SpringCommand
 
             return self::REFUSED;
         }
-        $this->give($file->yaml());
+        $this->give(app(ServiceModels::class)->text($source, $file));
 
         return self::DONE;
     }

@@ -11,11 +11,13 @@ use App\Models\RunState;
 use App\Models\SavedQuery;
 use App\Models\Source;
 use App\Models\User;
+use App\OData\ServiceModels;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Runs\Tries;
 use App\Secrets\Vault;
 use App\Sources\SourceStore;
+use DeepSpring\SourceFile\Chosen;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Console\Command;
 
@@ -28,7 +30,7 @@ final class Prepare extends Command
 
     protected $description = 'Migrates the database and adds the demo data when it is empty';
 
-    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh): int
+    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, ServiceModels $services): int
     {
         $this->callSilently('migrate', ['--force' => true]);
         foreach (['production' => 'Production', 'trial' => 'Trial'] as $slug => $name) {
@@ -43,15 +45,18 @@ final class Prepare extends Command
         }
         $trial = Environment::named('trial') ?? throw new \LogicException('Trial was just made.');
         $builder = $this->people($trial);
-        $secrets = ['loans-desk' => ['client_id' => 'circle-desk', 'client_secret' => 'ld-secret-4f0c2a77b1e9d358'], 'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446'], 'freight-tracker' => ['password' => 'tide-and-rope-22', 'key' => 'ft-demo-8a1c55d0b7e23f2a'], 'box-office' => ['client_secret' => 'bo-secret-1d77c0a94be2f683'], 'crate-loggers' => ['key' => 'cr-demo-7d13f0a96be4c258'], 'registrar' => ['password' => 'rg-demo-lamp-and-oar']];
+        $secrets = ['loans-desk' => ['client_id' => 'circle-desk', 'client_secret' => 'ld-secret-4f0c2a77b1e9d358'], 'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446'], 'freight-tracker' => ['password' => 'tide-and-rope-22', 'key' => 'ft-demo-8a1c55d0b7e23f2a'], 'box-office' => ['client_secret' => 'bo-secret-1d77c0a94be2f683'], 'crate-loggers' => ['key' => 'cr-demo-7d13f0a96be4c258'], 'registrar' => ['password' => 'rg-demo-lamp-and-oar'], 'registrar-odata' => ['password' => 'rg-demo-lamp-and-oar']];
         foreach ($secrets as $slug => $values) {
             $text = str_replace('http://127.0.0.1:8401', (string) config('spring.demo.standins'), (string) file_get_contents(database_path("demo/$slug.yaml")));
             $file = SourceFile::read($text);
             $source = $store->draft($file, $builder);
-            $store->publish($source, $builder);
             foreach ($values as $name => $value) {
                 $vault->put($source, $trial, $name, $value, $builder);
             }
+            if (Chosen::isOData($file->document)) {
+                $services->read($source, $trial, $builder);
+            }
+            $store->publish($source, $builder);
             $this->fill(Source::query()->findOrFail($source->id), $trial, $builder, $tries, $runs, $refresh);
         }
         SavedQuery::query()->create(['user_id' => User::query()->where('role', Role::Analyst)->value('id'), 'name' => 'Cover by borrower', 'sql' => (string) file_get_contents(database_path('demo/cover-by-borrower.sql'))]);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Models\Source;
+use App\OData\ServiceModels;
 use App\Sources\SourceStore;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
@@ -22,7 +23,7 @@ final class SourceFileController extends Controller
     {
         $this->authorize('view', $source);
 
-        return view('sources.file', ['source' => $source, 'text' => $source->inHand()->yaml(), 'faults' => []]);
+        return view('sources.file', ['source' => $source, 'text' => app(ServiceModels::class)->text($source, $source->inHand()), 'faults' => []]);
     }
 
     public function update(Source $source, SourceStore $store): View|RedirectResponse
@@ -47,6 +48,6 @@ final class SourceFileController extends Controller
     {
         $this->authorize('view', $source);
 
-        return response($source->inHand()->yaml(), 200, ['Content-Type' => 'application/yaml; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$source->slug}.yaml\""]);
+        return response(app(ServiceModels::class)->text($source, $source->inHand()), 200, ['Content-Type' => 'application/yaml; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$source->slug}.yaml\""]);
     }
 }

@@ -117,7 +117,7 @@ final readonly class EndpointEdit
     {
         $does = Does::tryFrom((string) ($endpoint['does'] ?? '')) ?? Does::List;
         $method = $endpoint['ask']['method'] ?? 'GET';
-        $usual = ['list' => ['GET', 'POST'], 'get' => ['GET', 'POST'], 'create' => ['POST', 'PUT'], 'update' => ['PATCH', 'PUT', 'POST'], 'delete' => ['DELETE', 'POST'], 'call' => ['POST', 'PUT', 'GET', 'PATCH', 'DELETE']][$does->value];
+        $usual = ['list' => ['GET', 'POST'], 'get' => ['GET', 'POST'], 'create' => ['POST', 'PUT'], 'update' => ['PATCH', 'PUT', 'POST', 'MERGE'], 'delete' => ['DELETE', 'POST'], 'call' => ['POST', 'PUT', 'GET', 'PATCH', 'DELETE']][$does->value];
         if (! in_array($method, $usual, true)) {
             $endpoint['ask']['method'] = $usual[0];
         }

@@ -67,7 +67,7 @@ final readonly class EndpointForm
     private function ask(array $form, array $ask): array
     {
         $ask['path'] = self::text($form, 'path');
-        if (in_array(self::text($form, 'method'), ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE'], true)) {
+        if (in_array(self::text($form, 'method'), ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'MERGE', 'DELETE'], true)) {
             $ask['method'] = self::text($form, 'method');
         }
         $inputs = [];

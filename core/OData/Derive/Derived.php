@@ -93,7 +93,6 @@ final readonly class Derived
         $plain = new self($this->version);
         $was = [$plain->parts($endpoint), ...($before === null ? [] : [$this->parts($before), $plain->parts($before)])];
         $try = ($endpoint['try'] ?? []) + self::tryValues($endpoint['ask'] ?? []);
-        unset($endpoint['try']);
         foreach (self::PARTS as $part) {
             $isDerived = ! isset($endpoint[$part]) || array_filter($was, static fn (array $parts): bool => isset($parts[$part]) && self::says($parts[$part]) === self::says($endpoint[$part])) !== [];
             if ($isDerived && isset($now[$part])) {
@@ -103,7 +102,11 @@ final readonly class Derived
         foreach ($endpoint['ask']['inputs'] ?? [] as $number => $input) {
             if (isset($try[$input['name']]) && ! isset($input['fixed'])) {
                 $endpoint['ask']['inputs'][$number]['try'] = $try[$input['name']];
+                unset($endpoint['try'][$input['name']]);
             }
+        }
+        if (($endpoint['try'] ?? null) === []) {
+            unset($endpoint['try']);
         }
         if (! isset($endpoint['does']) && ($this->model !== null || ! isset($endpoint['operation']))) {
             $does = isset($endpoint['operation']) && ($now['ask']['method'] ?? 'GET') !== 'GET' ? 'call' : 'list';

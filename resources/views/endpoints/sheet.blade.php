@@ -35,11 +35,14 @@
         @php($ask = $e['ask'])
         @php($refused = $sheet->refusedInputs())
         <div class="lab"><h2>Ask</h2><small>{{ $does->writes() ? 'one request that changes something' : 'one request for records' }}</small></div>
+        @if (isset($e['entity_set']) || isset($e['operation']))
+            <p class="chosen">@if (isset($e['operation']))The {{ $does->writes() ? 'action' : 'function' }} <code>{{ substr($e['operation'], (int) strrpos('.'.$e['operation'], '.')) }}</code>@if (isset($e['entity_set'])) of <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@endif @else From <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@if ($does === \DeepSpring\Ask\Does::List): <a href="{{ route('endpoints.choice', [$source, $sheet->row]) }}">choose columns, rows and what comes along</a>@endif @endif. What follows from that stands below, and can be changed.</p>
+        @endif
         <div class="mb-2 flex items-center gap-2">
             <label class="visually-hidden" for="does">What it does</label>
             <select class="f !w-24 flex-none" id="does" name="does" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "does"}'>@foreach (\App\View\Show::ROLES as $role => $label)<option value="{{ $role }}" @selected($does->value === $role)>{{ $label }}</option>@endforeach</select>
             <label class="visually-hidden" for="method">Method</label>
-            <select class="f !w-20 flex-none" id="method" name="method">@foreach (['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD'] as $method)<option @selected(($ask['method'] ?? 'GET') === $method)>{{ $method }}</option>@endforeach</select>
+            <select class="f !w-20 flex-none" id="method" name="method">@foreach (['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', ...(($ask['method'] ?? '') === 'MERGE' ? ['MERGE'] : [])] as $method)<option @selected(($ask['method'] ?? 'GET') === $method)>{{ $method }}</option>@endforeach</select>
             <label class="visually-hidden" for="path">Path</label>
             <input class="f" id="path" name="path" value="{{ $ask['path'] ?? '/' }}" spellcheck="false">
         </div>

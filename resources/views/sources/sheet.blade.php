@@ -189,7 +189,10 @@
             @endforeach
             </tbody></table></div>
         @endif
+        @if (($definition['kind'] ?? 'rest') === 'odata')<a class="btn go" href="{{ route('services.show', $source) }}">Choose from what it offers</a> @endif
         <a class="btn" href="{{ route('endpoints.create', $source) }}">Add endpoints</a>
+        @if (($definition['kind'] ?? 'rest') !== 'odata')@php($speaks = preg_match('/^(?:odata-version|dataserviceversion):/mi', (string) $exchange?->headers) === 1)
+        <form method="post" action="{{ route('services.read', $source) }}" @class(['mt-2' => true, 'note' => $speaks])>@csrf @if ($speaks)<p class="mb-1">The service speaks OData, so it can describe itself.</p><button class="btn small">Read its metadata</button>@else<small>Does it speak OData?</small> <button class="link text-sm">Read its metadata</button>@endif</form>@endif
     </div>
     <div class="spine"><span class="node no">5</span></div>
     <div class="cell last">

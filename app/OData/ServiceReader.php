@@ -1,0 +1,108 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\OData;
+
+use App\Models\Environment;
+use App\Models\Source;
+use App\Models\User;
+use App\Runs\Reading;
+use App\Runs\ReadingFailed;
+use App\Secrets\Vault;
+use App\Transport\Limits;
+use App\Transport\Transport;
+use DeepSpring\Answer\Records;
+use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Ask\PageRequest;
+use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Flatten\Batch;
+use DeepSpring\Flatten\Flattener;
+use DeepSpring\Flatten\Plan;
+use DeepSpring\OData\Derive\Derived;
+use DeepSpring\OData\Model\Model;
+use DeepSpring\SourceFile\EndpointDefinition;
+
+/**
+ * Looks at a service while somebody browses: a count, some rows. One request each, and nothing is kept.
+ */
+final readonly class ServiceReader
+{
+    private const ROWS = 20;
+
+    public function __construct(private Transport $transport, private Vault $vault)
+    {
+    }
+
+    /**
+     * How many entities a set has.
+     *
+     * @throws ReadingFailed
+     */
+    public function count(Source $source, Environment $environment, ?User $by, string $set): Look
+    {
+        $look = $this->send($source, $environment, $by, ['slug' => 'count', 'name' => 'count', 'ask' => ['path' => "/$set/\$count", 'headers' => ['accept' => 'text/plain, */*;q=0.5']]], []);
+        $text = trim((string) preg_replace('/^\xEF\xBB\xBF/', '', $look->body));
+
+        return ctype_digit($text) ? $look->with(count: (int) $text) : throw ReadingFailed::because(new Diagnosis('count', 'The service answered with something that is no number.', mb_strimwidth(mb_scrub($text, 'UTF-8'), 0, 120, '…', 'UTF-8'), 'answer'));
+    }
+
+    /**
+     * The first rows of a choice, as they would be kept.
+     *
+     * @param  array<string, mixed>  $endpoint
+     *
+     * @throws ReadingFailed
+     */
+    public function rows(Source $source, Environment $environment, ?User $by, Model $model, array $endpoint): Look
+    {
+        $choice = array_intersect_key($endpoint, array_flip([...Derived::CHOICE, 'slug']));
+        $isSingle = $model->set($choice['entity_set'])?->single === true;
+        $choice['top'] = $isSingle ? null : min($choice['top'] ?? self::ROWS, self::ROWS);
+        $parts = (new Derived($model->version, $model))->parts(array_filter($choice, static fn (mixed $one): bool => $one !== null));
+        $flatten = $endpoint['flatten'] ?? $parts['flatten'] ?? null;
+        $made = ['slug' => 'rows', 'name' => 'rows', 'does' => 'list', 'ask' => $parts['ask'] ?? ['path' => '/'], 'answer' => $parts['answer'] ?? []];
+        $look = $this->send($source, $environment, $by, $made, []);
+        if ($flatten === null) {
+            return $look;
+        }
+        $definition = new EndpointDefinition($made);
+        try {
+            $page = $definition->answer()->pageOf($definition->answer()->read($look->body, $look->contentType));
+        } catch (UnreadableAnswer $unreadable) {
+            throw ReadingFailed::because(new Diagnosis('unreadable', $unreadable->getMessage(), 'What came is no JSON that this version of OData has.', 'answer'));
+        }
+        $plan = Plan::of($flatten);
+
+        return $look->with(plan: $plan, batch: self::flattened($plan, $page));
+    }
+
+    private static function flattened(Plan $plan, Records $page): Batch
+    {
+        return (new Flattener($plan, masks: app(Vault::class)->masks()))->flatten($page);
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @param  array<string, list<string>>  $inputs
+     *
+     * @throws ReadingFailed
+     */
+    private function send(Source $source, Environment $environment, ?User $by, array $endpoint, array $inputs): Look
+    {
+        $file = $source->inHand();
+        $definition = new EndpointDefinition($endpoint);
+        $reading = new Reading($this->transport, $this->vault, $source, $file->source(), $environment, $by);
+        $begun = microtime(true);
+        $address = '';
+        $sent = $reading->send(static function () use ($reading, $definition, $inputs, &$address) {
+            $request = $reading->request($definition, $inputs, new PageRequest);
+            $address = $reading->mask()->apply((string) $request->getUri());
+
+            return $request;
+        }, new Limits(min(30, $file->source()->pace->timeout), 1, (int) config('spring.limits.answer_bytes')));
+        $diagnosis = $reading->explain($sent, [200], 30, $definition);
+
+        return $diagnosis === null ? new Look($address, (int) $sent->status, 1000 * (microtime(true) - $begun), $sent->body, $sent->headers['content-type'] ?? '') : throw ReadingFailed::because($diagnosis);
+    }
+}
