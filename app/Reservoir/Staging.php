@@ -243,6 +243,31 @@ final class Staging
     }
 
     /**
+     * Takes over the rows that are kept and were not loaded anew, without those that are gone.
+     *
+     * @param  list<array<string, string>>  $gone  keys by the names of their properties
+     * @param  array<string, string>  $properties  columns of the key → those names
+     * @return int rows that were taken over
+     */
+    public function carryOver(array $gone, array $properties): int
+    {
+        $kept = Sql::table($this->schema, $this->shapes[0]->name);
+        $columns = implode(', ', array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[0]->columns));
+        // What has come anew is there already under its key.
+        $stayed = $this->keeper->affectingStatement("INSERT IGNORE INTO {$this->staged(0)} ($columns) SELECT $columns FROM $kept");
+        $names = implode(', ', array_map(Sql::name(...), array_map(strval(...), array_keys($properties))));
+        foreach (array_chunk($gone, 500) as $some) {
+            $values = array_merge(...array_map(static fn (array $key): array => array_map(static fn (string $property): string => $key[$property], array_values($properties)), $some));
+            $one = '('.implode(', ', array_fill(0, count($properties), '?')).')';
+            $stayed -= $this->keeper->delete("DELETE FROM {$this->staged(0)} WHERE ($names) IN (".implode(', ', array_fill(0, count($some), $one)).')', $values);
+        }
+        $this->rowsOf[0] = (int) ($this->keeper->selectOne("SELECT COUNT(*) AS n FROM {$this->staged(0)}", [], false)->n ?? 0);
+        $this->rows = $this->rowsOf[0];
+
+        return $stayed;
+    }
+
+    /**
      * All new tables in place of the old ones, in one statement.
      */
     public function swap(): void

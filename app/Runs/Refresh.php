@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
+use App\Models\ChangeLink;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
@@ -117,7 +118,11 @@ final class Refresh
                 $this->refuseForeignTables($staging, $endpoint, $run->environment);
             }
             $left = $staging->begin($run->id, $run->attempt);
-            $keeps = $run->isRebuild() ? $this->rebuild($run, $definition, $plan, $staging, $recorder, $progress) : $this->read($run, $file, $definition, $plan, $staging, $recorder, $left, $progress);
+            $keeps = match (true) {
+                $run->isRebuild() => $this->rebuild($run, $definition, $plan, $staging, $recorder, $progress),
+                $left === null && ! $run->isTry() && $this->onlyChanges($run, $file, $definition, $plan, $staging, $recorder) => false,
+                default => $this->read($run, $file, $definition, $plan, $staging, $recorder, $left, $progress),
+            };
         } catch (ConnectionLost|Overtaken $gone) {
             $keeps = true;
 
@@ -178,7 +183,7 @@ final class Refresh
                 return false;
             }
         } else {
-            $run->fill(['pages' => 0, 'records' => 0, 'rows' => 0, 'rejects' => 0, 'filtered' => 0, 'duplicates' => 0, 'bytes' => 0, 'findings' => null, 'diagnosis' => null, 'ended' => null, 'ended_at' => null, 'continuable' => false]);
+            $this->anew($run);
             $rows->begin();
             $recorder->log(2, null, 'begins', ($run->isTry() ? "Tries what is drafted of {$source->name} to its end" : "Reads version {$run->version} of {$source->name}")." in {$run->environment->name}".($run->attempt > 1 ? ', from the first page' : '').'.');
         }
@@ -192,8 +197,10 @@ final class Refresh
         $reader = new Pages($reading, $this->transport);
         $pages = $reader->read($endpoint, $endpoint->ask()->tryValues(), $limits, $recorder, $pacer, null, $left === null ? null : Position::fromArray($left['position']), $left === null && ! $run->isTry() ? $unchanged->headers() : []);
         $position = null;
+        $changes = null;
         try {
             foreach ($pages as $page) {
+                $changes = ChangeLink::in($page->document) ?? $changes;
                 $rows->take($page, $reader->walk);
                 if ($page->sent->stream !== null) {
                     $staging->dropPages();
@@ -256,10 +263,62 @@ final class Refresh
         $this->keep($run, $staging, $ended, $findings, $recorder);
         if (! $run->isTry()) {
             $unchanged->remember();
+            ChangeLink::remember($run, $endpoint, $source, ($endpoint->endpoint['track'] ?? false) === true ? $changes : null);
         }
         $this->note($drift, $recorder);
 
         return false;
+    }
+
+    /**
+     * Asks only what changed since the last run, where the service keeps track of that.
+     *
+     * @return bool whether that was enough
+     */
+    private function onlyChanges(Run $run, SourceFile $file, EndpointDefinition $endpoint, Plan $plan, Staging $staging, RunRecorder $recorder): bool
+    {
+        $source = $file->source();
+        $since = ChangeLink::of($run, $endpoint, $source);
+        if ($since === null) {
+            return false;
+        }
+        $reading = new Reading($this->transport, $this->vault, $run->endpoint->source, $source, $run->environment);
+        $recorder->mask = $reading->mask(...);
+        $this->anew($run);
+        $recorder->log(2, null, 'begins', "Asks {$source->name} what changed since ".$since->updated_at->format('Y-m-d H:i:s').' UTC.');
+        $recorder->save(true);
+        try {
+            $changes = new ChangesRun($endpoint, $plan);
+            $rows = new PagesToRows($run, $endpoint, $plan, $staging, $this->vault->masks());
+            $rows->begin();
+            $limits = new Limits($source->pace->timeout, $source->pace->tries, (int) config('spring.limits.answer_bytes'));
+            $ended = $changes->read($since, new Pages($reading, $this->transport), $limits, $recorder, new Pacer($this->book, $run->endpoint->source_id, $run->environment_id, $source->pace), $staging, $rows);
+        } catch (ChangesUnusable $unusable) {
+            $recorder->log(1, null, 'whole', "Everything is read: {$unusable->getMessage()}.");
+            ChangeLink::remember($run, $endpoint, $source, null);
+
+            return false;
+        } catch (Stopped) {
+            if ($recorder->isOvertaken) {
+                throw new Overtaken;
+            }
+            $this->stop($run, $staging, new PagesToRows($run, $endpoint, $plan, $staging, $this->vault->masks()), null, $recorder, 'at once');
+
+            return true;
+        }
+        // Answers of an earlier run would make the table what it was then.
+        $staging->dropPages();
+        $staging->finish(['ended' => $ended, 'findings' => []] + $rows->state(null));
+        (new KeptPages(DB::connection('keeper'), $run->environment->schema(), $run->owner()))->forget();
+        $this->keep($run, $staging, $ended, [], $recorder);
+        ChangeLink::remember($run, $endpoint, $source, $changes->link);
+
+        return true;
+    }
+
+    private function anew(Run $run): void
+    {
+        $run->fill(['pages' => 0, 'records' => 0, 'rows' => 0, 'rejects' => 0, 'filtered' => 0, 'duplicates' => 0, 'bytes' => 0, 'findings' => null, 'diagnosis' => null, 'ended' => null, 'ended_at' => null, 'continuable' => false]);
     }
 
     /**

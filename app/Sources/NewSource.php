@@ -9,6 +9,8 @@ use App\Models\Source;
 use DeepSpring\Access\BaseAddress;
 use DeepSpring\Describe\Described;
 use DeepSpring\Describe\Found;
+use DeepSpring\Describe\Slugs;
+use DeepSpring\OData\ServiceAddress;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Str;
@@ -27,6 +29,22 @@ final class NewSource
     public function at(string $address, Environment $environment, string $name, string $slug): SourceFile
     {
         return $this->described($environment, $address, $name, $slug, []);
+    }
+
+    /**
+     * From an address of an OData service: its metadata, or a set with what was chosen of it.
+     *
+     * @throws ValidationException
+     */
+    public function service(ServiceAddress $address, Environment $environment, string $name, string $slug): SourceFile
+    {
+        $endpoints = [];
+        if ($address->choice !== []) {
+            $set = $address->choice['entity_set'];
+            $endpoints[] = ['slug' => Slugs::clean($set), 'name' => $set] + $address->choice;
+        }
+
+        return $this->described($environment, $address->root, $name, $slug, ['kind' => 'odata', 'odata' => ['version' => $address->version->value ?? 'auto']], $endpoints);
     }
 
     /**
@@ -66,7 +84,8 @@ final class NewSource
         $name = $name ?: self::nameFrom($base);
         $slug = $slug ?: Str::slug($name);
         $this->refuseTaken($slug);
-        $source = ['slug' => $slug, 'name' => $name, 'kind' => 'rest', 'environments' => [$environment->slug => ['base' => $base]]] + array_filter($more + ['headers' => ['accept' => 'application/json']], static fn (array $one): bool => $one !== []);
+        $isOData = ($more['kind'] ?? 'rest') === 'odata';
+        $source = ['slug' => $slug, 'name' => $name, 'kind' => $isOData ? 'odata' : 'rest', 'environments' => [$environment->slug => ['base' => $base]]] + array_filter($more + ($isOData ? [] : ['headers' => ['accept' => 'application/json']]), static fn (mixed $one): bool => $one !== []);
         try {
             return SourceFile::of(['deepspring' => 1, 'source' => $source, 'endpoints' => $endpoints]);
         } catch (InvalidSourceFile $invalid) {

@@ -10,7 +10,7 @@ namespace DeepSpring\Diagnose;
  */
 final readonly class ErrorBody
 {
-    private const SENTENCES = [['detail'], ['message'], ['error', 'message'], ['error', 'message', 'value'], ['error', 'detail'], ['error_description'], ['errors', 0, 'detail'], ['errors', 0, 'message'], ['errors', 0], ['fault', 'faultstring'], ['msg'], ['reason'], ['title'], ['error']];
+    private const SENTENCES = [['detail'], ['message'], ['error', 'message'], ['error', 'message', 'value'], ['odata.error', 'message', 'value'], ['odata.error', 'message'], ['error', 'detail'], ['error_description'], ['errors', 0, 'detail'], ['errors', 0, 'message'], ['errors', 0], ['fault', 'faultstring'], ['msg'], ['reason'], ['title'], ['error']];
 
     /**
      * @param  array<string, string>  $fields  what is said of single fields, by their name
@@ -23,7 +23,7 @@ final readonly class ErrorBody
     {
         $error = json_decode($body, true, 32);
         if (! is_array($error)) {
-            return new self(null, []);
+            return new self(self::ofXml($body), []);
         }
         $sentence = null;
         foreach (self::SENTENCES as $path) {
@@ -41,13 +41,23 @@ final readonly class ErrorBody
     }
 
     /**
+     * OData 2 and 3 answer errors in XML to whom they do not know: `<error><message>…`.
+     */
+    private static function ofXml(string $body): ?string
+    {
+        $isError = preg_match('~<(?:\w+:)?error\b[^>]*>.*?<(?:\w+:)?message\b[^>]*>([^<]+)</~s', substr($body, 0, 20_000), $part) === 1;
+
+        return $isError ? mb_strimwidth(trim(html_entity_decode($part[1], ENT_XML1, 'UTF-8')), 0, 300, '…', 'UTF-8') : null;
+    }
+
+    /**
      * @param  array<array-key, mixed>  $error
      * @return array<string, string>
      */
     private static function fields(array $error): array
     {
         $fields = [];
-        $candidates = [$error['errors'] ?? null, $error['error']['errors'] ?? null, $error['error']['details'] ?? null, $error['invalid_params'] ?? null, $error['invalid-params'] ?? null, $error['details'] ?? null, $error['violations'] ?? null, $error['fields'] ?? null, is_array($error['detail'] ?? null) ? $error['detail'] : null];
+        $candidates = [$error['errors'] ?? null, $error['error']['errors'] ?? null, $error['error']['details'] ?? null, $error['error']['innererror']['errordetails'] ?? null, $error['invalid_params'] ?? null, $error['invalid-params'] ?? null, $error['details'] ?? null, $error['violations'] ?? null, $error['fields'] ?? null, is_array($error['detail'] ?? null) ? $error['detail'] : null];
         foreach ($candidates as $list) {
             foreach (is_array($list) ? $list : [] as $key => $one) {
                 $name = is_string($key) ? $key : (is_array($one) ? self::name($one) : null);
@@ -70,7 +80,7 @@ final readonly class ErrorBody
      */
     private static function name(array $one): ?string
     {
-        foreach (['field', 'param', 'parameter', 'name', 'propertyPath', 'property', 'pointer', 'path', 'loc', 'target'] as $member) {
+        foreach (['field', 'param', 'parameter', 'name', 'propertyPath', 'property', 'pointer', 'path', 'loc', 'target', 'propertyref'] as $member) {
             $value = $one[$member] ?? null;
             $value = is_array($value) ? implode('.', array_filter($value, is_scalar(...))) : $value;
             if (is_string($value) && $value !== '') {

@@ -89,7 +89,10 @@ final class Validator
             if (in_array($endpoint->ask->body->as ?? null, ['form', 'multipart'], true) && ($endpoint->ask->body->of ?? null) === []) {
                 $endpoint->ask->body->of = new \stdClass;
             }
-            foreach (['answer', 'keep'] as $name) {
+            if (isset($endpoint->expand)) {
+                $endpoint->expand = $this->expansions($endpoint->expand);
+            }
+            foreach (['answer', 'keep', 'page', 'try'] as $name) {
                 if (isset($endpoint->{$name}) && $endpoint->{$name} === []) {
                     $endpoint->{$name} = new \stdClass;
                 }
@@ -97,6 +100,25 @@ final class Validator
         }
 
         return $document;
+    }
+
+    /**
+     * An expansion without options is an empty object.
+     */
+    private function expansions(mixed $expand): mixed
+    {
+        if ($expand === []) {
+            return new \stdClass;
+        }
+        foreach ($expand instanceof \stdClass ? get_object_vars($expand) : [] as $name => $inner) {
+            if ($inner === []) {
+                $expand->{$name} = new \stdClass;
+            } elseif ($inner instanceof \stdClass && isset($inner->expand)) {
+                $inner->expand = $this->expansions($inner->expand);
+            }
+        }
+
+        return $expand;
     }
 
     /**

@@ -6,6 +6,7 @@ namespace Tests\App;
 
 use App\Models\KeptTable;
 use App\Models\Role;
+use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Models\Service;
 use App\Models\Source;
@@ -247,6 +248,50 @@ final class ODataTest extends AppTestCase
         app(SourceStore::class)->publish($source->refresh(), null);
 
         return $source->refresh();
+    }
+
+    public function test_only_changes_are_asked_for_where_the_service_keeps_track_of_them(): void
+    {
+        $source = $this->registrar('v4', [
+            ['slug' => 'reports', 'name' => 'Reports', 'entity_set' => 'ConditionReports', 'track' => true],
+            ...array_map(static fn (string $does): array => ['slug' => $does, 'name' => ucfirst($does), 'does' => $does, 'entity_set' => 'ConditionReports'], ['create', 'update', 'delete']),
+        ]);
+        $first = $this->refresh($source, 'reports');
+        self::assertSame([RunState::Done, 2803], [$first->state, $first->rows], (string) json_encode($first->diagnosis));
+        $quiet = $this->refresh($source, 'reports');
+        self::assertSame([RunState::Done, 1, 0, 2803], [$quiet->state, $quiet->pages, $quiet->records, $quiet->rows]);
+        $key = static fn (string $object, int $line): array => ['ObjectNumber' => [$object], 'Line' => [(string) $line]];
+        self::assertTrue($this->send($source, 'update', $key('0001.02', 1) + ['Note' => ["Now it's \"whole\""], 'If-Match' => ['*']])->succeeded);
+        self::assertTrue($this->send($source, 'update', $key('0001.02', 1) + ['Grade' => ['Sound'], 'If-Match' => ['*']])->succeeded);
+        self::assertTrue($this->send($source, 'delete', $key('0002.03', 1) + ['If-Match' => ['*']])->succeeded);
+        self::assertTrue($this->send($source, 'create', $key('0001.02', 9) + ['Grade' => ['Worn'], 'Seen' => ['2030-09-09T10:00:00Z']])->succeeded);
+        $run = $this->refresh($source, 'reports');
+        self::assertSame([RunState::Done, 1, 2, 2803], [$run->state, $run->pages, $run->records, $run->rows], (string) json_encode($run->diagnosis));
+        self::assertStringStartsWith('2 rows are new or changed and 1 is gone since', (string) $run->ended);
+        self::assertSame(["Now it's \"whole\"", 'Sound'], array_values((array) $this->rows("select note, grade from reports where object_number = '0001.02' and line = 1")[0]));
+        self::assertSame([0, 1], array_map(fn (string $where): int => (int) $this->rows("select count(*) as n from reports where $where")[0]->n, ["object_number = '0002.03' and line = 1", "object_number = '0001.02' and line = 9"]));
+        $this->faults('registrar', ['forgets' => true]);
+        self::assertTrue($this->send($source, 'delete', $key('0001.02', 9) + ['If-Match' => ['*']])->succeeded);
+        $anew = $this->refresh($source, 'reports');
+        self::assertSame([RunState::Done, 2802], [$anew->state, $anew->rows], (string) json_encode($anew->diagnosis));
+        self::assertGreaterThan(20, $anew->pages);
+        self::assertStringContainsString('does not know any more what changed', (string) RunEvent::query()->where('run_id', $anew->id)->where('kind', 'whole')->value('text'));
+        $this->faults('registrar', []);
+    }
+
+    public function test_a_copied_address_becomes_a_source_that_describes_itself(): void
+    {
+        $this->actingAs($this->person());
+        $this->post('/sources', ['start' => self::$standinsAddress.'/registrar/v4/$metadata', 'name' => 'Registrar'])->assertRedirect('/sources/registrar');
+        $this->get('/sources/registrar')->assertSee('Choose from what it offers')->assertSee('401');
+        $source = Source::query()->where('slug', 'registrar')->firstOrFail();
+        self::assertSame(['odata', 'auto', self::$standinsAddress.'/registrar/v4'], [$source->inHand()->document['source']['kind'], $source->inHand()->document['source']['odata']['version'], $source->inHand()->source()->base('trial')]);
+        $this->post('/sources/registrar/service');
+        $this->get('/sources/registrar/service')->assertSee('has not been asked yet')->assertSee('401');
+        $this->post('/sources', ['start' => self::$standinsAddress."/registrar/v2/Objects?\$filter=Title eq 'Eel trap'&\$expand=Venue&\$inlinecount=allpages&\$skiptoken=9", 'slug' => 'old'])->assertRedirect('/sources/old');
+        $this->get('/sources/old')->assertSee('Left out of the address: $skiptoken');
+        $endpoint = Source::query()->where('slug', 'old')->firstOrFail()->inHand()->endpoint('objects')->endpoint ?? self::fail();
+        self::assertSame(["Title eq 'Eel trap'", ['Venue' => []], '$.d.results[*]'], [$endpoint['filter'], $endpoint['expand'], $endpoint['answer']['records']]);
     }
 
     /**

@@ -28,6 +28,7 @@ use DeepSpring\Access\AddressFinding;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Importers;
 use DeepSpring\Describe\Mend;
+use DeepSpring\OData\ServiceAddress;
 use DeepSpring\SourceFile\Comparison;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
@@ -71,6 +72,10 @@ final class SourceController extends Controller
         $this->authorize('create', Source::class);
         $start = is_string($request->input('start')) ? trim($request->input('start')) : $this->word('base');
         [$name, $slug] = [$this->word('name'), $this->word('slug')];
+        $service = ServiceAddress::of($start);
+        if ($service !== null && $this->word('shelf') === '') {
+            return $this->made($new->service($service, $this->environment(), $name, $slug), [], $store, $vault, $tries)->with('said', 'This is an OData service, so it can describe itself: say who is asking, then choose from what it offers.'.($service->leftOut === [] ? '' : ' Left out of the address: '.implode(', ', $service->leftOut).'.'));
+        }
         $isAddress = preg_match('~^\S+$~', $start) === 1 && ! str_contains($start, '?') && ! Fetch::looksLikeDescription($start) && $this->word('read') !== '1' && ! str_starts_with($start, '{');
         if ($isAddress && ! $request->hasFile('files') && $this->word('shelf') === '') {
             return $this->made($new->at($start, $this->environment(), $name, $slug), [], $store, $vault, $tries);
