@@ -47,5 +47,8 @@ return [
         'seconds' => (int) env('SPRING_QUERY_SECONDS', 30),
         'rows' => (int) env('SPRING_QUERY_ROWS', 1000),
         'export_rows' => 1_000_000,
+        // Of a table that is not kept, for one query.
+        'live_rows' => (int) env('SPRING_LIVE_ROWS', 50_000),
+        'live_seconds' => 60,
     ],
 ];

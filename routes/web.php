@@ -90,6 +90,7 @@ Route::middleware('auth')->group(function (): void {
     Route::get('/sources/{source}/service', [ServiceController::class, 'show'])->name('services.show');
     Route::post('/sources/{source}/service', [ServiceController::class, 'read'])->name('services.read');
     Route::post('/sources/{source}/service/take', [ServiceController::class, 'take'])->name('services.take');
+    Route::post('/sources/{source}/service/counts', [ServiceController::class, 'counts'])->name('services.counts');
     Route::get('/sources/{source}/service/{set}', [ServiceController::class, 'set'])->name('services.set');
     Route::post('/sources/{source}/service/{set}/count', [ServiceController::class, 'count'])->name('services.count');
     Route::post('/sources/{source}/service/{set}/rows', [ServiceController::class, 'preview'])->name('services.preview');

@@ -16,15 +16,19 @@ use DeepSpring\Answer\Records;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\Diagnose\ErrorBody;
 use DeepSpring\Flatten\Batch;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Plan;
+use DeepSpring\OData\Batch\JsonBatch;
+use DeepSpring\OData\Batch\MultipartBatch;
+use DeepSpring\OData\Batch\UnreadableBatch;
 use DeepSpring\OData\Derive\Derived;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\SourceFile\EndpointDefinition;
 
 /**
- * Looks at a service while somebody browses: a count, some rows. One request each, and nothing is kept.
+ * Looks at a service while somebody browses: counts, some rows. One request each, and nothing is kept.
  */
 final readonly class ServiceReader
 {
@@ -45,6 +49,36 @@ final readonly class ServiceReader
         $text = trim((string) preg_replace('/^\xEF\xBB\xBF/', '', $look->body));
 
         return ctype_digit($text) ? $look->with(count: (int) $text) : throw ReadingFailed::because(new Diagnosis('count', 'The service answered with something that is no number.', mb_strimwidth(mb_scrub($text, 'UTF-8'), 0, 120, '…', 'UTF-8'), 'answer'));
+    }
+
+    /**
+     * How many entities several sets have, in one request.
+     *
+     * @param  list<string>  $sets
+     * @return array<string, int|string> the number, or why there is none
+     *
+     * @throws ReadingFailed when the service takes no batch
+     */
+    public function counts(Source $source, Environment $environment, ?User $by, Model $model, array $sets): array
+    {
+        $form = $model->version->isV4() && $model->written === '4.01' ? new JsonBatch : new MultipartBatch('batch_'.bin2hex(random_bytes(8)));
+        $requests = [];
+        foreach ($sets as $number => $set) {
+            $requests["r$number"] = ['path' => "$set/\$count", 'accept' => 'text/plain, */*;q=0.5'];
+        }
+        $look = $this->send($source, $environment, $by, ['slug' => 'batch', 'name' => 'batch', 'does' => 'list', 'ask' => ['method' => 'POST', 'path' => '/$batch', 'headers' => ['accept' => $form instanceof JsonBatch ? 'application/json' : 'multipart/mixed'] + $model->version->headers(), 'body' => ['as' => 'text', 'of' => str_replace(['{', '}'], ['{{', '}}'], $form->encode($requests))]]], [], $form->contentType());
+        try {
+            $answers = $form->decode($look->contentType, $look->body, array_keys($requests));
+        } catch (UnreadableBatch $unreadable) {
+            throw ReadingFailed::because(new Diagnosis('batch', $unreadable->getMessage(), 'Count the sets one by one.', 'answer'));
+        }
+        $counts = [];
+        foreach ($sets as $number => $set) {
+            $answer = $answers["r$number"] ?? null;
+            $counts[$set] = $answer?->isSuccess() === true && ctype_digit($answer->body) ? (int) $answer->body : (ErrorBody::of($answer->body ?? '')->sentence ?? ($answer === null ? 'no answer came' : "it answered {$answer->status}"));
+        }
+
+        return $counts;
     }
 
     /**
@@ -88,15 +122,16 @@ final readonly class ServiceReader
      *
      * @throws ReadingFailed
      */
-    private function send(Source $source, Environment $environment, ?User $by, array $endpoint, array $inputs): Look
+    private function send(Source $source, Environment $environment, ?User $by, array $endpoint, array $inputs, ?string $contentType = null): Look
     {
         $file = $source->inHand();
         $definition = new EndpointDefinition($endpoint);
         $reading = new Reading($this->transport, $this->vault, $source, $file->source(), $environment, $by);
         $begun = microtime(true);
         $address = '';
-        $sent = $reading->send(static function () use ($reading, $definition, $inputs, &$address) {
+        $sent = $reading->send(static function () use ($reading, $definition, $inputs, $contentType, &$address) {
             $request = $reading->request($definition, $inputs, new PageRequest);
+            $request = $contentType === null ? $request : $request->withHeader('content-type', $contentType);
             $address = $reading->mask()->apply((string) $request->getUri());
 
             return $request;

@@ -8,6 +8,9 @@ use App\Models\Environment;
 use App\Models\QueryRun;
 use App\Models\SavedQuery;
 use App\Models\User;
+use App\Queries\Live\LiveQuery;
+use App\Queries\Live\LiveReader;
+use App\Queries\Live\LiveResult;
 use App\Reservoir\ReaderAccounts;
 
 /**
@@ -15,7 +18,7 @@ use App\Reservoir\ReaderAccounts;
  */
 final class QueryRunner
 {
-    public function __construct(private readonly ReaderAccounts $accounts)
+    public function __construct(private readonly ReaderAccounts $accounts, private readonly LiveReader $live)
     {
     }
 
@@ -31,7 +34,7 @@ final class QueryRunner
         $rows = [];
         $cut = false;
         try {
-            [$columns, $stream] = $this->stream($user, $environment, $sql);
+            [$columns, $stream, $live] = $this->stream($user, $environment, $sql);
             foreach ($stream as $row) {
                 if (count($rows) === $most) {
                     $cut = true;
@@ -47,23 +50,26 @@ final class QueryRunner
         }
         $this->remember($user, $environment, $sql, $query, count($rows), $begun, null);
 
-        return new Result($columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)));
+        return new Result($columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $live);
     }
 
     /**
      * All rows, one at a time as the database gives them.
      *
-     * @return array{list<ResultColumn>, \Generator<int, list<string|null>>}
+     * @return array{list<ResultColumn>, \Generator<int, list<string|null>>, list<LiveResult>}
      *
      * @throws QueryRefused
      */
     public function stream(User $user, Environment $environment, string $sql, ?int $seconds = null): array
     {
         $sql = SqlGuard::checked($sql);
-        $pdo = $this->accounts->connect($user, $environment, $seconds ?? (int) config('spring.query.seconds'));
+        $live = $this->live->prepare($user, $environment, $sql);
+        $pdo = $this->accounts->connect($user, $environment, $seconds ?? (int) config('spring.query.seconds'), $live->granted ?? []);
         try {
-            $statement = $pdo->query($sql);
+            $statement = $pdo->query($live->sql ?? $sql);
         } catch (\PDOException $exception) {
+            $live?->end();
+
             throw $this->explain($exception, $environment);
         }
         if ($statement === false) {
@@ -74,13 +80,13 @@ final class QueryRunner
             $columns[] = ResultColumn::fromMeta((array) $statement->getColumnMeta($place));
         }
 
-        return [$columns, $this->rows($pdo, $statement, $environment)];
+        return [$columns, $this->rows($pdo, $statement, $environment, $live), $live->results ?? []];
     }
 
     /**
      * @return \Generator<int, list<string|null>>
      */
-    private function rows(\PDO $pdo, \PDOStatement $statement, Environment $environment): \Generator
+    private function rows(\PDO $pdo, \PDOStatement $statement, Environment $environment, ?LiveQuery $live): \Generator
     {
         $done = false;
         try {
@@ -97,6 +103,8 @@ final class QueryRunner
                 // Rows nobody wants would still be sent: end the statement at the database.
                 $this->accounts->abandon($pdo);
             }
+            unset($statement);
+            $live?->end();
         }
     }
 

@@ -28,12 +28,14 @@ final class ReaderAccounts
 
     /**
      * A new connection as this person's account, its rights brought up to date first.
+     *
+     * @param  list<string>  $more  tables that are there for this query alone
      */
-    public function connect(User $user, Environment $environment, int $seconds): \PDO
+    public function connect(User $user, Environment $environment, int $seconds, array $more = []): \PDO
     {
         $account = $this->account($user, $environment);
         $password = $this->vault->derive("reader $account");
-        $this->settle($account, $password, $environment);
+        $this->settle($account, $password, $environment, $more);
         try {
             $pdo = $this->open($account, $password, $environment);
         } catch (\PDOException $refused) {
@@ -87,12 +89,15 @@ final class ReaderAccounts
         }
     }
 
-    private function settle(string $account, string $password, Environment $environment): void
+    /**
+     * @param  list<string>  $more
+     */
+    private function settle(string $account, string $password, Environment $environment, array $more): void
     {
         $keeper = $this->keeper();
         $schema = $environment->schema();
         $who = $this->quoted($account);
-        $allowed = KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->all();
+        $allowed = [...KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->all(), ...$more];
         $granted = array_map(
             static fn (object $row): string => (string) $row->name,
             $keeper->select('select Table_name as name from mysql.tables_priv where User = ? and Host = ? and Db = ?', [$account, '127.0.0.1', $schema], false),
@@ -104,9 +109,20 @@ final class ReaderAccounts
         foreach (array_diff($allowed, $granted) as $table) {
             $keeper->unprepared('GRANT SELECT ON '.Sql::table($schema, (string) $table)." TO $who");
         }
-        foreach (array_diff($granted, $allowed) as $table) {
+        // What another query of the same person reads stays until that is gone.
+        $there = $this->live($schema, array_values(array_filter(array_diff($granted, $allowed), static fn (string $name): bool => str_starts_with($name, 'stage__live'))));
+        foreach (array_diff($granted, $allowed, $there) as $table) {
             $keeper->unprepared('REVOKE ALL PRIVILEGES ON '.Sql::table($schema, $table)." FROM $who");
         }
+    }
+
+    /**
+     * @param  list<string>  $names
+     * @return list<string> those that exist
+     */
+    private function live(string $schema, array $names): array
+    {
+        return $names === [] ? [] : array_map(static fn (object $row): string => (string) $row->name, $this->keeper()->select('select table_name as name from information_schema.tables where table_schema = ? and table_name in ('.implode(', ', array_fill(0, count($names), '?')).')', [$schema, ...$names], false));
     }
 
     /**

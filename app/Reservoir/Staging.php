@@ -217,7 +217,7 @@ final class Staging
             $this->files[$number] = $this->newFile($number);
         }
         // The time makes it another row each time, so that the row counts as changed.
-        $position = $position === null ? '' : json_encode(['given' => $this->givenTo, 'at' => microtime(true)] + $position, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE);
+        $position = $position === null ? 'none '.microtime(true) : json_encode(['given' => $this->givenTo, 'at' => microtime(true)] + $position, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE);
         $pages = array_map(fn (array $page): array => ["INSERT INTO {$this->raw()} VALUES (?, ?, ?, ?, ?)", $page[0], $page[1], $page[2], KeptPages::PART], $this->pages);
         $this->keeping = array_column($this->pages, 2);
         $this->pages = [];
@@ -378,7 +378,7 @@ final class Staging
         foreach ($this->tablesLike("stage__{$this->owner}__%\\_p") as $table) {
             $this->mark = substr($table, strlen("stage__{$this->owner}__"), 8);
             $row = $this->keeper->selectOne("SELECT * FROM {$this->progress()}", [], false);
-            if ($row === null || (int) $row->run !== $run || $row->position === '') {
+            if ($row === null || (int) $row->run !== $run || ! str_starts_with((string) $row->position, '{')) {
                 continue;
             }
             $left = (array) json_decode((string) $row->position, true);
@@ -450,7 +450,10 @@ final class Staging
         return array_map(static fn (object $row): string => (string) $row->name, $found);
     }
 
-    private function stagedName(int $number): string
+    /**
+     * What a table is called until it is put in place.
+     */
+    public function stagedName(int $number): string
     {
         return "stage__{$this->owner}__{$this->mark}_$number";
     }

@@ -23,7 +23,7 @@ final class VersionTwo extends Version
         if ($request->method !== 'GET' && $request->method !== 'HEAD' && ($request->headers['x-csrf-token'] ?? '') !== self::TOKEN) {
             return new Response(403, ['X-CSRF-Token' => 'Required', 'Content-Type' => 'text/plain'], 'CSRF token validation failed');
         }
-        $response = $this->found($request);
+        $response = $request->path === '/$batch' ? (new Batch($this))->answer($request) : $this->found($request);
         if (strcasecmp($request->headers['x-csrf-token'] ?? '', 'fetch') === 0) {
             $response = new Response($response->status, ['X-CSRF-Token' => self::TOKEN] + $response->headers, $response->body);
         }

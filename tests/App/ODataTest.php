@@ -12,6 +12,7 @@ use App\Models\Service;
 use App\Models\Source;
 use App\Models\Tryout;
 use App\OData\ServiceModels;
+use App\OData\ServiceReader;
 use App\Runs\Tries;
 use App\Sources\SourceStore;
 use DeepSpring\OData\Derive\Derived;
@@ -101,12 +102,20 @@ final class ODataTest extends AppTestCase
         $this->get('/sources/here/service/Nothing')->assertNotFound();
         $this->post('/sources/here/service/Objects/count')->assertSee('930');
         $this->post('/sources/here/service/Couriers/count')->assertSee('cannot be counted');
+        $this->post('/sources/here/service/counts', ['sets' => ['Objects', 'Venues', 'Couriers', 'Nothing']])->assertSee('<span id="count-Objects" hx-swap-oob="true" >930</span>', false)->assertSee('>24</span>', false)->assertDontSee('Couriers');
         $this->post('/sources/here/service/Objects/rows')->assertSee('0001.02')->assertSee('made_of')->assertSee('$top=20', false);
         $this->actingAs($this->person(Role::Analyst));
         $this->post('/sources/here/service/Objects/count')->assertForbidden();
         $this->post('/sources/here/service')->assertForbidden();
         self::assertSame(1, Service::query()->count());
         self::assertNotNull($source);
+    }
+
+    public function test_several_sets_of_version_2_are_counted_in_one_request(): void
+    {
+        $source = $this->registrar('v2', access: [['scheme' => 'csrf-token', 'fetch' => ['method' => 'GET', 'path' => '/']]]);
+        $model = app(ServiceModels::class)->of($source) ?? self::fail();
+        self::assertSame(['Objects' => 930, 'Venues' => 24, 'Couriers' => "The entity set 'Couriers' cannot be counted."], app(ServiceReader::class)->counts($source, $this->trial(), null, $model, ['Objects', 'Venues', 'Couriers']));
     }
 
     public function test_columns_conditions_order_and_related_sets_are_picked(): void

@@ -28,7 +28,13 @@ final class Query extends SpringCommand
             throw new WrongUse('--as takes csv, json or table.');
         }
         try {
-            [$columns, $rows] = $runner->stream($this->person(), $this->environment(), (string) $this->argument('sql'), 600);
+            [$columns, $rows, $live] = $runner->stream($this->person(), $this->environment(), (string) $this->argument('sql'), 600);
+            foreach ($live as $one) {
+                $this->say("{$one->table->name} is not kept: {$one->rows} rows read from {$one->table->source->name} in {$one->requests} requests, {$one->address}");
+                foreach ($one->parts as $part) {
+                    $this->say($part->asked !== null ? "  asked of the service: {$part->text}" : "  done here: {$part->text} ({$part->why})");
+                }
+            }
             match ($as) {
                 'csv' => $this->asCsv($columns, $rows),
                 'json' => $this->asJson($columns, $rows),

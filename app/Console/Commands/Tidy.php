@@ -100,6 +100,9 @@ final class Tidy extends Command
             foreach ($keeper->select("select table_name as name from information_schema.tables where table_schema = ? and table_name like 'stage\\_\\_%'", [$environment->schema()], false) as $table) {
                 if (preg_match('/^stage__([et](\d+))__/', (string) $table->name, $part) === 1 && Endpoint::query()->whereKey((int) $part[2])->doesntExist()) {
                     Staging::forget($keeper, $environment->schema(), $part[1]);
+                } elseif (preg_match('/^stage__(live[0-9a-f]+)__/', (string) $table->name, $part) === 1 && $keeper->selectOne('select is_free_lock(?) as free', [Staging::lockName($environment->schema(), $part[1])], false)?->free) {
+                    // Of a query whose process ended before it did.
+                    Staging::forget($keeper, $environment->schema(), $part[1]);
                 }
             }
         }

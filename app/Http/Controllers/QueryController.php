@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Models\KeptTable;
 use App\Models\QueryRun;
 use App\Models\SavedQuery;
+use App\Queries\Live\LiveTables;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
 use App\Queries\ResultColumn;
@@ -122,7 +123,7 @@ final class QueryController extends Controller
     {
         $tables = KeptTable::query()->with('endpoint.source')->where('environment_id', $this->environment()->id)->orderBy('name')->get();
 
-        return view('queries.show', ['query' => $query, 'sql' => $sql, 'tables' => $tables, 'mayChange' => $query === null || $this->person()->can('update', $query)]);
+        return view('queries.show', ['query' => $query, 'sql' => $sql, 'tables' => $tables, 'live' => app(LiveTables::class)->of($this->environment()), 'mayChange' => $query === null || $this->person()->can('update', $query)]);
     }
 
     /**

@@ -79,6 +79,22 @@ final class ServiceController extends Controller
         }
     }
 
+    /**
+     * Of all sets that are shown, in one request where the service takes several in one.
+     */
+    public function counts(Source $source, ServiceModels $services, ServiceReader $reader): View
+    {
+        $this->authorize('update', $source);
+        $model = $services->service($source, $this->environment())?->model() ?? abort(404);
+        $asked = request()->input('sets');
+        $sets = array_slice(array_values(array_filter(is_array($asked) ? $asked : [], static fn (mixed $name): bool => is_string($name) && $model->set($name)?->can('count') === true)), 0, self::PAGE);
+        try {
+            return view('services.counts', ['counts' => $sets === [] ? [] : $reader->counts($source, $this->environment(), $this->person(), $model, $sets)]);
+        } catch (ReadingFailed $failed) {
+            return view('services.counts', ['counts' => [], 'failed' => $failed->diagnosis->toArray()]);
+        }
+    }
+
     public function preview(Source $source, string $set, ServiceModels $services, ServiceReader $reader): View
     {
         $this->authorize('update', $source);

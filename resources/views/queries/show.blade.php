@@ -35,10 +35,21 @@
         @empty
             <p class="s">None yet. Once a builder keeps one, it can be queried here.</p>
         @endforelse
+        @if ($live !== [])
+            <h2 class="mb-1 mt-4">Not kept, read when asked for</h2>
+            @foreach ($live as $one)
+                @php($shapes = array_map(fn ($table) => new \App\Reservoir\TableShape($table), $one->plan->tables()))
+                @foreach ($shapes as $shape)
+                <details class="border-b border-seam py-1"><summary><span class="m">{{ $shape->name }}</span> <small>from {{ $one->source->name }}</small></summary>
+                    <div class="flex flex-wrap gap-1 py-1 pl-4">@foreach ($shape->columns as $column)<button type="button" class="pill" data-insert="{{ $column->name }}" title="{{ $column->label }}">{{ $column->name }}</button>@endforeach</div>
+                </details>
+                @endforeach
+            @endforeach
+        @endif
     </div>
     <div class="spine"><span class="node no">1</span></div>
     <div class="cell last" id="result"><p class="s">Ctrl+Enter runs the query. It reads only, for at most {{ config('spring.query.seconds') }} s, and shows the first {{ \App\View\Show::number(config('spring.query.rows')) }} rows; the export has all of them.</p></div>
 </div>
 </form>
-<script type="application/json" id="tables-known">@json($tables->mapWithKeys(fn ($table) => [$table->name => array_map(fn ($column) => $column->name, $table->keptColumns())]))</script>
+<script type="application/json" id="tables-known">@json($tables->mapWithKeys(fn ($table) => [$table->name => array_map(fn ($column) => $column->name, $table->keptColumns())])->all() + collect($live)->flatMap(fn ($one) => collect($one->plan->tables())->map(fn ($table) => new \App\Reservoir\TableShape($table))->mapWithKeys(fn ($shape) => [$shape->name => array_map(fn ($column) => $column->name, $shape->columns)]))->all())</script>
 @endsection

@@ -32,12 +32,14 @@
         <tbody>
         @foreach ($sets as $one)
             <tr><td class="m"><a href="{{ route('services.set', [$source, $one['name']]) }}">{{ $one['name'] }}</a></td><td class="wrap">{{ implode(': ', array_filter([$one['label'], $one['about'] === $one['label'] ? '' : $one['about']])) ?: '—' }}</td><td class="m">{{ $one['type'] }}@if ($one['single']) <span class="tag">single</span>@endif</td><td class="m">{{ $one['key'] ?: '—' }}</td><td class="n">{{ $one['columns'] }}</td><td class="n">{{ $one['ways'] ?: '—' }}</td>
-                <td class="n">@if ($one['single'])1 @elseif (! $one['count'])<span class="dim" title="The service says that it cannot be counted">—</span>@else @can('update', $source)<button type="button" class="link" hx-post="{{ route('services.count', [$source, $one['name']]) }}" hx-swap="outerHTML" aria-label="Count {{ $one['name'] }}">count</button>@else — @endcan @endif</td>
+                <td class="n">@if ($one['single'])1 @elseif (! $one['count'])<span class="dim" title="The service says that it cannot be counted">—</span>@else @can('update', $source)<button type="button" class="link" id="count-{{ $one['name'] }}" data-count hx-post="{{ route('services.count', [$source, $one['name']]) }}" hx-swap="outerHTML" aria-label="Count {{ $one['name'] }}">count</button>@else — @endcan @endif</td>
                 <td>@foreach ($taken[$one['name']] ?? [] as $endpoint)<a href="{{ route('endpoints.show', [$source, $endpoint['slug']]) }}">{{ $endpoint['name'] }}</a>{{ $loop->last ? '' : ', ' }}@endforeach</td></tr>
         @endforeach
         </tbody>
     </table>
-    <x-pages :of="$sets" one="set" />
+    <div class="flex items-center gap-4"><x-pages :of="$sets" one="set" />
+    @can('update', $source)@php($countable = collect($sets->items())->filter(fn ($one) => $one['count'])->pluck('name'))
+    @if ($countable->count() > 1)<form class="mt-2 text-sm" hx-post="{{ route('services.counts', $source) }}" hx-target="#counted" hx-swap="innerHTML" data-slow>@foreach ($countable as $name)<input type="hidden" name="sets[]" value="{{ $name }}">@endforeach<button class="link">Count all of these, in one request</button> <span id="counted" role="status"></span></form>@endif @endcan</div>
     @endif
     @if ($operations !== [])
         <h2 class="mt-6 mb-1">Functions and actions</h2>

@@ -1,0 +1,284 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Queries\Live;
+
+use App\Models\Environment;
+use App\Models\User;
+use App\OData\ServiceModels;
+use App\Pace\PaceBook;
+use App\Pace\Pacer;
+use App\Queries\QueryRefused;
+use App\Reservoir\KeepFailed;
+use App\Reservoir\Sql;
+use App\Reservoir\Staging;
+use App\Runs\Pages;
+use App\Runs\Reading;
+use App\Runs\ReadingFailed;
+use App\Runs\Stopped;
+use App\Runs\Watch;
+use App\Secrets\Vault;
+use App\Transport\Limits;
+use App\Transport\Sent;
+use App\Transport\Transport;
+use App\View\Show;
+use DeepSpring\Flatten\Flattener;
+use DeepSpring\Flatten\FlattenFailure;
+use DeepSpring\Flatten\Plan;
+use DeepSpring\Flatten\SafeNames;
+use DeepSpring\Flatten\TablePlan;
+use DeepSpring\OData\Choice;
+use DeepSpring\OData\Derive\Derived;
+use DeepSpring\OData\Model\Model;
+use DeepSpring\OData\Pushdown\Part;
+use DeepSpring\OData\Pushdown\Pushdown;
+use DeepSpring\SourceFile\EndpointDefinition;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Reads tables that are not kept, for one query: only the columns and rows it asks for, as far as the
+ * service can be asked for them. They stand in the schema under names of their own until the query ends,
+ * and the statement sees them under theirs.
+ */
+final readonly class LiveReader
+{
+    public function __construct(private LiveTables $tables, private ServiceModels $services, private Transport $transport, private Vault $vault, private PaceBook $book)
+    {
+    }
+
+    /**
+     * Null when the statement needs nothing but what is kept.
+     *
+     * @throws QueryRefused
+     */
+    public function prepare(User $user, Environment $environment, string $sql): ?LiveQuery
+    {
+        if (preg_match('/^[\s(]*(?:select|with)\b/i', $sql) !== 1) {
+            return null;
+        }
+        $select = new LiveSelect($sql);
+        $words = array_flip($select->words());
+        $wanted = [];
+        foreach ($this->tables->of($environment) as $table) {
+            $names = array_map(static fn (TablePlan $one): string => SafeNames::clean($one->name), $table->plan->tables());
+            $isOwn = array_filter($names, static fn (string $name): bool => preg_match('/(?:\bwith|\brecursive|,)\s*`?'.preg_quote($name, '/').'`?\s*(?:\([^)]*\)\s*)?\bas\s*\(/i', $sql) === 1) !== [];
+            if (! $isOwn && array_filter($names, static fn (string $name): bool => isset($words[$name])) !== []) {
+                $wanted[] = $table;
+            }
+        }
+        if ($wanted === []) {
+            return null;
+        }
+        $results = $stagings = $with = $granted = [];
+        try {
+            foreach ($wanted as $table) {
+                [$result, $staging] = $this->table($table, $select, $words, $user, $environment);
+                $results[] = $result;
+                $stagings[] = $staging;
+                foreach ($staging->shapes as $number => $shape) {
+                    $granted[] = $staging->stagedName($number);
+                    $with[] = Sql::name($shape->name).' AS (SELECT * FROM '.Sql::table($environment->schema(), $staging->stagedName($number)).')';
+                }
+            }
+        } catch (\Throwable $failed) {
+            array_map(static fn (Staging $one) => $one->end(), $stagings);
+
+            throw $failed;
+        }
+        $begins = preg_match('/^(\s*with\s+(?:recursive\s+)?)/i', $sql, $part) === 1 ? $part[1] : 'WITH ';
+        $rest = isset($part[1]) ? ', '.substr($sql, strlen($part[1])) : ' '.$sql;
+
+        return new LiveQuery($begins.implode(', ', $with).$rest, $results, $stagings, $granted);
+    }
+
+    /**
+     * @param  array<string, int>  $words
+     * @return array{LiveResult, Staging}
+     *
+     * @throws QueryRefused
+     */
+    private function table(LiveTable $table, LiveSelect $select, array $words, User $user, Environment $environment): array
+    {
+        $model = $this->services->of($table->source, $environment) ?? $this->services->of($table->source) ?? throw QueryRefused::because("What {$table->source->name} offers has not been read, so {$table->name} cannot be asked for. A builder can read its metadata.");
+        [$endpoint, $parts, $columns] = $this->asked($table, $model, $select, $words);
+        try {
+            return $this->read($table, $endpoint, $parts, $columns, $user, $environment);
+        } catch (CutTooShort) {
+            // Some of the rows that were enough did not fit; then all have to be seen.
+            unset($endpoint['top'], $endpoint['order']);
+
+            return $this->read($table, $endpoint, array_values(array_filter($parts, static fn (Part $part): bool => ! str_starts_with($part->text, 'limit') && ! str_starts_with($part->text, 'order by'))), $columns, $user, $environment);
+        }
+    }
+
+    /**
+     * The endpoint with what the query asks for on top of what was chosen.
+     *
+     * @param  array<string, int>  $words
+     * @return array{array<string, mixed>, list<Part>, int} the choice, who does what, and how many columns are read
+     */
+    private function asked(LiveTable $table, Model $model, LiveSelect $select, array $words): array
+    {
+        $endpoint = $table->definition->endpoint;
+        $set = $model->set($endpoint['entity_set']);
+        $type = $set === null ? null : $model->typeOf($set);
+        $all = count($table->plan->table->columns);
+        if ($set === null || $type === null || array_diff((new Derived($model->version, $model))->own($endpoint), ['onward']) !== []) {
+            return [$endpoint, [new Part('all of it', null, false, 'the endpoint was changed by hand, so nothing is added to it')], $all];
+        }
+        $choice = Choice::of($endpoint);
+        $push = new Pushdown($model, $set, $type, $table->plan->table);
+        $names = array_map(static fn ($column): string => mb_strtolower($column->name), $table->plan->table->columns);
+        $parts = [];
+        foreach ($select->conditions($table->name, $names) ?? [new Part('its conditions', null, false, 'it stands in the query more than once, or not in its outermost part')] as $one) {
+            $parts[] = $one instanceof Part ? $one : ($one->column === '' ? new Part($one->text, null, false, 'it is more than a column compared with a value') : $push->condition($one, $select->hasOuterJoin()));
+        }
+        $filters = array_values(array_filter([$choice->filter === '' ? null : (count(array_filter($parts, static fn (Part $part): bool => $part->asked !== null)) > 0 ? "($choice->filter)" : $choice->filter), ...array_map(static fn (Part $part): ?string => $part->asked, $parts)]));
+        $endpoint = array_diff_key($endpoint, array_flip([...Derived::PARTS, 'track', 'filter'])) + ($filters === [] ? [] : ['filter' => implode(' and ', $filters)]);
+        $cut = $choice->top === null && $choice->order === '' && array_filter($parts, static fn (Part $part): bool => $part->asked === null || ! $part->isExact) === [] ? $select->cut($table->name) : null;
+        if ($cut !== null) {
+            $orders = array_map(static fn (array $one): Part => $push->order($one[0], $one[1]), $cut[1]);
+            $isExact = array_filter($orders, static fn (Part $part): bool => $part->asked === null) === [];
+            array_push($parts, ...$orders);
+            if ($isExact && $cut[0] > 0 && $set->can('top')) {
+                $endpoint['top'] = $cut[0];
+                if ($orders !== []) {
+                    $endpoint['order'] = implode(',', array_map(static fn (Part $part): string => (string) $part->asked, $orders));
+                }
+                $parts[] = new Part("limit $cut[0]", "\$top=$cut[0]", true);
+            }
+        }
+        $used = $select->wantsAll() ? $names : array_values(array_filter($names, static fn (string $name): bool => isset($words[$name])));
+        if (count($used) < count($names) && $set->can('select')) {
+            // Without any, the key is enough to count by.
+            $chosen = $push->select([...$used, ...$table->plan->table->key]);
+            $mine = array_values(array_filter($choice->select, static fn (string $path): bool => in_array($path, $chosen, true)));
+            $endpoint['select'] = $mine === [] ? $chosen : $mine;
+        } else {
+            $used = $names;
+        }
+        $endpoint = $this->withoutBranches($endpoint, $table, $type, $words, $used);
+
+        return [$endpoint, $parts, count($used)];
+    }
+
+    /**
+     * Related sets come along only when the query names their tables or columns.
+     *
+     * @param  array<string, mixed>  $endpoint
+     * @param  array<string, int>  $words
+     * @param  list<string>  $used
+     * @return array<string, mixed>
+     */
+    private function withoutBranches(array $endpoint, LiveTable $table, mixed $type, array $words, array $used): array
+    {
+        foreach ($endpoint['expand'] ?? [] as $name => $inner) {
+            $isUsed = false;
+            foreach ($table->plan->table->branches as $branch) {
+                if (($branch->from?->names()[0] ?? explode('.', (string) $branch->from)[1] ?? '') === $name || str_starts_with((string) $branch->from, "\$.$name")) {
+                    $isUsed = array_filter($branch->all(), static fn (TablePlan $one): bool => isset($words[SafeNames::clean($one->name)])) !== [] || $isUsed;
+                }
+            }
+            foreach ($table->plan->table->columns as $column) {
+                $isUsed = $isUsed || ($column->names[0] ?? '') === $name && in_array(mb_strtolower($column->name), $used, true);
+            }
+            if (! $isUsed) {
+                unset($endpoint['expand'][$name]);
+            }
+        }
+        if (($endpoint['expand'] ?? null) === []) {
+            unset($endpoint['expand']);
+        }
+
+        return $endpoint;
+    }
+
+    /**
+     * @param  array<string, mixed>  $choice
+     * @param  list<Part>  $parts
+     * @return array{LiveResult, Staging}
+     *
+     * @throws QueryRefused
+     * @throws CutTooShort
+     */
+    private function read(LiveTable $table, array $choice, array $parts, int $columns, User $user, Environment $environment): array
+    {
+        $model = $this->services->of($table->source);
+        $derived = isset($choice['ask']) || $model === null ? $choice : (new Derived($model->version, $model))->filled($choice);
+        $definition = new EndpointDefinition(['flatten' => $table->definition->endpoint['flatten']] + $derived);
+        $plan = Plan::of($table->definition->endpoint['flatten']);
+        $staging = new Staging(DB::connection('keeper'), $environment->schema(), 'live'.bin2hex(random_bytes(5)), $plan, base_path(config('spring.var').'/tmp'));
+        $most = (int) config('spring.query.live_rows');
+        $until = microtime(true) + (int) config('spring.query.live_seconds');
+        $begun = microtime(true);
+        $rows = $rejects = $pages = 0;
+        $address = '';
+        try {
+            $staging->begin();
+            $source = $table->file->source();
+            $reading = new Reading($this->transport, $this->vault, $table->source, $source, $environment, $user);
+            $flattener = new Flattener($plan);
+            $watch = new class($until) implements Watch
+            {
+                public function __construct(private readonly float $until)
+                {
+                }
+
+                public function answered(Sent $sent, int $page, ?int $records): void
+                {
+                }
+
+                public function again(Sent $sent, int $page, float $wait): void
+                {
+                }
+
+                public function waits(?string $for, float $until): void
+                {
+                }
+
+                public function goesOn(): bool
+                {
+                    return microtime(true) < $this->until;
+                }
+            };
+            $limits = new Limits($source->pace->timeout, 2, (int) config('spring.limits.answer_bytes'));
+            foreach ((new Pages($reading, $this->transport))->read($definition, $definition->ask()->tryValues(), $limits, $watch, new Pacer($this->book, $table->source->id, $environment->id, $source->pace->forTries(), true)) as $page) {
+                $address = $address !== '' ? $address : rawurldecode($reading->mask()->apply((string) $page->sent->request->getUri()));
+                $batch = $flattener->flatten($page->page ?? $page->records);
+                $staging->add($batch);
+                $rows += count($batch->rows[0]);
+                $rejects += $batch->rejected;
+                $pages++;
+                if ($rows > $most) {
+                    throw QueryRefused::because('More than '.Show::number($most)." rows of {$table->name} would have to be read from {$table->source->name} for this. Narrow it with a condition that the service can be asked for, or have it kept as a table.");
+                }
+                if ($staging->isDue()) {
+                    $staging->commit(null);
+                }
+            }
+            if ($rejects > 0 && isset($choice['top']) && ! isset($table->definition->endpoint['top'])) {
+                throw new CutTooShort;
+            }
+            $staging->finish();
+        } catch (ReadingFailed $failed) {
+            $staging->end();
+
+            throw QueryRefused::because("{$table->name} is read from {$table->source->name} when it is asked for, and that failed. {$failed->diagnosis->what} {$failed->diagnosis->advice}");
+        } catch (Stopped) {
+            $staging->end();
+
+            throw QueryRefused::because("Reading {$table->name} from {$table->source->name} took longer than ".config('spring.query.live_seconds').' s and was stopped. Narrow it with a condition that the service can be asked for, or have it kept as a table.');
+        } catch (KeepFailed|FlattenFailure $failed) {
+            $staging->end();
+
+            throw QueryRefused::because($failed->getMessage());
+        } catch (\Throwable $failed) {
+            $staging->end();
+
+            throw $failed;
+        }
+
+        return [new LiveResult($table, $address, $pages, $rows, $rejects, (int) round(1000 * (microtime(true) - $begun)), $parts, $columns), $staging];
+    }
+}
