@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 /*
  * A list over HTTP/1.1 that keeps its connections: one process, no work but handing out. The address
- * says how many pages there are and how many milliseconds each takes: /1000/80/page?page=7 or
- * /1000/80/cursor?after=7. /times gives the moment of each request so far, and forgets them.
+ * says how many pages there are and how many milliseconds each takes: /1000/80/page?page=7,
+ * /1000/80/cursor?after=7 or, as OData 4 has it, /1000/80/Loans?$skiptoken=7. /times gives the moment of each request so far, and forgets them.
  */
 
 use Bench\LoanPages;
@@ -31,12 +31,18 @@ $answer = static function (string $target) use ($pages, &$times): array {
         return [0, (string) $body];
     }
     $times[] = microtime(true);
-    preg_match('~^/(\d+)/(\d+)/(page|cursor)(?:\?(?:.*&)?(?:page|after)=(\d+))?~', $target, $part);
+    preg_match('~^/(\d+)/(\d+)/(page|cursor|Loans)(?:\?(?:.*&)?(?:page|after|(?:\$|%24)skiptoken)=(\d+))?~', $target, $part);
     [$all, $ms, $style] = [(int) ($part[1] ?? 1), (int) ($part[2] ?? 0), $part[3] ?? 'page'];
     $number = isset($part[4]) ? (int) $part[4] : ($style === 'page' ? 1 : 0);
     $page = $style === 'page' ? $number : $number + 1;
     // Records of each page have ids of their own: the ids of a template are replaced by arithmetic.
     $records = $page > $all ? '[]' : preg_replace_callback('/"id":(\d+)/', static fn (array $id): string => '"id":'.(100 * $page + $id[1] % 100), $pages[$page % 50]);
+
+    if ($style === 'Loans') {
+        $next = $page < $all ? ',"@odata.nextLink":"Loans?$skiptoken='.$page.'"' : '';
+
+        return [$ms, '{"@odata.context":"$metadata#Loans","@odata.count":'.(100 * $all).',"value":'.str_replace('{"id":', '{"@odata.etag":"W/\\"1\\"","id":', (string) $records).$next.'}'];
+    }
 
     return [$ms, '{"data":'.$records.',"total":'.(100 * $all).',"next":'.($page < $all ? $page : 'null').'}'];
 };

@@ -38,10 +38,10 @@ if (! isset($read['seconds']) || $source === null) {
     $store = app(SourceStore::class);
     $source = $store->draft(SourceFile::of([
         'deepspring' => 1,
-        'source' => ['slug' => 'onward', 'name' => 'Onward', 'environments' => ['production' => ['base' => $base]], 'pace' => $read['pace']],
+        'source' => ['slug' => 'onward', 'name' => 'Onward', 'kind' => $read['style'] === 'odata' ? 'odata' : 'rest', 'environments' => ['production' => ['base' => $base]], 'pace' => $read['pace']],
         'endpoints' => [[
-            'slug' => 'loans', 'name' => 'Loans', 'ask' => ['path' => $read['style'] === 'page' ? '/page' : '/cursor'], 'answer' => ['records' => '$.data[*]'],
-            'onward' => $read['style'] === 'page' ? ['style' => 'page', 'send_as' => 'page', 'total' => '$.total'] : ['style' => 'cursor', 'send_as' => 'after', 'next' => '$.next'],
+            'slug' => 'loans', 'name' => 'Loans', ...($read['style'] === 'odata' ? ['entity_set' => 'Loans'] : ['ask' => ['path' => $read['style'] === 'page' ? '/page' : '/cursor'], 'answer' => ['records' => '$.data[*]'],
+                'onward' => $read['style'] === 'page' ? ['style' => 'page', 'send_as' => 'page', 'total' => '$.total'] : ['style' => 'cursor', 'send_as' => 'after', 'next' => '$.next']]),
             'flatten' => ['table' => 'onward_loans', 'key' => ['loan_id'], 'columns' => [
                 ['name' => 'loan_id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'ref', 'from' => '$.ref', 'type' => 'text'],
                 ['name' => 'status', 'from' => '$.status', 'type' => 'text'], ['name' => 'borrower', 'from' => '$.borrower.name', 'type' => 'text'],

@@ -142,7 +142,7 @@ final class ServiceModels
     /**
      * @param  list<string>  $left
      */
-    private function keep(Source $source, Environment $environment, Model $model, int $bytes, string $hash, array $left): void
+    public function keep(Source $source, Environment $environment, Model $model, int $bytes, string $hash, array $left): void
     {
         $json = static fn (mixed $value): string => (string) gzdeflate(json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE | JSON_THROW_ON_ERROR), 3);
         Service::query()->updateOrCreate(['source_id' => $source->id, 'environment_id' => $environment->id], [

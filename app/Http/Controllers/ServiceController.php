@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Models\KeptTable;
 use App\Models\Service;
 use App\Models\Source;
 use App\OData\ServiceModels;
@@ -12,6 +13,7 @@ use App\Runs\ReadingFailed;
 use App\Sources\SourceStore;
 use App\View\SetDiagram;
 use DeepSpring\Describe\Slugs;
+use DeepSpring\Flatten\SafeNames;
 use DeepSpring\OData\Derive\Calling;
 use DeepSpring\OData\Derive\Derived;
 use DeepSpring\OData\Model\EntitySet;
@@ -121,10 +123,13 @@ final class ServiceController extends Controller
             abort(404);
         }
         $slug = '';
-        $store->edit($source, $this->person(), static function (array $document) use (&$slug, $choice, $does, $model): array {
+        // Tables are named after it, and a name is kept by one endpoint.
+        $kept = KeptTable::query()->distinct()->pluck('name')->flip()->all();
+        $store->edit($source, $this->person(), static function (array $document) use (&$slug, $choice, $does, $model, $kept, $source): array {
             $of = isset($choice['entity_set']) ? ($model->set($choice['entity_set'])?->label ?: self::words($choice['entity_set'])) : '';
             $name = isset($choice['operation']) ? ucfirst(self::words(substr($choice['operation'], (int) strrpos('.'.$choice['operation'], '.')))).($of === '' ? '' : ' of '.lcfirst($of)) : ($does === 'list' ? ucfirst($of) : self::NAMES[$does].' '.lcfirst($of));
-            $slug = (new Slugs(array_column($document['endpoints'] ?? [], 'slug')))->take($name);
+            $slugs = new Slugs(array_column($document['endpoints'] ?? [], 'slug'));
+            $slug = $slugs->take(isset($kept[SafeNames::clean(Slugs::clean($name))]) ? "$source->slug $name" : $name);
             $made = ['slug' => $slug, 'name' => mb_substr($name, 0, 190)] + (isset($choice['operation']) ? [] : ['does' => $does]) + $choice;
             if ($does === 'list' && ! isset($choice['operation'])) {
                 $made += self::page($model, $choice['entity_set']);

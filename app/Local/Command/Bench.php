@@ -14,7 +14,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 
 final class Bench extends Command
 {
-    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward'];
+    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata'];
 
     public function __construct(private readonly string $root)
     {

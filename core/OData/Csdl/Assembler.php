@@ -86,13 +86,16 @@ final readonly class Assembler
     {
         $types = [];
         foreach ($this->collected->types as $name => $type) {
+            // Only what something is said of elsewhere is made anew; the rest is the same in memory.
             foreach ($type['properties'] ?? [] as $property => $facts) {
-                $type['properties'][$property] = $facts + $this->facts("$name/$property");
+                if (isset($this->collected->annotations["$name/$property"])) {
+                    $type['properties'][$property] = $facts + $this->facts("$name/$property");
+                }
             }
             foreach ($type['navigation'] ?? [] as $navigation => $facts) {
-                $type['navigation'][$navigation] = (isset($facts['relationship']) ? $this->associated($facts) : $facts) + $this->facts("$name/$navigation");
+                $type['navigation'][$navigation] = (isset($facts['relationship']) ? $this->associated($facts) + $facts : $facts) + $this->facts("$name/$navigation");
             }
-            $types[$name] = $type + $this->facts($name);
+            $types[$name] = isset($this->collected->annotations[$name]) ? $type + $this->facts($name) : $type;
         }
 
         return $types;
@@ -160,6 +163,6 @@ final readonly class Assembler
         $annotations = $this->collected->annotations[$target] ?? [];
 
         // What is said of the container holds for each set that says nothing else.
-        return ($annotations === [] ? [] : Facts::of($annotations)) + ($above === '' || ! isset($this->collected->annotations[$above]) ? [] : array_diff_key(Facts::of($this->collected->annotations[$above]), ['label' => 1, 'about' => 1]));
+        return ($annotations === [] ? [] : Facts::of($annotations)) + ($above === '' ? [] : array_diff_key(($this->collected->containers[$above]['facts'] ?? []) + Facts::of($this->collected->annotations[$above] ?? []), ['label' => 1, 'about' => 1]));
     }
 }

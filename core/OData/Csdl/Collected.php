@@ -41,6 +41,9 @@ final class Collected
     /** @var list<string> */
     public array $namespaces = [];
 
+    /** @var array<string, string> types and facets that were met, which stand again and again */
+    public array $texts = [];
+
     /**
      * A qualified name without its alias; also inside Collection(…).
      */

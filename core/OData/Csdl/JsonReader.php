@@ -71,11 +71,10 @@ final class JsonReader implements MetadataReader
                     'EntityType' => $this->structured($full, 'entity', $element),
                     'ComplexType' => $this->structured($full, 'complex', $element),
                     'EnumType' => $this->enum($full, $element),
-                    'TypeDefinition' => $this->collected->types[$full] = ['kind' => 'definition', 'underlying' => $this->text($element['$UnderlyingType'] ?? '')] + $this->facets($element),
+                    'TypeDefinition' => $this->collected->types[$full] = ['kind' => 'definition', 'underlying' => $this->text($element['$UnderlyingType'] ?? '')] + $this->facets($element) + $this->said($element),
                     'EntityContainer' => $this->container($full, $element),
                     default => null,
                 };
-                $this->describe($element, $full);
             }
         }
     }
@@ -94,13 +93,12 @@ final class JsonReader implements MetadataReader
                 continue;
             }
             if (($member['$Kind'] ?? '') === 'NavigationProperty') {
-                $type['navigation'][$name] = $this->typed($member) + ['partner' => $this->text($member['$Partner'] ?? ''), 'contains' => ($member['$ContainsTarget'] ?? false) === true, 'constraints' => array_filter(array_map($this->text(...), $this->map($member['$ReferentialConstraint'] ?? null, false)), static fn (string $one): bool => $one !== '')];
+                $type['navigation'][$name] = $this->typed($member) + ['partner' => $this->text($member['$Partner'] ?? ''), 'contains' => ($member['$ContainsTarget'] ?? false) === true, 'constraints' => array_filter(array_map($this->text(...), $this->map($member['$ReferentialConstraint'] ?? null, false)), static fn (string $one): bool => $one !== '')] + $this->said($member);
             } else {
-                $type['properties'][$name] = $this->typed($member) + $this->facets($member);
+                $type['properties'][$name] = $this->typed($member) + $this->facets($member) + $this->said($member);
             }
-            $this->describe($member, "$full/$name");
         }
-        $this->collected->types[$full] = $type;
+        $this->collected->types[$full] = $type + $this->said($element);
     }
 
     /**
@@ -109,12 +107,7 @@ final class JsonReader implements MetadataReader
     private function enum(string $full, array $element): void
     {
         $members = array_filter($element, static fn (mixed $value, int|string $name): bool => is_int($value) && ! str_contains((string) $name, '@') && ! str_starts_with((string) $name, '$'), ARRAY_FILTER_USE_BOTH);
-        $this->collected->types[$full] = ['kind' => 'enum', 'underlying' => $this->text($element['$UnderlyingType'] ?? 'Edm.Int32'), 'flags' => ($element['$IsFlags'] ?? false) === true, 'members' => $members];
-        foreach ($element as $name => $value) {
-            if (preg_match('/^([^@$]+)@(.+)$/', (string) $name, $part) === 1) {
-                $this->collected->annotate("$full/$part[1]", $part[2], $value);
-            }
-        }
+        $this->collected->types[$full] = ['kind' => 'enum', 'underlying' => $this->text($element['$UnderlyingType'] ?? 'Edm.Int32'), 'flags' => ($element['$IsFlags'] ?? false) === true, 'members' => $members] + $this->said($element);
     }
 
     /**
@@ -123,9 +116,8 @@ final class JsonReader implements MetadataReader
     private function operation(string $full, array $element): void
     {
         $parameters = array_map(fn (array $one): array => ['name' => $this->text($one['$Name'] ?? '')] + $this->typed($one) + $this->facets($one), $this->list($element['$Parameter'] ?? null));
-        $returns = isset($element['$ReturnType']) && is_array($element['$ReturnType']) ? array_intersect_key($this->typed($element['$ReturnType']), ['type' => 1, 'many' => 1]) : null;
-        $this->collected->operations[$full][] = ['kind' => strtolower($this->text($element['$Kind'] ?? '')), 'bound' => ($element['$IsBound'] ?? false) === true, 'composable' => ($element['$IsComposable'] ?? false) === true, 'parameters' => $parameters, 'returns' => $returns, 'set' => $this->text($element['$EntitySetPath'] ?? '')];
-        $this->describe($element, $full);
+        $returns = isset($element['$ReturnType']) && is_array($element['$ReturnType']) ? array_intersect_key($this->typed($element['$ReturnType']) + ['many' => false], ['type' => 1, 'many' => 1]) : null;
+        $this->collected->operations[$full][] = ['kind' => strtolower($this->text($element['$Kind'] ?? '')), 'bound' => ($element['$IsBound'] ?? false) === true, 'composable' => ($element['$IsComposable'] ?? false) === true, 'parameters' => $parameters, 'returns' => $returns, 'set' => $this->text($element['$EntitySetPath'] ?? '')] + $this->said($element);
     }
 
     /**
@@ -140,26 +132,26 @@ final class JsonReader implements MetadataReader
             }
             $set = $this->text($child['$EntitySet'] ?? '');
             if (isset($child['$Function']) || isset($child['$Action'])) {
-                $container['imports'][$name] = ['operation' => $this->name($child['$Function'] ?? $child['$Action']), 'kind' => isset($child['$Function']) ? 'function' : 'action', 'set' => basename($set)];
+                $container['imports'][$name] = ['operation' => $this->name($child['$Function'] ?? $child['$Action']), 'kind' => isset($child['$Function']) ? 'function' : 'action', 'set' => basename($set)] + $this->said($child);
             } elseif (isset($child['$Type'])) {
                 $bindings = [];
                 foreach ($this->map($child['$NavigationPropertyBinding'] ?? null, false) as $path => $target) {
                     $bindings[$this->collected->resolvePath((string) $path)] = basename($this->text($target));
                 }
-                $container['sets'][$name] = ['type' => $this->name($child['$Type']), 'single' => ($child['$Collection'] ?? false) !== true, 'bindings' => $bindings, 'listed' => ($child['$IncludeInServiceDocument'] ?? true) !== false];
+                $container['sets'][$name] = ['type' => $this->name($child['$Type']), 'single' => ($child['$Collection'] ?? false) !== true, 'bindings' => $bindings, 'listed' => ($child['$IncludeInServiceDocument'] ?? true) !== false] + $this->said($child);
             }
-            $this->describe($child, "$full/$name");
         }
+        $container['facts'] = $this->said($element);
         $this->collected->containers[$full] = $container;
     }
 
     /**
      * @param  array<array-key, mixed>  $member
-     * @return array{type: string, many: bool, nullable: bool}
+     * @return array{type: string, many?: true, nullable?: false}
      */
     private function typed(array $member): array
     {
-        return ['type' => $this->name($member['$Type'] ?? 'Edm.String'), 'many' => ($member['$Collection'] ?? false) === true, 'nullable' => ($member['$Nullable'] ?? false) === true];
+        return ['type' => $this->name($member['$Type'] ?? 'Edm.String')] + (($member['$Collection'] ?? false) === true ? ['many' => true] : []) + (($member['$Nullable'] ?? false) === true ? [] : ['nullable' => false]);
     }
 
     /**
@@ -179,16 +171,43 @@ final class JsonReader implements MetadataReader
     }
 
     /**
-     * @param  array<array-key, mixed>  $element
+     * Annotations that stand apart from what they are of.
+     *
+     * @param  array<array-key, mixed>  $annotations
      */
-    private function describe(array $element, string $target): void
+    private function describe(array $annotations, string $target): void
     {
+        foreach ($this->annotations($annotations) as $one) {
+            $this->collected->annotate($target, $one['term'], $one['value'], $one['qualifier']);
+        }
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $element
+     * @return array<string, string|list<string>|bool|int>
+     */
+    private function said(array $element): array
+    {
+        $annotations = $this->annotations($element);
+
+        return $annotations === [] ? [] : Facts::of($annotations);
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $element
+     * @return list<array{term: string, qualifier: string, value: mixed}>
+     */
+    private function annotations(array $element): array
+    {
+        $annotations = [];
         foreach ($element as $name => $value) {
             if (str_starts_with((string) $name, '@')) {
                 [$term, $qualifier] = explode('#', substr((string) $name, 1), 2) + [1 => ''];
-                $this->collected->annotate($target, $term, $value, $qualifier);
+                $annotations[] = ['term' => $this->collected->resolve($term), 'qualifier' => $qualifier, 'value' => $value];
             }
         }
+
+        return $annotations;
     }
 
     private function name(mixed $name): string

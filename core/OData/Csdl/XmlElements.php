@@ -42,15 +42,12 @@ final readonly class XmlElements
                     $type['key'][] = array_filter(['path' => $ref->getAttribute('Name'), 'alias' => $ref->getAttribute('Alias')], static fn (string $one): bool => $one !== '');
                 }
             } elseif ($child->localName === 'Property') {
-                $type['properties'][$name] = $this->property($child);
-                $this->describe($child, "$full/$name");
+                $type['properties'][$name] = $this->property($child) + $this->said($child);
             } elseif ($child->localName === 'NavigationProperty') {
-                $type['navigation'][$name] = $this->navigation($child);
-                $this->describe($child, "$full/$name");
+                $type['navigation'][$name] = $this->navigation($child) + $this->said($child);
             }
         }
-        $this->collected->types[$full] = $type;
-        $this->describe($element, $full);
+        $this->collected->types[$full] = $type + $this->said($element);
     }
 
     /**
@@ -59,10 +56,17 @@ final readonly class XmlElements
     private function property(\DOMElement $element): array
     {
         [$type, $many] = $this->type($element);
-        $property = ['type' => $type, 'many' => $many || strcasecmp($element->getAttribute('CollectionKind'), 'List') === 0, 'nullable' => $element->getAttribute('Nullable') !== 'false'];
+        // What is usual is left out: a large service has hundreds of thousands of these.
+        $property = ['type' => $this->shared($type)];
+        if ($many || strcasecmp($element->getAttribute('CollectionKind'), 'List') === 0) {
+            $property['many'] = true;
+        }
+        if ($element->getAttribute('Nullable') === 'false') {
+            $property['nullable'] = false;
+        }
         foreach (['MaxLength' => 'length', 'Precision' => 'precision', 'Scale' => 'scale', 'SRID' => 'srid', 'DefaultValue' => 'default', 'ConcurrencyMode' => 'concurrency'] as $attribute => $name) {
             if ($element->hasAttribute($attribute)) {
-                $property[$name] = $element->getAttribute($attribute);
+                $property[$name] = $this->shared($element->getAttribute($attribute));
             }
         }
 
@@ -94,17 +98,14 @@ final readonly class XmlElements
         foreach ($this->children($element, 'Member') as $member) {
             $next = $member->hasAttribute('Value') ? (int) $member->getAttribute('Value') : $next;
             $members[$member->getAttribute('Name')] = $next++;
-            $this->describe($member, "$full/{$member->getAttribute('Name')}");
         }
-        $this->collected->types[$full] = ['kind' => 'enum', 'underlying' => $element->getAttribute('UnderlyingType') ?: 'Edm.Int32', 'flags' => $this->is($element, 'IsFlags'), 'members' => $members];
-        $this->describe($element, $full);
+        $this->collected->types[$full] = ['kind' => 'enum', 'underlying' => $element->getAttribute('UnderlyingType') ?: 'Edm.Int32', 'flags' => $this->is($element, 'IsFlags'), 'members' => $members] + $this->said($element);
     }
 
     private function definition(\DOMElement $element): void
     {
         $full = $this->full($element);
-        $this->collected->types[$full] = ['kind' => 'definition', 'underlying' => $element->getAttribute('UnderlyingType')] + array_diff_key($this->property($element), ['type' => 1, 'many' => 1, 'nullable' => 1]);
-        $this->describe($element, $full);
+        $this->collected->types[$full] = ['kind' => 'definition', 'underlying' => $element->getAttribute('UnderlyingType')] + array_diff_key($this->property($element), ['type' => 1, 'many' => 1, 'nullable' => 1]) + $this->said($element);
     }
 
     private function operation(\DOMElement $element): void
@@ -120,8 +121,7 @@ final readonly class XmlElements
                 $returns = ['type' => $type, 'many' => $many];
             }
         }
-        $this->collected->operations[$full][] = ['kind' => strtolower((string) $element->localName), 'bound' => $this->is($element, 'IsBound'), 'composable' => $this->is($element, 'IsComposable'), 'parameters' => $parameters, 'returns' => $returns, 'set' => $element->getAttribute('EntitySetPath')];
-        $this->describe($element, $full);
+        $this->collected->operations[$full][] = ['kind' => strtolower((string) $element->localName), 'bound' => $this->is($element, 'IsBound'), 'composable' => $this->is($element, 'IsComposable'), 'parameters' => $parameters, 'returns' => $returns, 'set' => $element->getAttribute('EntitySetPath')] + $this->said($element);
     }
 
     private function association(\DOMElement $element): void
@@ -162,11 +162,11 @@ final readonly class XmlElements
                     foreach ($this->children($child, 'NavigationPropertyBinding') as $binding) {
                         $bindings[$this->collected->resolvePath($binding->getAttribute('Path'))] = basename($binding->getAttribute('Target'));
                     }
-                    $container['sets'][$name] = ['type' => $this->name($child, $child->localName === 'Singleton' ? 'Type' : 'EntityType'), 'single' => $child->localName === 'Singleton', 'bindings' => $bindings, 'listed' => $child->getAttribute('IncludeInServiceDocument') !== 'false'];
+                    $container['sets'][$name] = ['type' => $this->name($child, $child->localName === 'Singleton' ? 'Type' : 'EntityType'), 'single' => $child->localName === 'Singleton', 'bindings' => $bindings, 'listed' => $child->getAttribute('IncludeInServiceDocument') !== 'false'] + $this->said($child);
                     break;
                 case 'FunctionImport':
                 case 'ActionImport':
-                    $container['imports'][$name] = $this->import($child);
+                    $container['imports'][$name] = $this->import($child) + $this->said($child);
                     break;
                 case 'AssociationSet':
                     $roles = [];
@@ -176,10 +176,9 @@ final readonly class XmlElements
                     $this->collected->associationSets[$this->collected->resolve($child->getAttribute('Association'))] = $roles;
                     break;
             }
-            $this->describe($child, "$full/$name");
         }
+        $container['facts'] = ($container['facts'] ?? []) + $this->said($element);
         $this->collected->containers[$full] = $container;
-        $this->describe($element, $full);
     }
 
     /**
@@ -214,22 +213,35 @@ final readonly class XmlElements
     }
 
     /**
-     * Annotations inside an element, its documentation, and attributes of other namespaces.
+     * What annotations inside an element, its documentation and attributes of other namespaces say of it.
+     *
+     * @return array<string, string|list<string>|bool|int>
      */
-    private function describe(\DOMElement $element, string $target): void
+    private function said(\DOMElement $element): array
     {
+        $annotations = [];
         foreach ($this->children($element) as $child) {
             if ($child->localName === 'Annotation') {
-                $this->collected->annotate($target, $child->getAttribute('Term'), XmlValue::of($child), $child->getAttribute('Qualifier'));
+                $annotations[] = ['term' => $this->collected->resolve($child->getAttribute('Term')), 'qualifier' => $child->getAttribute('Qualifier'), 'value' => XmlValue::of($child)];
             } elseif ($child->localName === 'Documentation') {
                 foreach ($this->children($child) as $text) {
-                    $this->collected->annotate($target, $text->localName === 'Summary' ? 'Description' : 'LongDescription', trim($text->textContent));
+                    $annotations[] = ['term' => $text->localName === 'Summary' ? 'Description' : 'LongDescription', 'qualifier' => '', 'value' => trim($text->textContent)];
                 }
             }
         }
         foreach (array_intersect_key($this->foreign($element), array_flip(self::MORE)) as $name => $value) {
-            $this->collected->annotate($target, "attribute:$name", $value);
+            $annotations[] = ['term' => "attribute:$name", 'qualifier' => '', 'value' => $value];
         }
+
+        return $annotations === [] ? [] : Facts::of($annotations);
+    }
+
+    /**
+     * The same text once in memory, however often it is written.
+     */
+    private function shared(string $text): string
+    {
+        return $this->collected->texts[$text] ??= $text;
     }
 
     /**

@@ -21,7 +21,7 @@ final readonly class Navigation
      */
     public static function of(string $name, array $facts): self
     {
-        return new self($name, $facts['type'], $facts['many'], $facts['nullable'], $facts['partner'], $facts['contains'], $facts['constraints'], $facts['label'] ?? '');
+        return new self($name, $facts['type'], $facts['many'] ?? false, $facts['nullable'] ?? true, $facts['partner'], $facts['contains'], $facts['constraints'], $facts['label'] ?? '');
     }
 
     /**

@@ -45,8 +45,8 @@ final readonly class Property
         return new self(
             $name,
             $facts['type'],
-            $facts['many'],
-            $facts['nullable'],
+            $facts['many'] ?? false,
+            $facts['nullable'] ?? true,
             $number($facts['length'] ?? null),
             $number($facts['precision'] ?? null),
             $number($facts['scale'] ?? null),
