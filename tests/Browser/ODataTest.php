@@ -46,7 +46,7 @@ final class ODataTest extends BrowserTestCase
         $person->keys($sql, WebDriverKeys::ESCAPE);
         $person->tryIt()->see('shown')->see('rows in');
         $person->go('/queries/new')->see('Not kept, read when asked for')->rest()->click('.cm-content');
-        $person->keys('select name, mileage from museum_register_couriers where mileage > 1000000 order by mileage desc limit 3', WebDriverKeys::ESCAPE);
+        $person->keys('select name, mileage from couriers where mileage > 1000000 order by mileage desc limit 3', WebDriverKeys::ESCAPE);
         $person->tryIt()->see('is not kept: 3 rows were read')->see('Asked of the service: mileage > 1000000, order by mileage desc, limit 3');
         $person->go('/sources/museum-register/service')->see('Endpoints here');
         $person->driver->executeScript('window.scrollTo(0, 0)');
