@@ -31,7 +31,8 @@ final class Chosen
                 continue;
             }
             $was = $were[$endpoint['slug'] ?? ''] ?? null;
-            if ($was !== null && Derived::choice($was) === Derived::choice($endpoint) && array_diff(['ask', 'answer', 'onward'], array_keys($endpoint)) === []) {
+            $parts = array_flip(Derived::PARTS);
+            if ($was !== null && isset($endpoint['ask'], $endpoint['answer'], $endpoint['onward']) && array_intersect_key($was, $parts) == array_intersect_key($endpoint, $parts) && Derived::choice($was) === Derived::choice($endpoint)) {
                 continue;
             }
             $derived ??= new Derived(Derived::versionOf($document['source']), $model instanceof \Closure ? $model() : $model);

@@ -229,6 +229,8 @@ final class ODataTest extends AppTestCase
         self::assertStringNotContainsString('onward:', $text);
         self::assertStringContainsString('2030-05-01', $text, 'what it is tried with goes along');
         $again = app(SourceStore::class)->draft(SourceFile::read($text), null);
+        self::assertNotNull($again->inHand()->endpoint('exhibitions')?->plan());
+        self::assertStringContainsString('$select=Slug,Name', $again->inHand()->endpoint('exhibitions')->endpoint['ask']['inputs'][0]['fixed']);
         self::assertTrue($again->inHand()->says($source->refresh()->inHand()));
     }
 

@@ -91,7 +91,7 @@ final class TogetherTest extends AppTestCase
         self::assertSame(6, Tryout::query()->where('source_id', $source->id)->where('succeeded', true)->count());
     }
 
-    public function test_the_demo_allows_exactly_its_stand_ins_and_begins_with_six_sources(): void
+    public function test_the_demo_allows_exactly_its_stand_ins_and_begins_with_seven_sources(): void
     {
         DB::table('allowed_hosts')->delete();
         config(['spring.demo.standins' => self::$standinsAddress, 'spring.demo.private' => 'http://127.0.0.1:8402', 'spring.demo.password' => 'one-two-three']);
@@ -102,7 +102,7 @@ final class TogetherTest extends AppTestCase
         $this->get('/')->assertSee('waits for consent')->assertDontSee('last try failed')->assertSee('loan_items');
         $this->get('/sources')->assertSee('waits for consent')->assertSee('proven');
         $this->artisan('spring:prepare')->assertExitCode(0);
-        self::assertSame(6, Source::query()->count(), 'a second time adds nothing');
+        self::assertSame(7, Source::query()->count(), 'a second time adds nothing');
     }
 
     public function test_two_people_change_different_secrets_at_once(): void

@@ -18,7 +18,6 @@ $set = static fn (Person $person, string $css, string $value): mixed => $person-
 $person = Person::arrive((string) getenv('SPRING_DRIVER'), (string) getenv('APP_URL'));
 try {
     $person->signIn('ines@saltmarsh.example', $password)->picture("$folder/watershed.png");
-    $person->go('/sources')->picture("$folder/sources.png");
     $person->go('/sources/loans-desk')->tryIt()->see('just now')->rest()->picture("$folder/source.png");
     $person->go('/sources/new')->type('#start', 'loans.saltmarsh.example/v2/')->see('The scheme is missing.')->picture("$folder/add-source.png");
     $person->go('/sources/freight-tracker')->see('as promised');
@@ -33,11 +32,18 @@ try {
     $person->rest()->picture("$folder/flatten.png");
     $person->go('/sources/loans-desk/endpoints/loan')->type('#path', '/loan/{id}')->tryIt()->see('There is nothing at')->rest()->picture("$folder/failure.png");
     $person->type('#path', '/loans/{id}')->tryIt()->see('TH-8812')->press('All of it')->see('How long')->picture("$folder/try.png");
-    $person->press('Compare with the one before')->see('Two tries')->picture("$folder/two-tries.png");
     $person->go('/sources/loans-desk/endpoints/create-loan')->type('#in-5-value', '004711')->type('#in-6-value', '1250.50')->see('"value":1250.50')->tryIt()->see('Send it once')->rest();
     $person->driver->executeScript('scrollTo(0, 0)');
     $person->picture("$folder/create.png");
     $person->go('/sources/new')->type('#start', getenv('SPRING_STANDINS').'/stores/openapi.json')->press('Add the source')->see('What was not as it should be')->picture("$folder/import.png");
+    $person->go('/sources/registrar-odata/service/Objects')->rest();
+    $person->driver->executeScript('document.querySelector("main [hx-target=\'#rows\']").click()');
+    $person->see('at most 20 rows were asked for')->picture("$folder/service.png");
+    $person->go('/sources/registrar-odata/endpoints/exhibitions/choice')->rest();
+    $set($person, '#level-0-c0-path', 'Objects/Value');
+    $person->see('Give a value')->rest()->type('#level-0-c0-value', '80000')->keys(\Facebook\WebDriver\WebDriverKeys::TAB)->rest();
+    $set($person, '#level-0-c0-operator', 'gt');
+    $person->see('Objects/any(')->rest()->tryIt()->see('asked with')->rest()->picture("$folder/choice.png");
     $person->go('/tables')->picture("$folder/tables.png");
     $person->go('/tables/loans')->picture("$folder/table.png");
     $person->go('/sources/registrar/endpoints/objects');

@@ -13,12 +13,14 @@ use App\OData\ServiceModels;
 use App\OData\ServiceReader;
 use App\Runs\ReadingFailed;
 use App\Sources\SourceStore;
+use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\OData\Derive\Derived;
 use DeepSpring\OData\Model\EntitySet;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 
 /**
@@ -26,9 +28,14 @@ use Illuminate\Http\Request;
  */
 final class ChoiceController extends Controller
 {
-    public function show(Source $source, Endpoint $endpoint, ServiceModels $services): View
+    public function show(Source $source, Endpoint $endpoint, ServiceModels $services): View|RedirectResponse
     {
         $this->authorize('view', $source);
+        $choice = $source->inHand()->endpoint($endpoint->slug)->endpoint ?? [];
+        $service = $services->service($source, $this->environment());
+        if (isset($choice['entity_set']) && $service?->model()->set($choice['entity_set']) === null) {
+            return redirect()->route('services.show', $source)->with('failed', $service === null ? null : (new Diagnosis('no-set', "The service has no set \"{$choice['entity_set']}\" any more, from which {$endpoint->slug} is chosen.", 'Read the metadata again, or choose from another set.', 'ask'))->toArray());
+        }
 
         return $this->sheet('services.choice', $source, $endpoint, $source->inHand(), $services);
     }

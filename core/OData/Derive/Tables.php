@@ -21,7 +21,14 @@ final class Tables
 {
     private const DEEPEST = 5;
 
+    /** Levels of branches; a type can hold lists of itself. */
+    private const DEEPEST_BRANCH = 4;
+
+    private const MOST_BRANCHES = 60;
+
     private const MOST_COLUMNS = 900;
+
+    private int $branches = 0;
 
     /** @var list<string> members of records that are none of the data */
     private array $leaveOut = [];
@@ -35,7 +42,7 @@ final class Tables
      */
     public function plan(StructuredType $type, Choice $choice, string $table): ?array
     {
-        $this->leaveOut = [];
+        [$this->leaveOut, $this->branches] = [[], 0];
         $made = $this->table($type, $choice, Naming::table($table), []);
         if ($made['columns'] === []) {
             return null;
@@ -49,11 +56,11 @@ final class Tables
      * @param  list<array<string, mixed>>  $leading  columns from above
      * @return array<string, mixed>
      */
-    private function table(StructuredType $type, Choice $choice, string $table, array $leading): array
+    private function table(StructuredType $type, Choice $choice, string $table, array $leading, int $level = 0): array
     {
         $columns = [];
         $branches = [];
-        $this->columns($type, $choice, [], [], $columns, $branches, 0);
+        $this->columns($type, $choice, [], [], $columns, $branches, 0, $level);
         $columns = array_slice([...$leading, ...$columns], 0, self::MOST_COLUMNS);
         $names = SafeNames::all(array_column($columns, 'name'));
         $key = [];
@@ -74,7 +81,9 @@ final class Tables
         $made = ['table' => $table] + ($hasKey ? ['key' => $key] : []) + ['columns' => $columns];
         $above = $this->above($columns, $key, $paths, $table);
         foreach ($branches as $branch) {
-            $made['branches'][] = $this->branch($branch, $table, $above);
+            if ($this->branches++ < self::MOST_BRANCHES) {
+                $made['branches'][] = $this->branch($branch, $table, $above, $level + 1);
+            }
         }
 
         return $made;
@@ -86,19 +95,19 @@ final class Tables
      * @param  list<array<string, mixed>>  $columns
      * @param  list<array{list<string>, Property|Navigation, Choice}>  $branches
      */
-    private function columns(StructuredType $type, Choice $choice, array $before, array $prefix, array &$columns, array &$branches, int $depth): void
+    private function columns(StructuredType $type, Choice $choice, array $before, array $prefix, array &$columns, array &$branches, int $depth, int $level): void
     {
-        foreach ($this->chosen($type, $choice) as $property) {
+        foreach (count($columns) > self::MOST_COLUMNS ? [] : $this->chosen($type, $choice) as $property) {
             $path = [...$before, $property->name];
             $name = implode('_', [...$prefix, $property->name]);
             $primitive = $this->model->primitive($property->type);
             $complex = str_starts_with($primitive, 'Edm.') && $primitive !== 'Edm.ComplexType' ? null : $this->model->type($property->type);
             if ($primitive === 'Edm.Stream') {
                 $this->leaveOut[] = Naming::path($path);
-            } elseif ($complex !== null && $property->many) {
+            } elseif ($complex !== null && $property->many && $level < self::DEEPEST_BRANCH) {
                 $branches[] = [$path, $property, new Choice];
-            } elseif ($complex !== null && $depth < self::DEEPEST) {
-                $this->columns($complex, $this->within($choice, $property->name), $path, [...$prefix, $property->name], $columns, $branches, $depth + 1);
+            } elseif ($complex !== null && ! $property->many && $depth < self::DEEPEST) {
+                $this->columns($complex, $this->within($choice, $property->name), $path, [...$prefix, $property->name], $columns, $branches, $depth + 1, $level);
             } else {
                 $columns[] = ['name' => $name, 'from' => Naming::path($path)] + ($complex !== null || $property->many ? ['type' => 'json'] : $this->type($property, $primitive)) + array_filter(['comment' => mb_strimwidth(trim($property->label.($property->unit === '' ? '' : " ($property->unit)")), 0, 200, '…', 'UTF-8')]);
             }
@@ -116,7 +125,7 @@ final class Tables
             if ($navigation->many) {
                 $branches[] = [[...$before, $navigation->name], $navigation, $inner];
             } elseif ($target !== null && $depth < self::DEEPEST) {
-                $this->columns($target, $inner, [...$before, $navigation->name], [...$prefix, $navigation->name], $columns, $branches, $depth + 1);
+                $this->columns($target, $inner, [...$before, $navigation->name], [...$prefix, $navigation->name], $columns, $branches, $depth + 1, $level);
             }
         }
     }
@@ -225,7 +234,7 @@ final class Tables
      * @param  list<array<string, mixed>>  $above
      * @return array<string, mixed>
      */
-    private function branch(array $branch, string $table, array $above): array
+    private function branch(array $branch, string $table, array $above, int $level): array
     {
         [$path, $member, $choice] = $branch;
         $target = $this->model->type($member->type) ?? new StructuredType($member->type, false, false, false, [], [], []);
@@ -233,7 +242,7 @@ final class Tables
         // Versions 2 and 3 wrap what is expanded.
         $steps = $this->model->version->isV4() || $member instanceof Property ? $path : [...$path, 'results'];
         $name = Naming::table($table.'_'.implode('_', $path));
-        $made = $this->table($target, $choice, $name, [...$above, $position]);
+        $made = $this->table($target, $choice, $name, [...$above, $position], $level);
 
         return ['table' => $made['table'], 'from' => Naming::path($steps, true)] + $made;
     }

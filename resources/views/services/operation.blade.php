@@ -5,6 +5,6 @@
     <td class="n">
         @php($there = array_values(array_filter($taken["operation $operation->name"] ?? [], fn ($one) => ($one['entity_set'] ?? null) === $set?->name)))
         @if ($there !== [])<a href="{{ route('endpoints.show', [$source, $there[0]['slug']]) }}">{{ $there[0]['name'] }}</a>
-        @else @can('update', $source)<form method="post" action="{{ route('services.take', $source) }}">@csrf<input type="hidden" name="operation" value="{{ $operation->name }}">@if ($set)<input type="hidden" name="set" value="{{ $set->name }}">@endif<button class="btn small" aria-label="Add {{ $operation->shortName() }} as an endpoint">Add as an endpoint</button></form>@endcan @endif
+        @else @can('update', $source)<form method="post" action="{{ route('services.take', $source) }}">@csrf<input type="hidden" name="operation" value="{{ $operation->name }}">@if ($set)<input type="hidden" name="set" value="{{ $set->name }}">@endif<button class="btn small" aria-label="Add as an endpoint: {{ $operation->shortName() }}">Add as an endpoint</button></form>@endcan @endif
     </td>
 </tr>

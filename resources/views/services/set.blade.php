@@ -38,7 +38,7 @@
         <section aria-label="Where it leads">
             <h2>Where it leads</h2>
             @if ($diagram === null || $diagram->ways === [])<p class="s">Nowhere: nothing is related to it.</p>@else
-            <svg class="ways" viewBox="0 0 {{ $diagram::WIDTH }} {{ $diagram->height }}" width="{{ $diagram::WIDTH }}" height="{{ $diagram->height }}" role="img" aria-label="{{ $set->name }} leads to {{ collect($diagram->ways)->map(fn ($way) => "$way[name]".($way['there'] === '*' ? ', several' : ''))->join('; ') }}">
+            <svg class="ways" viewBox="0 0 {{ $diagram::WIDTH }} {{ $diagram->height }}" width="{{ $diagram::WIDTH }}" height="{{ $diagram->height }}" role="group" aria-label="{{ $set->name }} leads to {{ collect($diagram->ways)->map(fn ($way) => "$way[name]".($way['there'] === '*' ? ', several' : ''))->join('; ') }}">
                 @foreach ($diagram->ways as $way)
                     <path class="way" d="{{ $diagram->curve($way['y']) }}"/>
                     @if ($way['here'] !== '')<text class="many" x="158" y="{{ $diagram->middle() + ($loop->first ? -8 : ($loop->last ? 16 : -8)) }}">{{ $loop->first || $loop->last ? $way['here'] : '' }}</text>@endif

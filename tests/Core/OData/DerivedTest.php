@@ -80,6 +80,16 @@ final class DerivedTest extends TestCase
         }
     }
 
+    public function test_types_that_hold_themselves_come_to_an_end(): void
+    {
+        $model = CsdlTest::four('<ComplexType Name="Box"><Property Name="Label" Type="Edm.String"/><Property Name="Inside" Type="S.Box"/><Property Name="Others" Type="Collection(S.Box)"/></ComplexType><EntityType Name="Crate"><Key><PropertyRef Name="ID"/></Key><Property Name="ID" Type="Edm.Int32"/><Property Name="Box" Type="S.Box"/><Property Name="Boxes" Type="Collection(S.Box)"/></EntityType><EntityContainer Name="C"><EntitySet Name="Crates" EntityType="S.Crate"/></EntityContainer>');
+        $flatten = (new Derived($model->version, $model))->parts(['slug' => 'crates', 'entity_set' => 'Crates'])['flatten'] ?? self::fail();
+        $tables = Plan::of($flatten)->tables();
+        self::assertGreaterThan(5, count($tables));
+        self::assertLessThanOrEqual(61, count($tables));
+        self::file(['slug' => 'crates', 'name' => 'Crates', 'entity_set' => 'Crates', 'flatten' => $flatten]);
+    }
+
     public function test_a_singleton_is_one_record(): void
     {
         $model = CsdlTest::registrar(4);
