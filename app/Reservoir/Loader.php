@@ -37,11 +37,11 @@ final class Loader
      *
      * @param  array<int, string>  $loads  statements by the number of their table
      * @param  array{string, list<string|int>}|null  $mark  a statement that changes one row, and its values
-     * @param  list<array{string, int, string, string, int}>  $pages  statement, page, media type, file of the body, bytes of a part
+     * @param  array{table: string, file: string, pages: list<array{int, string, int}>, part: int}|null  $pages  answers to be kept: number, media type and bytes of each in the file; most bytes of a part
      *
      * @throws ConnectionLost
      */
-    public function begin(array $loads, ?array $mark, array $pages = []): void
+    public function begin(array $loads, ?array $mark, ?array $pages = null): void
     {
         $this->write(['loads' => $loads === [] ? new \stdClass : $loads, 'mark' => $mark, 'pages' => $pages]);
     }

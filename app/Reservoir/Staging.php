@@ -54,11 +54,16 @@ final class Staging
 
     private int $attempt = 0;
 
-    /** @var list<array{int, string, string}> pages to be kept with the next commit: number, media type, file */
+    /** @var list<array{int, string, int}> pages to be kept with the next commit: number, media type, bytes */
     private array $pages = [];
 
-    /** @var list<string> files of pages that are being kept */
-    private array $keeping = [];
+    /** @var resource|null their bodies, one after the other */
+    private $pageFile = null;
+
+    private string $pagePath = '';
+
+    /** The file of pages that are being kept. */
+    private string $keeping = '';
 
     /** Whether the pages are kept; not any more once they are too many. */
     private bool $keepsPages = false;
@@ -146,11 +151,15 @@ final class Staging
 
             return;
         }
-        $file = "{$this->folder}/{$this->schema}-{$this->owner}-{$this->mark}-page-$number.tsv";
-        if (file_put_contents($file, $body) !== strlen($body)) {
+        if ($this->pageFile === null) {
+            $this->pagePath = "{$this->folder}/{$this->schema}-{$this->owner}-{$this->mark}-pages-".++$this->fileCount.'.tsv';
+            $opened = fopen($this->pagePath, 'w');
+            $this->pageFile = $opened === false ? null : $opened;
+        }
+        if ($this->pageFile === null || fwrite($this->pageFile, $body) !== strlen($body)) {
             throw KeepFailed::because('Pages cannot be written to the disk of this server: is it full?');
         }
-        $this->pages[] = [$number, substr($type, 0, 200), $file];
+        $this->pages[] = [$number, substr($type, 0, 200), strlen($body)];
     }
 
     /**
@@ -218,9 +227,14 @@ final class Staging
         }
         // The time makes it another row each time, so that the row counts as changed.
         $position = $position === null ? 'none '.microtime(true) : json_encode(['given' => $this->givenTo, 'at' => microtime(true)] + $position, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE);
-        $pages = array_map(fn (array $page): array => ["INSERT INTO {$this->raw()} VALUES (?, ?, ?, ?, ?)", $page[0], $page[1], $page[2], KeptPages::PART], $this->pages);
-        $this->keeping = array_column($this->pages, 2);
-        $this->pages = [];
+        $pages = null;
+        if ($this->pageFile !== null) {
+            fclose($this->pageFile);
+            $this->pageFile = null;
+            $this->keeping = $this->pagePath;
+            $pages = ['table' => $this->raw(), 'file' => $this->pagePath, 'pages' => $this->pages, 'part' => KeptPages::PART];
+            $this->pages = [];
+        }
         $this->loader?->begin($loads, ["UPDATE {$this->progress()} SET position = ?, finished = ? WHERE attempt = ?", [$position, (int) $finished, $this->attempt]], $pages);
         $this->isLoading = true;
     }
@@ -351,8 +365,10 @@ final class Staging
                 $file->clear();
             }
             $this->loading = [];
-            array_map(unlink(...), array_filter($this->keeping, is_file(...)));
-            $this->keeping = [];
+            if ($this->keeping !== '' && is_file($this->keeping)) {
+                unlink($this->keeping);
+            }
+            $this->keeping = '';
         }
         foreach ($loaded as $number => $rows) {
             $this->duplicates += $given[$number] - $rows;
@@ -418,8 +434,12 @@ final class Staging
 
     private function clearPages(): void
     {
-        array_map(unlink(...), array_filter([...array_column($this->pages, 2), ...$this->keeping], is_file(...)));
-        [$this->pages, $this->keeping] = [[], []];
+        if ($this->pageFile !== null) {
+            fclose($this->pageFile);
+            $this->pageFile = null;
+        }
+        array_map(unlink(...), array_filter([$this->pagePath, $this->keeping], is_file(...)));
+        [$this->pages, $this->keeping, $this->pagePath] = [[], '', ''];
     }
 
     private function clearLeftovers(): void

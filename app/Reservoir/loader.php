@@ -26,13 +26,23 @@ while (($line = fgets(STDIN)) !== false) {
             $other = array_values(array_filter($warnings, static fn (array $warning): bool => (int) $warning['Code'] !== 1062));
             $answer['warning'] ??= $other[0]['Message'] ?? null;
         }
-        foreach ($order['pages'] ?? [] as [$sql, $number, $type, $file, $most]) {
-            $body = (string) file_get_contents($file);
-            foreach (str_split((string) gzdeflate($body, 1), $most) as $part => $content) {
-                $pdo->prepare($sql)->execute([$number, $part, $type, strlen($body), $content]);
+        if ($order['pages'] !== null) {
+            $file = fopen($order['pages']['file'], 'r');
+            // Several in one statement: one for each would take most of the time.
+            $statement = '';
+            foreach ($order['pages']['pages'] as [$number, $type, $length]) {
+                $body = $length === 0 ? '' : (string) stream_get_contents($file, $length);
+                foreach (str_split((string) gzdeflate($body, 1), $order['pages']['part']) as $part => $content) {
+                    if ($statement !== '' && strlen($statement) + 2 * strlen($content) > 2_000_000) {
+                        $pdo->exec($statement);
+                        $statement = '';
+                    }
+                    $statement .= ($statement === '' ? "INSERT INTO {$order['pages']['table']} VALUES " : ', ').sprintf('(%d, %d, %s, %d, x\'%s\')', $number, $part, $pdo->quote($type), $length, bin2hex($content));
+                }
+                unset($body);
             }
-            unset($body);
-            $answer['packed'] = true;
+            $statement === '' || $pdo->exec($statement);
+            fclose($file);
         }
         if ($order['mark'] !== null) {
             $statement = $pdo->prepare($order['mark'][0]);
