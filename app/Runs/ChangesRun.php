@@ -84,7 +84,7 @@ final class ChangesRun
             }
         } catch (ReadingFailed $failed) {
             // An old link is let go with 410; services of middling quality say it with another refusal.
-            if ($this->pages === [] && preg_match('/^4(?:00|04|10|22)$|^not-found$|^bad-request$/D', $failed->diagnosis->code) === 1) {
+            if ($this->pages === [] && preg_match('/^4(?:00|04|10|22)(?:-|$)/D', $failed->diagnosis->code) === 1) {
                 throw new ChangesUnusable('the service does not know any more what changed since then ('.rtrim($failed->diagnosis->what, '.').')');
             }
 

@@ -153,6 +153,9 @@ final class Refresh
         }
         $run->fill(['ended_at' => Carbon::now(), 'active' => null, 'waits_for' => null]);
         $recorder->save(true);
+        if ($recorder->isGone) {
+            throw new Overtaken;
+        }
     }
 
     /**

@@ -10,6 +10,7 @@ use App\Models\RunState;
 use App\Transport\Sent;
 use App\View\Show;
 use DeepSpring\Access\Mask;
+use Illuminate\Database\QueryException;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 
@@ -23,6 +24,9 @@ final class RunRecorder implements Watch
     private const BEAT = 1.0;
 
     private const SAVE = 0.5;
+
+    /** The database's error for a row that belongs to one that is gone. */
+    private const NO_SUCH_RUN = 1452;
 
     /** Exchanges that are kept whole for one run. */
     private const EXCHANGES = 300;
@@ -41,6 +45,9 @@ final class RunRecorder implements Watch
     public bool $stopsAfterPage = false;
 
     public bool $isOvertaken = false;
+
+    /** Whether the run itself was deleted meanwhile. */
+    public bool $isGone = false;
 
     private int $exchanges = 0;
 
@@ -179,10 +186,21 @@ final class RunRecorder implements Watch
         $this->saved = microtime(true);
         $this->run->ladder = $this->ladder->rungs();
         $this->run->save();
-        foreach (array_chunk($this->events, 500) as $events) {
-            RunEvent::query()->insert($events);
-        }
+        $events = $this->events;
         $this->events = [];
+        try {
+            foreach (array_chunk($events, 500) as $some) {
+                RunEvent::query()->insert($some);
+            }
+        } catch (QueryException $refused) {
+            if ((int) ($refused->errorInfo[1] ?? 0) !== self::NO_SUCH_RUN) {
+                throw $refused;
+            }
+            // Somebody deleted the endpoint, and the run with it.
+            $this->isOvertaken = $this->isGone = true;
+
+            return;
+        }
         if (microtime(true) - $this->beaten > self::BEAT) {
             $this->beat();
         }

@@ -15,6 +15,7 @@ use App\OData\ServiceModels;
 use App\OData\ServiceReader;
 use App\Runs\Tries;
 use App\Sources\SourceStore;
+use DeepSpring\OData\Csdl\Metadata;
 use DeepSpring\OData\Derive\Derived;
 use DeepSpring\OData\Version;
 use DeepSpring\SourceFile\SourceFile;
@@ -216,6 +217,22 @@ final class ODataTest extends AppTestCase
         $this->post('/sources/here/service');
         $this->get('/sources/here/service')->assertSee('There is nothing at')->assertSee('ConditionReports');
         self::assertEquals($before, Service::query()->firstOrFail()->read_at);
+    }
+
+    public function test_what_a_service_says_of_itself_is_shown_as_text(): void
+    {
+        $source = $this->registrar('v4');
+        $evil = '"><script>alert(1)</script>';
+        $model = Metadata::model(Metadata::read('<edmx:Edmx Version="4.01" xmlns:edmx="http://docs.oasis-open.org/odata/ns/edmx"><edmx:DataServices><Schema Namespace="S" xmlns="http://docs.oasis-open.org/odata/ns/edm"><EntityType Name="A"><Key><PropertyRef Name="ID"/></Key><Property Name="ID" Type="Edm.Int32"/><Property Name="Text" Type="Edm.String"><Annotation Term="Org.OData.Core.V1.Description" String="'.htmlspecialchars($evil).'"/></Property><NavigationProperty Name="Next" Type="S.Nowhere"/></EntityType><EntityContainer Name="C"><EntitySet Name="As" EntityType="S.A"><Annotation Term="Org.OData.Core.V1.Description" String="'.htmlspecialchars($evil).'"/></EntitySet><EntitySet Name="Lost" EntityType="S.Nothing"/></EntityContainer></Schema></edmx:DataServices></edmx:Edmx>'));
+        app(ServiceModels::class)->keep($source, $this->trial(), $model, 1, str_repeat('0', 32), []);
+        $this->actingAs($this->person());
+        $this->post('/sources/here/service/take', ['set' => 'As'])->assertRedirect('/sources/here/endpoints/as/choice');
+        foreach (['/sources/here/service', '/sources/here/service/As', '/sources/here/service/Lost', '/sources/here/endpoints/as/choice', '/sources/here/endpoints/as'] as $page) {
+            $this->get($page)->assertOk()->assertDontSee('<script>alert', false);
+        }
+        $this->post('/sources/here/service/take', ['set' => 'Lost'])->assertRedirect('/sources/here/endpoints/lost/choice');
+        $this->get('/sources/here/endpoints/lost/choice')->assertOk();
+        $this->post('/sources/here/service/Lost/rows')->assertOk()->assertSee('Resource not found');
     }
 
     public function test_a_file_is_exported_as_short_as_it_was_and_taken_again(): void

@@ -11,7 +11,9 @@ use App\Models\RunState;
 use App\Models\Source;
 use App\Pace\PaceBook;
 use App\Pace\Pacer;
+use App\Runs\EvidenceWriter;
 use App\Runs\RefreshJob;
+use App\Runs\RunRecorder;
 use App\Runs\Runs;
 use DeepSpring\Pace\Settings;
 use Illuminate\Support\Carbon;
@@ -198,6 +200,17 @@ final class RunsScreensTest extends AppTestCase
         self::assertSame(0, $code, $errors);
         self::assertStringContainsString('16 pages, 640', $errors);
         self::assertSame([], $this->tablesInTrial());
+    }
+
+    public function test_a_run_that_was_deleted_is_logged_no_more_and_breaks_nothing(): void
+    {
+        $source = $this->source();
+        $run = app(Runs::class)->ask($this->endpoint($source, 'loans'), $this->trial(), null);
+        $recorder = new RunRecorder($run->refresh(), app(EvidenceWriter::class));
+        DB::table('runs')->where('id', $run->id)->delete();
+        $recorder->log(2, null, 'step', 'Nobody reads this.');
+        $recorder->save(true);
+        self::assertSame([true, false], [$recorder->isGone, $recorder->goesOn()]);
     }
 
     public function test_what_a_deleted_endpoint_had_staged_is_cleared_away(): void

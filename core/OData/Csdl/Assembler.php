@@ -29,10 +29,10 @@ final readonly class Assembler
         $imports = [];
         $containers = $this->containers();
         foreach ($containers as $name => $container) {
-            foreach ($container['sets'] as $set => $facts) {
+            foreach (self::named($container['sets']) as $set => $facts) {
                 $sets[$set] ??= ['container' => $name, 'bindings' => $facts['bindings'] + $this->boundByAssociations($facts['type'], (string) $set)] + $facts + $this->facts($container['at'][$set] ?? "$name/$set", $name);
             }
-            foreach ($container['imports'] as $import => $facts) {
+            foreach (self::named($container['imports']) as $import => $facts) {
                 $imports[$import] ??= ['container' => $name] + $facts + $this->facts($container['at'][$import] ?? "$name/$import");
             }
         }
@@ -86,6 +86,11 @@ final readonly class Assembler
     {
         $types = [];
         foreach ($this->collected->types as $name => $type) {
+            foreach (['properties', 'navigation'] as $part) {
+                if (isset($type[$part])) {
+                    $type[$part] = self::named($type[$part]);
+                }
+            }
             // Only what something is said of elsewhere is made anew; the rest is the same in memory.
             foreach ($type['properties'] ?? [] as $property => $facts) {
                 if (isset($this->collected->annotations["$name/$property"])) {
@@ -99,6 +104,23 @@ final readonly class Assembler
         }
 
         return $types;
+    }
+
+    /**
+     * Without what has no name that can be asked for: a simple identifier (OData CSDL 4.01 §15.2).
+     *
+     * @param  array<array-key, array<string, mixed>>  $members
+     * @return array<string, array<string, mixed>>
+     */
+    private static function named(array $members): array
+    {
+        foreach (array_keys($members) as $name) {
+            if (preg_match('/^[\p{L}\p{Nl}_][\p{L}\p{N}\p{Mn}\p{Mc}\p{Pc}\p{Cf}.-]{0,127}$/Du', (string) $name) !== 1) {
+                unset($members[$name]);
+            }
+        }
+
+        return $members;
     }
 
     /**

@@ -153,6 +153,14 @@ final class CsdlTest extends TestCase
         self::assertSame(['Nearest', 'Saltmarsh.Stores.House', ['Dry' => 0, 'Wet' => 5], 'Edm.Decimal'], [$model->operations()[0]->name, $model->operations()[0]->returns, $model->members('Saltmarsh.Stores.Kind'), $model->primitive('Saltmarsh.Stores.Depth')]);
     }
 
+    public function test_what_has_no_name_is_left_out(): void
+    {
+        $model = self::four('<EntityType Name="A"><Key><PropertyRef Name="ID"/></Key><Property Name="ID" Type="Edm.Int32"/><Property Name="" Type="Edm.Int32"/><Property Name="7" Type="Edm.Int32"/><Property Name="a/b" Type="Edm.Int32"/><Property Name="Größe" Type="Edm.Int32"/><NavigationProperty Name="&#10;" Type="S.A"/></EntityType><EntityContainer Name="C"><EntitySet Name="" EntityType="S.A"/><EntitySet Name="As" EntityType="S.A"/><EntitySet Name="Bs/../x" EntityType="S.A"/><Singleton Name="Nobody" Type="S.Nothing"/></EntityContainer>');
+        self::assertSame(['As', 'Nobody'], array_map(static fn (EntitySet $set): string => $set->name, $model->sets()));
+        self::assertSame([['ID', 'Größe'], []], [array_keys(self::type($model, 'As')->properties), self::type($model, 'As')->navigations]);
+        self::assertNull($model->typeOf($model->set('Nobody') ?? self::fail()));
+    }
+
     /**
      * @return iterable<string, array{string, string}>
      */
