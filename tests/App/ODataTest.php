@@ -53,6 +53,18 @@ final class ODataTest extends AppTestCase
         }
     }
 
+    public function test_branches_of_branches_are_kept_and_their_values_to_try_with_stay(): void
+    {
+        $source = $this->registrar('v4', [
+            ['slug' => 'houses', 'name' => 'Houses', 'entity_set' => 'Venues', 'select' => ['Name'], 'expand' => ['Objects' => ['select' => ['Title'], 'expand' => ['Reports' => ['select' => ['Grade']]]]]],
+            ['slug' => 'change', 'name' => 'Change', 'does' => 'update', 'entity_set' => 'Objects', 'try' => ['Number' => '0004.02']],
+        ]);
+        $run = $this->refresh($source, 'houses');
+        self::assertSame(RunState::Done, $run->state, (string) json_encode($run->diagnosis));
+        self::assertSame([24, 930, 2803], array_map(static fn (string $table): int => (int) KeptTable::query()->where('name', $table)->value('rows'), ['houses', 'houses_objects', 'houses_objects_reports']));
+        self::assertSame(['Number' => ['0004.02']], $source->inHand()->endpoint('change')?->ask()->tryValues());
+    }
+
     public function test_long_numbers_and_decimals_keep_their_digits(): void
     {
         $source = $this->registrar('v4', [['slug' => 'couriers', 'name' => 'Couriers', 'entity_set' => 'Couriers', 'page' => ['count' => false, 'long_numbers' => true]], ['slug' => 'plain', 'name' => 'Plain', 'entity_set' => 'Couriers', 'page' => ['count' => false]]]);

@@ -26,6 +26,9 @@ final class Tables
 
     private const MOST_BRANCHES = 60;
 
+    /** Texts that fit into one index of the database; deep branches have no key then, and rows a number. */
+    private const MOST_KEY_TEXTS = 2;
+
     private const MOST_COLUMNS = 900;
 
     private int $branches = 0;
@@ -77,7 +80,8 @@ final class Tables
             $columns = array_values(array_filter($columns, static fn (array $column): bool => ! isset($column['position'])));
             $key = array_values(array_intersect($key, array_column($columns, 'name')));
         }
-        $hasKey = $leading !== [] || count($own) === count($paths) && $paths !== [];
+        $texts = array_filter($columns, static fn (array $column): bool => in_array($column['name'], $key, true) && ($column['type'] ?? 'text') === 'text');
+        $hasKey = count($texts) <= self::MOST_KEY_TEXTS && ($leading !== [] || count($own) === count($paths) && $paths !== []);
         $made = ['table' => $table] + ($hasKey ? ['key' => $key] : []) + ['columns' => $columns];
         $above = $this->above($columns, $key, $paths, $table);
         foreach ($branches as $branch) {

@@ -36,7 +36,7 @@
         @php($refused = $sheet->refusedInputs())
         <div class="lab"><h2>Ask</h2><small>{{ $does->writes() ? 'one request that changes something' : 'one request for records' }}</small></div>
         @if (isset($e['entity_set']) || isset($e['operation']))
-            <p class="chosen">@if (isset($e['operation']))The {{ $does->writes() ? 'action' : 'function' }} <code>{{ substr($e['operation'], (int) strrpos('.'.$e['operation'], '.')) }}</code>@if (isset($e['entity_set'])) of <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@endif @else From <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@if ($does === \DeepSpring\Ask\Does::List): <a href="{{ route('endpoints.choice', [$source, $sheet->row]) }}">choose columns, rows and what comes along</a>@endif @endif. What follows from that stands below, and can be changed.</p>
+            <p class="chosen">@if (isset($e['operation']))The {{ $does->writes() ? 'action' : 'function' }} <code>{{ substr($e['operation'], (int) strrpos('.'.$e['operation'], '.')) }}</code>@if (isset($e['entity_set'])) of <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@endif @else From <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@if ($does === \DeepSpring\Ask\Does::List): <a href="{{ route('endpoints.choice', [$source, $sheet->row]) }}">choose columns, rows and what comes along</a>@endif{{ '' }}@endif{{ '. ' }}What follows from that stands below, and can be changed.</p>
         @endif
         <div class="mb-2 flex items-center gap-2">
             <label class="visually-hidden" for="does">What it does</label>

@@ -80,6 +80,16 @@ final class DerivedTest extends TestCase
         }
     }
 
+    public function test_a_deep_branch_whose_key_fits_no_index_has_none(): void
+    {
+        $model = CsdlTest::registrar(4);
+        $flatten = (new Derived($model->version, $model))->parts(['slug' => 'venues', 'entity_set' => 'Venues', 'expand' => ['Objects' => ['expand' => ['Reports' => null]]]])['flatten'] ?? self::fail();
+        $objects = $flatten['branches'][0];
+        self::assertSame([['slug'], ['venue_slug', 'number']], [$flatten['key'], $objects['key']]);
+        self::assertArrayNotHasKey('key', $objects['branches'][0]);
+        self::assertSame(['venue_slug', 'venues_object_number', 'object_number', 'line'], array_slice(array_column($objects['branches'][0]['columns'], 'name'), 0, 4), 'what joins it to those above is there all the same');
+    }
+
     public function test_types_that_hold_themselves_come_to_an_end(): void
     {
         $model = CsdlTest::four('<ComplexType Name="Box"><Property Name="Label" Type="Edm.String"/><Property Name="Inside" Type="S.Box"/><Property Name="Others" Type="Collection(S.Box)"/></ComplexType><EntityType Name="Crate"><Key><PropertyRef Name="ID"/></Key><Property Name="ID" Type="Edm.Int32"/><Property Name="Box" Type="S.Box"/><Property Name="Boxes" Type="Collection(S.Box)"/></EntityType><EntityContainer Name="C"><EntitySet Name="Crates" EntityType="S.Crate"/></EntityContainer>');
