@@ -5,17 +5,21 @@ declare(strict_types=1);
 namespace App\Access;
 
 use App\Transport\Limits;
+use App\Transport\OutboundGuard;
+use App\Transport\OutboundRefused;
 use App\Transport\Transport;
+use App\Transport\UnknownName;
 use DeepSpring\Access\Mask;
 use DeepSpring\Access\OAuth\Discovery;
 use GuzzleHttp\Psr7\Request;
+use GuzzleHttp\Psr7\Uri;
 
 /**
  * Asks an issuer for its addresses.
  */
 final readonly class IssuerReader
 {
-    public function __construct(private Transport $transport)
+    public function __construct(private Transport $transport, private OutboundGuard $guard)
     {
     }
 
@@ -30,11 +34,26 @@ final readonly class IssuerReader
         foreach (Discovery::places($issuer) as $place) {
             $sent = $this->transport->send(new Request('GET', $place, ['accept' => 'application/json']), new Limits(10, 1, 1024 * 1024), new Mask([]));
             $found = $sent->status === 200 ? Discovery::read($sent->body, $issuer) : null;
+            $found = $found === null ? null : array_filter($found, fn (string $value, string $name): bool => ! str_ends_with($name, '_url') || $this->isReachable($value), ARRAY_FILTER_USE_BOTH);
             if ($found !== null && $found !== []) {
                 return $found;
             }
         }
 
         return [];
+    }
+
+    /**
+     * What an issuer names has to be an address that may be asked, like any other.
+     */
+    private function isReachable(string $address): bool
+    {
+        try {
+            $this->guard->admit(new Uri($address));
+
+            return true;
+        } catch (OutboundRefused|UnknownName|\InvalidArgumentException) {
+            return false;
+        }
     }
 }

@@ -7,6 +7,7 @@ namespace App\Transport;
 use App\Models\AllowedHost;
 use DeepSpring\Outbound\AddressRules;
 use DeepSpring\Outbound\HostLiteral;
+use DeepSpring\Outbound\HostName;
 use DeepSpring\Outbound\UnusableHost;
 use GuzzleHttp\Promise\PromiseInterface;
 use Psr\Http\Message\RequestInterface;
@@ -30,6 +31,7 @@ final readonly class OutboundGuard
     {
         return fn (callable $handler): \Closure => function (RequestInterface $request, array $options) use ($handler): PromiseInterface {
             $from = microtime(true);
+            $request = self::plain($request);
             $addresses = $this->admit($request->getUri());
             if ($addresses !== null) {
                 $uri = $request->getUri();
@@ -39,6 +41,23 @@ final readonly class OutboundGuard
 
             return $handler($request, $options);
         };
+    }
+
+    /**
+     * The same request to the same host, in the one spelling that curl is given too.
+     *
+     * @throws OutboundRefused
+     */
+    private static function plain(RequestInterface $request): RequestInterface
+    {
+        $uri = $request->getUri();
+        try {
+            $host = HostName::of($uri->getHost());
+        } catch (UnusableHost $unusable) {
+            throw OutboundRefused::because($unusable->getMessage());
+        }
+
+        return $host === $uri->getHost() ? $request : $request->withUri($uri->withHost($host));
     }
 
     /**
@@ -55,6 +74,7 @@ final readonly class OutboundGuard
             throw OutboundRefused::because('Only http and https addresses can be reached.');
         }
         try {
+            $host = HostName::of($host);
             $literal = HostLiteral::of($host);
         } catch (UnusableHost $unusable) {
             throw OutboundRefused::because($unusable->getMessage());

@@ -8,7 +8,7 @@ namespace DeepSpring\Export;
  * Rows as CSV (RFC 4180): CRLF line ends, quotes where needed, null as nothing and an empty text
  * as two quotes, so that the two differ.
  *
- * With the guard on, a text that a spreadsheet would run as a formula gets an apostrophe in front.
+ * With the guard on, a text that a spreadsheet would run as a formula, blanks before it or not, gets an apostrophe in front.
  * Numbers are left alone.
  */
 final readonly class Csv
@@ -48,6 +48,7 @@ final readonly class Csv
 
     private function startsFormula(string $value): bool
     {
-        return strspn($value, "=+-@\t\r", 0, 1) === 1 || preg_match('/^[＝＋－＠]/u', $value) === 1;
+        // Spreadsheets pass over blanks, line ends and signs that cannot be seen before they look.
+        return strspn($value, "\t\r", 0, 1) === 1 || preg_match('/^[\s\x00-\x20\x7f\p{Z}\p{Cf}"\']*[=+\-@＝＋－＠﹦﹢﹣﹫]/u', $value) === 1 || preg_match('/^[\x00-\x20]*[=+\-@]/', $value) === 1;
     }
 }

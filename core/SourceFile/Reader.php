@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\SourceFile;
 
+use DeepSpring\Value\BeyondBounds;
+use DeepSpring\Value\YamlText;
 use Symfony\Component\Yaml\Exception\ParseException;
 use Symfony\Component\Yaml\Yaml;
 
@@ -12,6 +14,10 @@ use Symfony\Component\Yaml\Yaml;
  */
 final class Reader
 {
+    private const MOST_BYTES = 2 << 20;
+
+    private const MOST_JSON_BYTES = 32 << 20;
+
     /**
      * @throws InvalidSourceFile
      */
@@ -36,6 +42,9 @@ final class Reader
 
     private function json(string $text): mixed
     {
+        if (strlen($text) > self::MOST_JSON_BYTES) {
+            throw InvalidSourceFile::because([new Fault('', BeyondBounds::size(strlen($text), self::MOST_JSON_BYTES)->getMessage())]);
+        }
         try {
             return Trees::document(json_decode($text, false, 512, JSON_THROW_ON_ERROR));
         } catch (\JsonException $fault) {
@@ -49,7 +58,9 @@ final class Reader
             throw InvalidSourceFile::because([new Fault('', 'YAML is indented with spaces, not tabs.', substr_count($text, "\n", 0, $found[0][1]) + 1)]);
         }
         try {
-            return Trees::document(Yaml::parse($text, Yaml::PARSE_EXCEPTION_ON_INVALID_TYPE | Yaml::PARSE_OBJECT_FOR_MAP));
+            return Trees::document(YamlText::parse($text, Yaml::PARSE_EXCEPTION_ON_INVALID_TYPE | Yaml::PARSE_OBJECT_FOR_MAP, self::MOST_BYTES));
+        } catch (BeyondBounds $beyond) {
+            throw InvalidSourceFile::because([new Fault('', $beyond->getMessage())]);
         } catch (ParseException $fault) {
             $reason = (string) preg_replace('/ at line \d+.*$/s', '', $fault->getMessage());
 

@@ -6,6 +6,7 @@ namespace DeepSpring\Describe\OpenApi;
 
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Mend;
+use DeepSpring\Value\BeyondBounds;
 use Symfony\Component\Yaml\Exception\ParseException;
 
 /**
@@ -56,7 +57,7 @@ final class Text
                 // An object of YAML looks like one of JSON.
                 try {
                     return (new Yaml)->parse($text);
-                } catch (ParseException) {
+                } catch (ParseException|BeyondBounds) {
                     throw CannotDescribe::because("The file is not JSON: $reason.");
                 }
             }
@@ -124,6 +125,8 @@ final class Text
         for ($round = 0; $round < 200; $round++) {
             try {
                 return (new Yaml)->parse($lines === null ? $text : implode("\n", $lines));
+            } catch (BeyondBounds $beyond) {
+                throw CannotDescribe::because("The file is not read: {$beyond->getMessage()}");
             } catch (ParseException $fault) {
                 $lines ??= explode("\n", $text);
                 if (! $this->mendLine($lines, $fault)) {

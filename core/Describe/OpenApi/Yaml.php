@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
+use DeepSpring\Value\BeyondBounds;
+use DeepSpring\Value\YamlText;
 use Symfony\Component\Yaml\Exception\ParseException;
-use Symfony\Component\Yaml\Yaml as Whole;
 
 /**
  * YAML → arrays. Files that programs write are nearly all lines of `name: value`, `name:` and `- …`;
@@ -26,11 +27,12 @@ final class Yaml
 
     /**
      * @throws ParseException
+     * @throws BeyondBounds
      */
     public function parse(string $text): mixed
     {
         if (preg_match('/^(?:%|---|\.\.\.)|(?:^|[\s:])[&*!][A-Za-z]|<<:|\t/m', $text) === 1) {
-            return Whole::parse($text);
+            return YamlText::parse($text);
         }
         $this->lines = explode("\n", str_replace("\r\n", "\n", $text));
         $this->count = count($this->lines);
@@ -44,7 +46,7 @@ final class Yaml
         $this->skip();
 
         // What is not understood to its end is left to the parser of the whole language.
-        return $this->isUnsure || $this->at < $this->count ? Whole::parse($text) : $value;
+        return $this->isUnsure || $this->at < $this->count ? YamlText::parse($text) : $value;
     }
 
     private function skip(): void
@@ -238,7 +240,7 @@ final class Yaml
         $shift = $from === 0 ? 0 : 4;
         $yaml = $from === 0 ? implode("\n", $piece) : 'v: '.implode("\n".'', array_merge([$piece[0]], array_map(static fn (string $one): string => str_repeat(' ', $shift).$one, array_slice($piece, 1))));
         try {
-            $value = Whole::parse("$yaml\n");
+            $value = YamlText::parse("$yaml\n");
         } catch (ParseException $fault) {
             throw new ParseException((string) preg_replace('/ at line \d+.*$/s', '', $fault->getMessage()), $line + ($from === 0 ? max(1, $fault->getParsedLine()) : max(1, min($fault->getParsedLine(), count($piece)))));
         }
