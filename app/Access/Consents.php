@@ -46,7 +46,7 @@ final readonly class Consents
             throw ConsentUnknown::address($scheme->authorizeUrl());
         }
         $provider = new GenericProvider([
-            'clientId' => $scheme->clientId($this->vault->of($source, $environment, $person)), 'redirectUri' => self::redirectAddress(),
+            'clientId' => $scheme->clientId($this->vault->of($source, $source->inHand()->source(), $environment, $person)), 'redirectUri' => self::redirectAddress(),
             'urlAuthorize' => $scheme->authorizeUrl(), 'urlAccessToken' => 'https://unused.invalid/', 'urlResourceOwnerDetails' => 'https://unused.invalid/',
             'scopes' => $scheme->scope() ?? '', 'scopeSeparator' => ' ', 'pkceMethod' => $scheme->usesPkce() ? GenericProvider::PKCE_METHOD_S256 : null,
         ]);
@@ -70,7 +70,7 @@ final readonly class Consents
      */
     public function finish(array $came, User $person): array
     {
-        $consent = Consent::query()->where('state', $came['state'] ?? '')->where('user_id', $person->id)->where('created_at', '>=', Carbon::now()->subMinutes(self::MINUTES))->first();
+        $consent = Consent::query()->where('state', $came['state'] ?? '')->where('user_id', $person->id)->where('created_at', '>=', Carbon::now()->subMinutes(self::MINUTES))->where('created_at', '<=', Carbon::now()->addMinute())->first();
         if ($consent === null || $consent->delete() !== true) {
             throw ConsentUnknown::state();
         }
@@ -97,7 +97,7 @@ final readonly class Consents
         if (($came['code'] ?? '') === '') {
             return TokenTrouble::explain(TokenRefused::atConsent($came['error'] ?? 'no code', $came['error_description'] ?? ''), $entry, $number, self::redirectAddress());
         }
-        $secrets = $this->vault->of($source, $environment, $person);
+        $secrets = $this->vault->of($source, $source->inHand()->source(), $environment, $person);
         try {
             $this->tokens->keep($source, $environment, $person, $scheme, $scheme->exchange($came['code'], self::redirectAddress(), (string) $this->vault->unseal($consent->verifier), $secrets), $secrets);
 

@@ -8,11 +8,13 @@ use App\Models\Environment;
 use App\Models\Source;
 use App\Models\StoredToken;
 use App\Models\User;
+use App\Secrets\LockName;
 use App\Secrets\StoredSecrets;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Transport;
 use DeepSpring\Access\ConsentMissing;
+use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\OAuth\AuthorizationCode;
 use DeepSpring\Access\Token;
@@ -44,14 +46,15 @@ final readonly class TokenStore
     public function get(Source $source, Environment $environment, ?User $person, Tokened $scheme, StoredSecrets $secrets, #[\SensitiveParameter] ?string $refused = null): Token
     {
         $key = $this->key($source, $environment, $person, $scheme);
+        $origins = $secrets->origins();
         $usable = static fn (?Token $token): bool => $token !== null && $token->value !== $refused && $token->isFresh(time());
-        $token = $this->stored($key);
+        $token = $this->stored($key, $origins, $scheme);
         if ($usable($token)) {
             return $token;
         }
-        $this->lock($key);
+        $this->lock($key, $secrets);
         try {
-            $token = $this->stored($key);
+            $token = $this->stored($key, $origins, $scheme);
 
             return $usable($token) ? $token : $this->ask($key, $scheme, $secrets, $token);
         } finally {
@@ -68,8 +71,14 @@ final readonly class TokenStore
         }
     }
 
-    public function token(StoredToken $row): ?Token
+    /**
+     * @param  list<string>|null  $origins  it is wanted for; null when it is sent nowhere
+     */
+    public function token(StoredToken $row, ?array $origins = null): ?Token
     {
+        if ($origins !== null && array_diff($origins, $row->origins ?? []) !== []) {
+            return null;
+        }
         $json = $this->vault->unseal($row->sealed);
 
         return $json === null ? null : Token::fromArray((array) json_decode($json, true));
@@ -91,8 +100,15 @@ final readonly class TokenStore
     public function forget(StoredToken $row, Tokened $scheme, StoredSecrets $secrets): ?string
     {
         $token = $this->token($row);
-        $request = $token === null || ! $scheme instanceof AuthorizationCode ? null : $scheme->revocation($token, $secrets);
         $complaint = null;
+        try {
+            // It is not told to an address that the token was not given for.
+            $isAtHome = array_diff($secrets->origins(), $row->origins ?? []) === [];
+            $request = $token === null || ! $isAtHome || ! $scheme instanceof AuthorizationCode ? null : $scheme->revocation($token, $secrets);
+        } catch (MissingSecret $missing) {
+            $request = null;
+            $complaint = $missing->getMessage();
+        }
         if ($request !== null) {
             $secrets->noteToken($token);
             $sent = $this->transport->send($request, self::limits(), $secrets->mask($scheme->sensitive($secrets)));
@@ -138,7 +154,7 @@ final readonly class TokenStore
     private function send(array $key, Tokened $scheme, RequestInterface $request, StoredSecrets $secrets, ?Token $old): Token
     {
         $mask = $secrets->mask([...$scheme->sensitive($secrets), ...($old?->sensitive() ?? [])]);
-        $sent = $this->transport->send($request, self::limits(), $mask);
+        $sent = $this->transport->send($request, self::limits($secrets->isStopped(...)), $mask);
         if ($sent->status === null) {
             $secrets->record($sent);
 
@@ -158,6 +174,7 @@ final readonly class TokenStore
         StoredToken::query()->updateOrCreate($key, [
             'sealed' => $this->vault->seal(json_encode($token->toArray(), JSON_THROW_ON_ERROR)),
             'expires_at' => $token->expiresAt === null ? null : Carbon::createFromTimestamp($token->expiresAt),
+            'origins' => $secrets->origins(),
             'renewable' => $token->refresh !== null, 'scope' => $token->scope === null ? null : mb_substr($token->scope, 0, 1000), 'asked' => ($row->asked ?? 0) + 1,
         ]);
 
@@ -166,14 +183,23 @@ final readonly class TokenStore
 
     /**
      * @param  array<string, int|string>  $key
+     * @param  list<string>  $origins  it would be sent to
+     *
+     * @throws ConsentMissing when a person agreed to other addresses
      */
-    private function stored(array $key): ?Token
+    private function stored(array $key, array $origins, Tokened $scheme): ?Token
     {
         $row = StoredToken::query()->where($key)->first();
         if ($row === null) {
             return null;
         }
-        $token = $this->token($row);
+        $token = $this->token($row, $origins);
+        if ($token === null && $scheme->isPersonal()) {
+            $new = array_values(array_diff($origins, $row->origins ?? []));
+            if ($new !== []) {
+                throw ConsentMissing::elsewhere($row->origins ?? [], $new);
+            }
+        }
 
         return $row->expires_at?->getTimestamp() === 1 ? $token?->spent() : $token;
     }
@@ -195,12 +221,19 @@ final readonly class TokenStore
     /**
      * @param  array<string, int|string>  $key
      */
-    private function lock(array $key): void
+    private function lock(array $key, StoredSecrets $secrets): void
     {
-        $got = DB::connection()->selectOne('select get_lock(?, ?) as got', [self::lockName($key), self::WAIT], false);
-        if ((int) ($got->got ?? 0) !== 1) {
-            throw TokenUnavailable::busy(self::WAIT);
+        for ($second = 0; $second < self::WAIT; $second++) {
+            $got = DB::connection()->selectOne('select get_lock(?, 1) as got', [self::lockName($key)], false);
+            if ((int) ($got->got ?? 0) === 1) {
+                return;
+            }
+            if ($secrets->isStopped()) {
+                throw TokenUnavailable::stopped();
+            }
         }
+
+        throw TokenUnavailable::busy(self::WAIT);
     }
 
     /**
@@ -208,11 +241,14 @@ final readonly class TokenStore
      */
     private static function lockName(array $key): string
     {
-        return 'token '.hash('xxh128', config('database.connections.app.database').serialize($key));
+        return LockName::of('token', (string) config('database.connections.app.database'), serialize($key));
     }
 
-    private static function limits(): Limits
+    /**
+     * @param  (\Closure(): bool)|null  $stopped
+     */
+    private static function limits(?\Closure $stopped = null): Limits
     {
-        return new Limits(20, 1, 1024 * 1024);
+        return new Limits(20, 1, 1024 * 1024, stopped: $stopped);
     }
 }

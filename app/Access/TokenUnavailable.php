@@ -28,6 +28,11 @@ final class TokenUnavailable extends \RuntimeException
         return new self("The token endpoint did not answer: $sent->detail", $scheme, $sent);
     }
 
+    public static function stopped(): self
+    {
+        return new self('It was stopped while it waited for a token.');
+    }
+
     public static function busy(int $seconds): self
     {
         return new self("Another worker has been asking for the token for more than $seconds s.");

@@ -17,7 +17,7 @@ use Illuminate\Support\Carbon;
  * @property int $endpoint_id
  * @property int $environment_id
  * @property string $fingerprint of what was asked for, and of what it became
- * @property string $link
+ * @property string $link sealed, since services repeat in it what they were sent
  * @property Carbon $updated_at
  */
 final class ChangeLink extends Model

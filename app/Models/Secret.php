@@ -16,6 +16,8 @@ use Illuminate\Support\Carbon;
  * @property string $sealed
  * @property string|null $pending sealed; a value to take the place of this one once it is accepted
  * @property Carbon|null $ends_on
+ * @property list<string>|null $origins that it was given for
+ * @property int|null $set_by
  * @property Carbon $updated_at
  * @property User|null $setBy
  * @property Source $source
@@ -27,7 +29,7 @@ final class Secret extends Model
     protected $hidden = ['sealed', 'pending'];
 
     /** @var array<string, string> */
-    protected $casts = ['ends_on' => 'date'];
+    protected $casts = ['ends_on' => 'date', 'origins' => 'array'];
 
     /**
      * @return BelongsTo<Source, $this>

@@ -19,6 +19,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon|null $expires_at
  * @property bool $renewable
  * @property string|null $scope
+ * @property list<string>|null $origins that it belongs to
  * @property int $asked how often the service was asked for it
  * @property Carbon $updated_at
  */
@@ -31,5 +32,5 @@ final class StoredToken extends Model
     protected $hidden = ['sealed'];
 
     /** @var array<string, string> */
-    protected $casts = ['expires_at' => 'datetime', 'renewable' => 'boolean'];
+    protected $casts = ['origins' => 'array', 'expires_at' => 'datetime', 'renewable' => 'boolean'];
 }

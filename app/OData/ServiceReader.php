@@ -138,6 +138,6 @@ final readonly class ServiceReader
         }, new Limits(min(30, $file->source()->pace->timeout), 1, (int) config('spring.limits.answer_bytes')));
         $diagnosis = $reading->explain($sent, [200], 30, $definition);
 
-        return $diagnosis === null ? new Look($address, (int) $sent->status, 1000 * (microtime(true) - $begun), $sent->body, $sent->headers['content-type'] ?? '') : throw ReadingFailed::because($diagnosis);
+        return $diagnosis === null ? new Look($address, (int) $sent->status, 1000 * (microtime(true) - $begun), $reading->clean($sent)->body, $sent->headers['content-type'] ?? '') : throw ReadingFailed::because($diagnosis);
     }
 }

@@ -73,11 +73,11 @@ final class ChangesRun
      * @throws ReadingFailed
      * @throws Stopped
      */
-    public function read(ChangeLink $since, Pages $reader, Limits $limits, Watch $watch, Pacer $pacer, Staging $staging, PagesToRows $rows): string
+    public function read(ChangeLink $since, string $link, Pages $reader, Limits $limits, Watch $watch, Pacer $pacer, Staging $staging, PagesToRows $rows): string
     {
         $onward = ['style' => 'next-link', 'link' => "$['@odata.nextLink','@nextLink']"];
         $endpoint = new EndpointDefinition(['onward' => $onward] + $this->endpoint->endpoint);
-        $from = new Position(1, new PageRequest(uri: $since->link), 0, $endpoint->onward()->walk()->memory(), new \DateTimeImmutable('now', new \DateTimeZone('UTC')));
+        $from = new Position(1, new PageRequest(uri: $link), 0, $endpoint->onward()->walk()->memory(), new \DateTimeImmutable('now', new \DateTimeZone('UTC')));
         try {
             foreach ($reader->read($endpoint, $endpoint->ask()->tryValues(), $limits, $watch, $pacer, null, $from) as $page) {
                 $this->take($page);
@@ -124,7 +124,7 @@ final class ChangesRun
             }
         }
         $this->pages[] = $page;
-        $this->link = ChangeLink::in($page->document) ?? $this->link;
+        $this->link = $page->changes ?? $this->link;
         if (array_sum(array_map(static fn (ReadPage $one): int => strlen($one->sent->body), $this->pages)) > self::MOST) {
             throw new ChangesUnusable('too much has changed');
         }
@@ -147,7 +147,7 @@ final class ChangesRun
             $records = array_map(static fn (int $place): mixed => $page->records[$place], $chosen);
             $body = $page->sent->body;
             $source = static fn (): Digits => new Digits($body, array_map(static fn (int $place): array => ['value', $place], $chosen));
-            $rows->take(new ReadPage($page->number, $page->document, $records, $page->sent, null, new Records($records, $page->document, null, $source, Digits::mayBeLong($body)), $page->bad), null);
+            $rows->take(new ReadPage($page->number, $page->document, $records, $page->sent, null, new Records($records, $page->document, null, $source, Digits::mayBeLong($body)), $page->bad, heldSecret: $page->heldSecret), null);
         }
     }
 }

@@ -7,6 +7,7 @@ namespace App\Runs;
 use App\Models\Exchange;
 use App\Transport\Sent;
 use DeepSpring\Access\Mask;
+use DeepSpring\Access\MaskedText;
 use DeepSpring\Answer\Digest;
 use DeepSpring\Answer\Format\Formats;
 use DeepSpring\Answer\UnreadableAnswer;
@@ -45,8 +46,9 @@ final class EvidenceWriter
             'purpose' => $purpose,
             'request' => ($sent->head === null ? self::head($sent->request, $mask) : mb_scrub($mask->apply($sent->head), 'UTF-8')).($purpose === self::TOKEN && $carried !== '' ? "\n".self::withoutTokens($mask->apply($carried)) : ''),
             'request_body' => $purpose === self::TOKEN || $carried === '' ? null : gzdeflate($mask->apply($carried), 1),
-            'status' => $sent->status, 'headers' => mb_scrub((string) preg_replace('/((?:^set-cookie: |, )[^=;,\s]+=)[^;,\n]+/m', '$1••••••', $mask->apply($answer)), 'UTF-8'), 'bytes' => $sent->size(), 'records' => $records,
-            'timing' => $sent->timing->toArray(), 'error' => $sent->failing === null ? null : mb_scrub($sent->detail, 'UTF-8'),
+            'status' => $sent->status,
+            'headers' => mb_scrub((string) preg_replace('/((?:^set-cookie: |, )[^=;,\s]+=)[^;,\n]+/m', '$1••••••', $mask->apply($answer)), 'UTF-8'), 'bytes' => $sent->size(), 'records' => $records,
+            'timing' => (new MaskedText($mask))->value($sent->timing->toArray()), 'error' => $sent->failing === null ? null : mb_scrub($mask->apply($sent->detail), 'UTF-8'),
             'body' => $body === null || $sent->size() > self::MOST ? null : gzdeflate($text, 1),
         ]);
         if ($tryId !== null && $sent->failing === null && strlen($text) > AnswerParts::LARGE) {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Runs;
 
 use App\Pace\Pacer;
+use App\Pace\Ticks;
 use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
@@ -115,7 +116,7 @@ final class Fetcher
 
     private function launch(): void
     {
-        $now = microtime(true);
+        $now = Ticks::now();
         $room = null;
         foreach ($this->flights as $flight) {
             if ($flight->transfer !== null || $flight->answer !== null || $flight->error !== null) {
@@ -130,7 +131,8 @@ final class Fetcher
                 break;
             }
             if (! $flight->isReserved) {
-                [$at, $for] = $this->pacer->reserve();
+                [$seconds, $for] = $this->pacer->reserve();
+                $at = Ticks::now() + $seconds;
                 $this->tellWait($for, $at);
                 if ($for === Pacer::BREAKER && ! $this->mayWait($flight, $at - $now)) {
                     $flight->error = ReadingFailed::because($this->reading->breaker($this->pacer->state()), $flight->page);
@@ -151,6 +153,10 @@ final class Fetcher
         try {
             $request = ($this->make)($flight->step);
         } catch (ReadingFailed $failed) {
+            if (! $this->watch->goesOn()) {
+                // It was waiting for a token when somebody stopped it.
+                throw new Stopped;
+            }
             $flight->error = $failed;
 
             return;
@@ -174,7 +180,7 @@ final class Fetcher
         foreach ($this->flights as $flight) {
             $next = $flight->answer === null && $flight->error === null ? min($next, $flight->at) : $next;
         }
-        $seconds = $next - microtime(true);
+        $seconds = $next - Ticks::now();
         usleep((int) (1e6 * ($seconds <= 0 ? 0.02 : max(0.001, min(0.1, $seconds)))));
     }
 
@@ -215,9 +221,9 @@ final class Fetcher
 
             return;
         }
-        $flight->failingSince ??= microtime(true);
+        $flight->failingSince ??= Ticks::now();
         $flight->lastFailure = $sent;
-        $flight->at = microtime(true) + $wait / 1000;
+        $flight->at = Ticks::now() + $wait / 1000;
         $flight->waited += $wait;
         $this->watch->again($sent, $flight->page, $wait / 1000);
     }
@@ -236,7 +242,7 @@ final class Fetcher
             return $wait;
         }
         // The tries are used up: the source is left alone for a while, as long as there is patience.
-        $flight->failingSince ??= microtime(true);
+        $flight->failingSince ??= Ticks::now();
         if (! $this->mayWait($flight, 1)) {
             return null;
         }
@@ -251,7 +257,7 @@ final class Fetcher
 
     private function mayWait(Flight $flight, float $seconds): bool
     {
-        $now = microtime(true);
+        $now = Ticks::now();
         $flight->failingSince ??= $now;
 
         return $now + $seconds <= $flight->failingSince + $this->pacer->settings->patience;

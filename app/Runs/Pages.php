@@ -4,10 +4,12 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
+use App\Models\ChangeLink;
 use App\Pace\Pacer;
 use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
+use DeepSpring\Access\MaskedText;
 use DeepSpring\Answer\Records;
 use DeepSpring\Answer\Stream\JsonRecords;
 use DeepSpring\Answer\UnreadableAnswer;
@@ -69,6 +71,7 @@ final class Pages
         if ($from !== null) {
             $walk->remember($from->memory());
         }
+        $this->reading->stopWith(static fn (): bool => ! $watch->goesOn());
         $fetcher = new Fetcher($this->reading, $this->transport, $pacer, $limits, $watch, fn (PageRequest $step): RequestInterface => $this->reading->request($endpoint, $inputs, $step));
         $number = $from->page ?? 1;
         $total = $from->records ?? 0;
@@ -97,7 +100,8 @@ final class Pages
                         $fetcher->ask($number + 1, $step);
                         $fetcher->poke();
                     }
-                    yield new ReadPage($number, $page->document, [], $sent, $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null);
+                    $after = $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null;
+                    yield new ReadPage($number, $page->document, [], $sent, $after, changes: ChangeLink::in($page->document));
                     $this->conclude($failure, $number);
                     if ($step instanceof End) {
                         return new End($step->reason, $this->reading->mask()->apply($step->sentence));
@@ -108,7 +112,11 @@ final class Pages
                 $isPast = in_array($sent->status, [...$walk->statuses()], true) && $sent->status >= 400;
                 $isEmpty = $isPast || $this->isEmpty($sent, $writes);
                 try {
-                    $read = $isEmpty ? null : $answer->read($sent->body, $sent->contentType());
+                    // What a service sends back of our secrets is kept nowhere; the way to the next page
+                    // may need it, and is read from what came.
+                    $clean = $this->reading->clean($sent);
+                    $read = $isEmpty ? null : $answer->read($clean->body, $sent->contentType());
+                    $came = $isEmpty || $clean === $sent ? $read?->document : $answer->read($sent->body, $sent->contentType())->document;
                 } catch (UnreadableAnswer $unreadable) {
                     $watch->answered($sent, $number, null);
 
@@ -130,7 +138,7 @@ final class Pages
                 if ($number === 1 && $records === [] && $answer->records !== null && $answer->records->isSingular()) {
                     throw ReadingFailed::because(new Diagnosis('no-records', "The answer has nothing at {$answer->records}.", 'Choose where the records are from the answer at the right.', 'answer'), $number);
                 }
-                [$step, $failure] = $this->next($walk, new Page($number, $document, count($records), $total, (string) $sent->request->getUri(), self::fingerprint($records), $sent->headers, (int) $sent->status, $records === [] ? null : $records[count($records) - 1]));
+                [$step, $failure] = $this->next($walk, new Page($number, $came, count($records), $total, (string) $sent->request->getUri(), self::fingerprint($records), $sent->headers, (int) $sent->status, $records === [] ? null : $records[count($records) - 1]));
                 $isLast = $most !== null && $number >= $most;
                 if ($step instanceof PageRequest && ! $isLast) {
                     $fetcher->ask($number + 1, $step);
@@ -144,9 +152,13 @@ final class Pages
                     $this->askAhead($fetcher, $walk, $number, min($window, ($most ?? PHP_INT_MAX) - $number));
                     $fetcher->poke();
                 }
-                $read = new ReadPage($number, $document, $records, $sent, $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null, $page, $bad);
+                $read = new ReadPage(
+                    $number, $document, $records, $clean,
+                    $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null,
+                    $page, $bad, heldSecret: $clean !== $sent, changes: ChangeLink::in($came),
+                );
                 // Only the page itself is held while it is worked on, so that two are never in memory.
-                unset($document, $records, $page, $sent);
+                unset($document, $records, $page, $sent, $clean, $came);
                 yield $read;
                 unset($read);
                 $this->conclude($failure, $number);
@@ -186,13 +198,18 @@ final class Pages
                 }
                 $envelope = $before->envelope();
             }
+            $masked = $this->reading->touchesFile($sent) ? new MaskedText($this->reading->mask()) : null;
+            $envelope = $masked?->value($envelope) ?? $envelope;
             $stream = $open();
             foreach ($stream->batches() as $batch) {
+                if ($masked !== null) {
+                    $batch = new Records(array_map($masked->value(...), $batch->values));
+                }
                 $first ??= self::fingerprint($batch->values);
                 $last = $batch->values === [] ? $last : $batch->values[count($batch->values) - 1];
                 $bad = $stream->bad;
                 $stream->bad = [];
-                yield new ReadPage($number, $envelope, $batch->values, $sent, null, $batch->within($envelope), $bad, true);
+                yield new ReadPage($number, $envelope, $batch->values, $sent, null, $batch->within($envelope), $bad, true, $masked !== null);
                 unset($batch);
             }
             $document = $stream->envelope();

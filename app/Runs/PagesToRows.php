@@ -7,11 +7,13 @@ namespace App\Runs;
 use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Reservoir\Staging;
+use DeepSpring\Access\Mask;
 use DeepSpring\Flatten\Batch;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Mask\Masks;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Reject;
+use DeepSpring\Flatten\TablePlan;
 use DeepSpring\Onward\Walk;
 use DeepSpring\SourceFile\EndpointDefinition;
 
@@ -27,6 +29,12 @@ final class PagesToRows
 
     private readonly string $main;
 
+    /** @var list<TablePlan> */
+    private readonly array $tables;
+
+    /** @var (\Closure(string): ?string)|null seals a position that holds a secret */
+    public ?\Closure $seal = null;
+
     /** @var list<int> places of the key in a row of the main table */
     private readonly array $key;
 
@@ -38,6 +46,7 @@ final class PagesToRows
         $inputs = $endpoint->ask()->tryValues();
         $this->flattener = new Flattener($plan, array_map(static fn (array $values): string => implode(',', $values), $inputs) + $this->fixed(), $masks);
         $this->main = $plan->table->name;
+        $this->tables = $plan->tables();
         $this->rejectsLeft = (int) config('spring.limits.rejects_kept');
         $names = array_map(static fn ($column): string => $column->name, $plan->table->columns);
         $this->key = array_map(static fn (string $name): int => (int) array_search($name, $names, true), $plan->table->key);
@@ -68,6 +77,9 @@ final class PagesToRows
             $batch->rejects[] = new Reject($this->main, '', -1, $one->place, $one->text, $one->reason, true);
             $batch->rejected++;
         }
+        if ($page->heldSecret) {
+            $this->tellMasked($batch);
+        }
         $this->keepRejects($page, $batch->rejects);
         $this->compareKeys($batch, $page->number, $walk);
         $this->staging->add($batch);
@@ -83,7 +95,51 @@ final class PagesToRows
      */
     public function state(?Position $position): array
     {
-        return ['position' => $position?->toArray(), 'counts' => ['pages' => $this->run->pages, 'records' => $this->run->records, 'rejects' => $this->run->rejects, 'filtered' => $this->run->filtered, 'bytes' => $this->run->bytes]];
+        return ['position' => $this->safe($position?->toArray()), 'counts' => ['pages' => $this->run->pages, 'records' => $this->run->records, 'rejects' => $this->run->rejects, 'filtered' => $this->run->filtered, 'bytes' => $this->run->bytes]];
+    }
+
+    /**
+     * @param  array<string, mixed>|null  $position
+     * @return array<string, mixed>|null
+     */
+    private function safe(?array $position): ?array
+    {
+        if ($position === null || $this->seal === null) {
+            return $position;
+        }
+        $sealed = ($this->seal)((string) json_encode($position, JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE));
+
+        // The page is said in the log.
+        return $sealed === null ? $position : ['sealed' => $sealed, 'page' => $position['page']];
+    }
+
+    /**
+     * A cell out of which a secret of the source was taken is named among the rejects.
+     */
+    private function tellMasked(Batch $batch): void
+    {
+        foreach ($this->tables as $number => $table) {
+            foreach ($batch->rows[$number] ?? [] as $row) {
+                foreach ($row as $place => $cell) {
+                    if ($cell !== null && str_contains($cell, Mask::DOTS)) {
+                        $column = $table->columns[$place]->name;
+                        $batch->rejects[] = new Reject($table->name, $column, -1, "column $column", 'masked', 'It held a secret of this source, which the service sent back. What is kept is a mask.', false, $this->keyOf($table, $row));
+                        $batch->rejected++;
+                    }
+                }
+            }
+        }
+    }
+
+    /**
+     * @param  list<string|null>  $row
+     */
+    private function keyOf(TablePlan $table, array $row): string
+    {
+        $names = array_map(static fn ($column): string => $column->name, $table->columns);
+        $parts = array_map(static fn (string $name): string => "$name=".$row[(int) array_search($name, $names, true)], $table->key);
+
+        return mb_substr(implode(', ', $parts), 0, 190);
     }
 
     private function compareKeys(Batch $batch, int $page, ?Walk $walk): void

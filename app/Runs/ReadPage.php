@@ -19,8 +19,10 @@ final readonly class ReadPage
      * @param  Records|null  $page  the same records with what is known beside them
      * @param  list<BadRecord>  $bad  what of the answer could not be read
      * @param  bool  $isPart  whether more of the same answer follows
+     * @param  bool  $heldSecret  whether a secret was taken out of it
+     * @param  string|null  $changes  where the service says what changes from now on
      */
-    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent, public ?Position $position = null, public ?Records $page = null, public array $bad = [], public bool $isPart = false)
+    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent, public ?Position $position = null, public ?Records $page = null, public array $bad = [], public bool $isPart = false, public bool $heldSecret = false, public ?string $changes = null)
     {
     }
 }

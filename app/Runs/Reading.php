@@ -18,6 +18,7 @@ use App\Transport\Transport;
 use DeepSpring\Access\Certificate;
 use DeepSpring\Access\ConsentMissing;
 use DeepSpring\Access\Mask;
+use DeepSpring\Access\MaskedText;
 use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\Scheme;
@@ -41,6 +42,11 @@ use Psr\Http\Message\RequestInterface;
  */
 final class Reading
 {
+    /** Bytes of a file that are looked at together, and of those before them that may belong to the same secret. */
+    private const PART = 1 << 20;
+
+    private const OVERLAP = 1 << 15;
+
     private readonly Diagnose $diagnose;
 
     private readonly StoredSecrets $secrets;
@@ -71,7 +77,7 @@ final class Reading
         #[\SensitiveParameter] array $instead = [],
     ) {
         $this->diagnose = new Diagnose;
-        $this->secrets = $vault->of($source, $environment, $person, $instead);
+        $this->secrets = $vault->of($source, $definition, $environment, $person, $instead);
         try {
             $this->access = $definition->access($environment->slug);
             $sensitive = [];
@@ -83,10 +89,17 @@ final class Reading
             $this->sensitive = $sensitive;
             $this->certificate = $certificate;
         } catch (MissingSecret|UnusableSecret|UnreadableSecret $missing) {
-            throw ReadingFailed::because(new Diagnosis('secret', $missing->getMessage(), 'Nothing was sent.', 'access'));
+            throw ReadingFailed::because(self::withoutSecret($missing));
         } catch (MissingVariable $missing) {
             throw ReadingFailed::because(new Diagnosis('variable', $missing->getMessage(), 'Nothing was sent.', 'address'));
         }
+    }
+
+    private static function withoutSecret(MissingSecret|UnusableSecret|UnreadableSecret $why): Diagnosis
+    {
+        $moved = $why instanceof MissingSecret && $why->elsewhere !== [];
+
+        return new Diagnosis($moved ? 'secret-elsewhere' : 'secret', $why->getMessage(), 'Nothing was sent.', 'access');
     }
 
     /**
@@ -95,6 +108,39 @@ final class Reading
     public function mask(): Mask
     {
         return $this->secrets->mask($this->sensitive);
+    }
+
+    /**
+     * @param  \Closure(): bool  $stopped  asked while a token is waited for
+     */
+    public function stopWith(\Closure $stopped): void
+    {
+        $this->secrets->stopWith($stopped);
+    }
+
+    /**
+     * An answer without what was secret so far; the same one when nothing of it was.
+     */
+    public function clean(Sent $sent): Sent
+    {
+        return $this->mask()->touches($sent->body) ? $sent->with((new MaskedText($this->mask()))->of($sent->body)) : $sent;
+    }
+
+    /**
+     * Whether an answer that lies on the disk holds anything secret.
+     */
+    public function touchesFile(Sent $sent): bool
+    {
+        $mask = $this->mask();
+        $sent->stream?->rewind();
+        for ($before = ''; $sent->stream?->eof() === false; $before = substr($part, -self::OVERLAP)) {
+            $part = $before.$sent->stream->read(self::PART);
+            if ($mask->touches($part)) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /**
@@ -138,7 +184,7 @@ final class Reading
         } catch (InvalidInput $invalid) {
             throw ReadingFailed::because(new Diagnosis('input', $invalid->getMessage(), 'Nothing was sent.', 'ask'));
         } catch (UnusableSecret|MissingSecret|UnreadableSecret $unusable) {
-            throw ReadingFailed::because(new Diagnosis('secret', $unusable->getMessage(), 'Nothing was sent.', 'access'));
+            throw ReadingFailed::because(self::withoutSecret($unusable));
         } catch (MissingVariable $missing) {
             throw ReadingFailed::because(new Diagnosis('variable', $missing->getMessage(), 'Nothing was sent.', 'address'));
         } catch (ConsentMissing $missing) {
@@ -257,7 +303,7 @@ final class Reading
             $this->access !== [], $sent->failing, $sent->detail, $sent->status, array_map($mask->apply(...), $sent->headers), $mask->apply($sent->body), $ok, $timeout,
             $this->definition->accessEntries(), $endpoint->endpoint['ask'] ?? [], $this->environment->slug, $bases,
             in_array($sent->status, [400, 401, 403], true) ? SecretFacts::of($this->vault, $this->source, $this->environment, $this->definition, $this->secrets) : [],
-            $sent->timing->hops, array_map(strtolower(...), array_map(strval(...), array_keys($sent->request->getHeaders()))), $unreadable, $records,
+            array_map(static fn (array $hop): array => ['to' => $mask->apply($hop['to'])] + $hop, $sent->timing->hops), array_map(strtolower(...), array_map(strval(...), array_keys($sent->request->getHeaders()))), $unreadable, $records,
             $sent->status === 404 ? array_values(array_filter(array_map(static fn (EndpointDefinition $one): string => $one->slug === $endpoint?->slug ? '' : (string) ($one->endpoint['ask']['path'] ?? ''), $this->source->inHand()->endpoints()))) : [],
         );
     }

@@ -174,7 +174,10 @@ final class Refresh
         });
         $drift = $run->isTry() ? null : new DriftWatch($run, $endpoint, $plan);
         $rows = new PagesToRows($run, $endpoint, $plan, $staging, $this->vault->masks(), $drift);
+        // The way to the next page may hold a secret that the service repeats in it.
+        $rows->seal = fn (string $json): ?string => $reading->mask()->touches($json) ? $this->vault->seal($json) : null;
         if ($left !== null) {
+            $left = $this->opened($left);
             if ($drift !== null) {
                 $drift->isWhole = false;
             }
@@ -203,7 +206,7 @@ final class Refresh
         $changes = null;
         try {
             foreach ($pages as $page) {
-                $changes = ChangeLink::in($page->document) ?? $changes;
+                $changes = $page->changes ?? $changes;
                 $rows->take($page, $reader->walk);
                 if ($page->sent->stream !== null) {
                     $staging->dropPages();
@@ -213,7 +216,8 @@ final class Refresh
                 unset($body);
                 $run->total = $reader->walk?->total();
                 if ($page->number === 1 && ! $page->isPart) {
-                    $unchanged->see($page->sent->headers);
+                    // A mark that is made of a secret is not kept to be asked with.
+                    $unchanged->see(array_filter($page->sent->headers, static fn (string $value): bool => ! $reading->mask()->touches($value)));
                 }
                 $position = $page->position;
                 if ($staging->isDue() && ($position !== null || $page->isPart)) {
@@ -257,7 +261,7 @@ final class Refresh
             return false;
         }
         $this->refuseLoss($drift);
-        $findings = array_map(static fn (Finding $finding): array => $finding->toArray(), $reader->walk?->findings() ?? []);
+        $findings = array_map(static fn (Finding $finding): array => ['sentence' => $reading->mask()->apply($finding->sentence)] + $finding->toArray(), $reader->walk?->findings() ?? []);
         $ended = $reading->mask()->apply($reader->walk?->proof() ?? $end->sentence);
         $recorder->log(2, null, 'loads', $run->isTry() ? 'All pages are there.' : 'All pages are there; the rest is loaded and the tables are put in place.');
         $recorder->save(true);
@@ -266,11 +270,27 @@ final class Refresh
         $this->keep($run, $staging, $ended, $findings, $recorder);
         if (! $run->isTry()) {
             $unchanged->remember();
-            ChangeLink::remember($run, $endpoint, $source, ($endpoint->endpoint['track'] ?? false) === true ? $changes : null);
+            ChangeLink::remember($run, $endpoint, $source, ($endpoint->endpoint['track'] ?? false) === true && $changes !== null ? $this->vault->seal($changes) : null);
         }
         $this->note($drift, $recorder);
 
         return false;
+    }
+
+    /**
+     * What an earlier process got to, with its position opened where it was sealed.
+     *
+     * @param  array<string, mixed>  $left
+     * @return array<string, mixed>
+     */
+    private function opened(array $left): array
+    {
+        $sealed = $left['position']['sealed'] ?? null;
+        if (is_string($sealed)) {
+            $left['position'] = json_decode($this->vault->unseal($sealed) ?? throw KeepFailed::because('How far the earlier process got cannot be opened with the key in use. Read it anew.'), true);
+        }
+
+        return $left;
     }
 
     /**
@@ -295,7 +315,7 @@ final class Refresh
             $rows = new PagesToRows($run, $endpoint, $plan, $staging, $this->vault->masks());
             $rows->begin();
             $limits = new Limits($source->pace->timeout, $source->pace->tries, (int) config('spring.limits.answer_bytes'));
-            $ended = $changes->read($since, new Pages($reading, $this->transport), $limits, $recorder, new Pacer($this->book, $run->endpoint->source_id, $run->environment_id, $source->pace), $staging, $rows);
+            $ended = $changes->read($since, $this->vault->unseal($since->link) ?? $since->link, new Pages($reading, $this->transport), $limits, $recorder, new Pacer($this->book, $run->endpoint->source_id, $run->environment_id, $source->pace), $staging, $rows);
         } catch (ChangesUnusable $unusable) {
             $recorder->log(1, null, 'whole', "Everything is read: {$unusable->getMessage()}.");
             ChangeLink::remember($run, $endpoint, $source, null);
@@ -314,7 +334,7 @@ final class Refresh
         $staging->finish(['ended' => $ended, 'findings' => []] + $rows->state(null));
         (new KeptPages(DB::connection('keeper'), $run->environment->schema(), $run->owner()))->forget();
         $this->keep($run, $staging, $ended, [], $recorder);
-        ChangeLink::remember($run, $endpoint, $source, $changes->link);
+        ChangeLink::remember($run, $endpoint, $source, $changes->link === null ? null : $this->vault->seal($changes->link));
 
         return true;
     }

@@ -7,6 +7,7 @@ namespace App\Runs;
 use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
+use App\Pace\Ticks;
 use App\Transport\Sent;
 use App\View\Show;
 use DeepSpring\Access\Mask;
@@ -79,7 +80,7 @@ final class RunRecorder implements Watch
         $this->attempt = $run->attempt;
         $this->began = ($run->started_at ?? Carbon::now())->getPreciseTimestamp(3) / 1000;
         $this->ladder = new LadderRecord($run->ladder ?? []);
-        $this->beaten = microtime(true);
+        $this->beaten = Ticks::now();
     }
 
     public function answered(Sent $sent, int $page, ?int $records): void
@@ -118,7 +119,7 @@ final class RunRecorder implements Watch
 
     public function waits(?string $for, float $until): void
     {
-        $now = microtime(true);
+        $now = Ticks::now();
         if ($for === null) {
             $waited = $this->waitsSince === null ? 0 : (int) round(1000 * ($now - $this->waitsSince));
             $this->run->waited += $waited;
@@ -141,10 +142,10 @@ final class RunRecorder implements Watch
     public function goesOn(): bool
     {
         // While nothing comes, those who look on see at least what is waited for.
-        if (microtime(true) - $this->saved > 2 * self::SAVE && ($this->events !== [] || $this->run->isDirty())) {
+        if (Ticks::now() - $this->saved > 2 * self::SAVE && ($this->events !== [] || $this->run->isDirty())) {
             $this->save(true);
         }
-        if (microtime(true) - $this->beaten > self::BEAT) {
+        if (Ticks::now() - $this->beaten > self::BEAT) {
             $this->beat();
         }
 
@@ -158,7 +159,7 @@ final class RunRecorder implements Watch
      */
     public function beat(int $seconds = 0): void
     {
-        $this->beaten = microtime(true);
+        $this->beaten = Ticks::now();
         $mine = DB::table('runs')->where('id', $this->run->id)->where('attempt', $this->attempt)->where('state', RunState::Running->value);
         $mine->update(['heartbeat_at' => Carbon::now()->addSeconds($seconds)->format('Y-m-d H:i:s.u')]);
         $row = $mine->first(['stop_how']);
@@ -180,10 +181,10 @@ final class RunRecorder implements Watch
      */
     public function save(bool $now = false): void
     {
-        if (! $now && microtime(true) - $this->saved < self::SAVE) {
+        if (! $now && Ticks::now() - $this->saved < self::SAVE) {
             return;
         }
-        $this->saved = microtime(true);
+        $this->saved = Ticks::now();
         $this->run->ladder = $this->ladder->rungs();
         $this->run->save();
         $events = $this->events;
@@ -201,7 +202,7 @@ final class RunRecorder implements Watch
 
             return;
         }
-        if (microtime(true) - $this->beaten > self::BEAT) {
+        if (Ticks::now() - $this->beaten > self::BEAT) {
             $this->beat();
         }
     }

@@ -32,7 +32,7 @@ final class Runs
     /** Seconds without a sign of life after which it is dead, whatever the lock says: its machine may be gone. */
     private const SILENT = 45;
 
-    /** Processes that may die over one run before it is given up. */
+    /** Processes that may die over one run, none of which got further, before it is given up. */
     private const DEATHS = 8;
 
     /**
@@ -159,15 +159,17 @@ final class Runs
 
     private function revive(Run $run): void
     {
-        $isHopeless = $run->attempt >= self::DEATHS;
+        // A long run outlives many processes; only those that got nowhere count.
+        $deaths = $run->pages > $run->died_at_page ? 1 : $run->deaths + 1;
+        $isHopeless = $deaths >= self::DEATHS;
         $mine = DB::table('runs')->where('id', $run->id)->where('attempt', $run->attempt)->where('state', RunState::Running->value);
         if ($isHopeless) {
-            $diagnosis = new Diagnosis('died', "The process that read this ended in the middle, {$run->attempt} times.", 'The tables are as they were. The log says how far it got each time.', 'keep');
+            $diagnosis = new Diagnosis('died', "The process that read this ended in the middle $deaths times without getting a page further.", 'The tables are as they were. The log says how far it got each time.', 'keep');
             $mine->update(['state' => RunState::Failed->value, 'active' => null, 'ended_at' => Carbon::now(), 'diagnosis' => json_encode($diagnosis->toArray())]);
 
             return;
         }
-        if ($mine->update(['state' => RunState::Queued->value, 'waits_for' => 'a worker to go on with it', 'updated_at' => Carbon::now()]) === 1) {
+        if ($mine->update(['deaths' => $deaths, 'died_at_page' => $run->pages, 'state' => RunState::Queued->value, 'waits_for' => 'a worker to go on with it', 'updated_at' => Carbon::now()]) === 1) {
             RunEvent::query()->insert(['run_id' => $run->id, 'level' => 2, 'at' => microtime(true), 'page' => $run->pages, 'kind' => 'died', 'text' => "The process that read this ended after page {$run->pages}. Another one goes on from what is safe."]);
             RefreshJob::dispatch($run->id);
         }
@@ -178,7 +180,9 @@ final class Runs
      */
     private function requeueLost(Carbon $now): void
     {
-        $waiting = Run::query()->where('state', RunState::Queued)->where('updated_at', '<', $now->copy()->subSeconds(self::SILENT))->pluck('id');
+        // One that seems to have been queued in time to come was so by a clock that was ahead.
+        $waiting = Run::query()->where('state', RunState::Queued)
+            ->where(static fn (Builder $either) => $either->where('updated_at', '<', $now->copy()->subSeconds(self::SILENT))->orWhere('updated_at', '>', $now->copy()->addSeconds(self::SILENT)))->pluck('id');
         if ($waiting->isNotEmpty() && Queue::pendingSize() === 0) {
             foreach ($waiting as $id) {
                 DB::table('runs')->where('id', $id)->update(['updated_at' => Carbon::now()]);

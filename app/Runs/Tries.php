@@ -131,7 +131,7 @@ final class Tries
             $attempt->answered($sent, 1, null);
             $attempt->diagnosis = $reading->explain($sent, range(200, 299), $limits->timeout);
             if ($attempt->diagnosis === null) {
-                $take($sent->body);
+                $take($reading->clean($sent)->body);
             }
         } catch (ReadingFailed $failed) {
             $attempt->diagnosis = $failed->diagnosis;

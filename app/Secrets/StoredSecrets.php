@@ -15,6 +15,7 @@ use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\Secrets;
 use DeepSpring\Access\Token;
 use DeepSpring\Access\Tokened;
+use DeepSpring\SourceFile\SourceDefinition;
 
 /**
  * The secrets and tokens of one source in one environment, opened when they are needed. It
@@ -34,7 +35,15 @@ final class StoredSecrets implements Secrets
     /** @var (\Closure(Sent): void)|null */
     private ?\Closure $recorder = null;
 
+    /** @var (\Closure(): bool)|null */
+    private ?\Closure $stopped = null;
+
     private bool $asks = true;
+
+    private ?Mask $mask = null;
+
+    /** @var list<string> what the mask was made for */
+    private array $masked = [];
 
     /**
      * @param  array<string, string>  $instead
@@ -43,6 +52,7 @@ final class StoredSecrets implements Secrets
         private readonly Vault $vault,
         private readonly TokenStore $store,
         private readonly Source $source,
+        private readonly SourceDefinition $definition,
         private readonly Environment $environment,
         private readonly ?User $person,
         #[\SensitiveParameter] array $instead = [],
@@ -61,11 +71,28 @@ final class StoredSecrets implements Secrets
         return $quiet;
     }
 
+    /**
+     * Where it is about to be sent: the base address and those of the access schemes.
+     *
+     * @return list<string>
+     */
+    public function origins(): array
+    {
+        return $this->definition->origins($this->environment->slug);
+    }
+
     public function get(string $name): string
     {
         if (! isset($this->opened[$name])) {
             $secret = Secret::query()->where(['source_id' => $this->source->id, 'environment_id' => $this->environment->id, 'name' => $name])->first();
-            $this->opened[$name] = $secret === null ? throw MissingSecret::named($name, $this->environment->name) : $this->vault->open($secret);
+            if ($secret === null) {
+                throw MissingSecret::named($name, $this->environment->name);
+            }
+            $new = array_values(array_diff($this->origins(), $secret->origins ?? []));
+            if ($new !== []) {
+                throw MissingSecret::elsewhere($name, $secret->origins ?? [], $new);
+            }
+            $this->opened[$name] = $this->vault->open($secret);
         }
 
         return $this->opened[$name];
@@ -81,7 +108,7 @@ final class StoredSecrets implements Secrets
         if (! $this->asks) {
             $row = $this->store->peek($this->source, $this->environment, $this->person, $scheme);
 
-            $kept = $row === null ? null : $this->store->token($row);
+            $kept = $row === null ? null : $this->store->token($row, $this->origins());
             if ($kept !== null) {
                 $this->noteToken($kept);
             }
@@ -141,7 +168,13 @@ final class StoredSecrets implements Secrets
      */
     public function mask(#[\SensitiveParameter] array $more = []): Mask
     {
-        return new Mask([...array_values($this->opened), ...array_map(strval(...), array_keys($this->seen)), ...$more]);
+        $all = array_values(array_unique([...array_values($this->opened), ...array_map(strval(...), array_keys($this->seen)), ...$more]));
+        if ($this->mask === null || $all !== $this->masked) {
+            // It is asked for with every page, and knows its forms once it was used.
+            [$this->masked, $this->mask] = [$all, new Mask($all)];
+        }
+
+        return $this->mask;
     }
 
     /**
@@ -150,6 +183,19 @@ final class StoredSecrets implements Secrets
     public function recordWith(\Closure $recorder): void
     {
         $this->recorder = $recorder;
+    }
+
+    /**
+     * @param  \Closure(): bool  $stopped  asked while a token is waited for
+     */
+    public function stopWith(\Closure $stopped): void
+    {
+        $this->stopped = $stopped;
+    }
+
+    public function isStopped(): bool
+    {
+        return $this->stopped !== null && ($this->stopped)();
     }
 
     public function record(Sent $sent): void

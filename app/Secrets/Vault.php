@@ -5,12 +5,15 @@ declare(strict_types=1);
 namespace App\Secrets;
 
 use App\Access\TokenStore;
+use App\Audit\Action;
+use App\Audit\AuditLog;
 use App\Models\DataKey;
 use App\Models\Environment;
 use App\Models\Secret;
 use App\Models\Source;
 use App\Models\User;
 use DeepSpring\Flatten\Mask\Masks;
+use DeepSpring\SourceFile\SourceDefinition;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -29,13 +32,17 @@ final class Vault
     {
     }
 
-    public function put(Source $source, Environment $environment, string $name, #[\SensitiveParameter] string $value, ?User $by, ?string $endsOn = null): void
+    /**
+     * @param  list<string>|null  $origins  that it is given for; those that the source has now, when null
+     */
+    public function put(Source $source, Environment $environment, string $name, #[\SensitiveParameter] string $value, ?User $by, ?string $endsOn = null, ?array $origins = null): void
     {
         Secret::query()->updateOrCreate(
             ['source_id' => $source->id, 'environment_id' => $environment->id, 'name' => $name],
-            ['sealed' => $this->seal($value), 'set_by' => $by?->id, 'ends_on' => $endsOn ?? self::endOfCertificate($value), 'pending' => null],
+            ['sealed' => $this->seal($value), 'set_by' => $by?->id, 'ends_on' => $endsOn ?? self::endOfCertificate($value), 'pending' => null, 'origins' => $origins ?? Origins::ofSource($source, $environment)],
         );
         TokenStore::spend($source, $environment);
+        app(AuditLog::class)->note(Action::SecretGiven, "$source->slug, $environment->slug: $name", '', $by);
     }
 
     /**
@@ -55,11 +62,31 @@ final class Vault
     }
 
     /**
+     * The same secret, written as it should have been; it belongs where and to whom it belonged.
+     */
+    public function clean(Secret $secret, #[\SensitiveParameter] string $value): void
+    {
+        $secret->forceFill(['sealed' => $this->seal($value)])->save();
+        TokenStore::spend(Source::query()->findOrFail($secret->source_id), Environment::query()->findOrFail($secret->environment_id));
+    }
+
+    /**
+     * Lets a secret travel to where its source leads now, too.
+     */
+    public function confirm(Secret $secret): void
+    {
+        $now = Origins::ofSource(Source::query()->findOrFail($secret->source_id), Environment::query()->findOrFail($secret->environment_id));
+        $secret->forceFill(['origins' => array_values(array_unique([...$secret->origins ?? [], ...$now]))])->save();
+        app(AuditLog::class)->note(Action::SecretConfirmed, (Source::query()->find($secret->source_id)->slug ?? '?').": {$secret->name}", implode(', ', $now));
+    }
+
+    /**
      * Keeps a value beside the one in use, until it is known to be accepted.
      */
     public function propose(Secret $secret, #[\SensitiveParameter] string $value, ?string $endsOn): void
     {
-        $secret->forceFill(['pending' => $this->seal(json_encode([base64_encode($value), $endsOn], JSON_THROW_ON_ERROR))])->save();
+        $origins = Origins::ofSource(Source::query()->findOrFail($secret->source_id), Environment::query()->findOrFail($secret->environment_id));
+        $secret->forceFill(['pending' => $this->seal(json_encode([base64_encode($value), $endsOn, $origins], JSON_THROW_ON_ERROR))])->save();
     }
 
     /**
@@ -72,7 +99,7 @@ final class Vault
             return;
         }
         $proposed = $secret->updated_at;
-        $this->put(Source::query()->findOrFail($secret->source_id), Environment::query()->findOrFail($secret->environment_id), $secret->name, (string) base64_decode((string) $pending[0], true), $by, $pending[1]);
+        $this->put(Source::query()->findOrFail($secret->source_id), Environment::query()->findOrFail($secret->environment_id), $secret->name, (string) base64_decode((string) $pending[0], true), $by, $pending[1], $pending[2] ?? null);
         // It is as old as its proposal, so that the test of that still counts.
         Secret::query()->whereKey($secret->id)->toBase()->update(['updated_at' => $proposed]);
     }
@@ -100,11 +127,12 @@ final class Vault
     }
 
     /**
+     * @param  SourceDefinition  $definition  by which it is read: a secret is handed out for its addresses alone
      * @param  array<string, string>  $instead  values used in place of those that are stored
      */
-    public function of(Source $source, Environment $environment, ?User $person = null, #[\SensitiveParameter] array $instead = []): StoredSecrets
+    public function of(Source $source, SourceDefinition $definition, Environment $environment, ?User $person = null, #[\SensitiveParameter] array $instead = []): StoredSecrets
     {
-        return new StoredSecrets($this, app(TokenStore::class), $source, $environment, $person, $instead);
+        return new StoredSecrets($this, app(TokenStore::class), $source, $definition, $environment, $person, $instead);
     }
 
     /**
@@ -124,6 +152,19 @@ final class Vault
     public function masks(): Masks
     {
         return $this->masks ??= new Masks($this->derive('masks'), random_bytes(...));
+    }
+
+    /**
+     * What is wrong with the key file; null when it opens what was sealed.
+     */
+    public function trouble(): ?string
+    {
+        $first = DataKey::query()->min('id');
+        if (! is_numeric($first)) {
+            return self::read($this->keyFile) === null ? 'there is no key file' : null;
+        }
+
+        return $this->dataKey((int) $first) === null ? 'the key file is missing, or is not the one that secrets were sealed with' : null;
     }
 
     /**

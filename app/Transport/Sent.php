@@ -61,6 +61,14 @@ final readonly class Sent
     }
 
     /**
+     * The same with another body.
+     */
+    public function with(string $body): self
+    {
+        return new self($this->request, $this->status, $this->reason, $this->protocol, $this->headers, $body, $this->failing, $this->detail, $this->timing, $this->head, $this->stream);
+    }
+
+    /**
      * The same with the body as a text.
      */
     public function whole(): self

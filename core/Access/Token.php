@@ -32,6 +32,11 @@ final readonly class Token
      */
     public function isFresh(int $now): bool
     {
+        if ($this->obtainedAt > $now + self::MARGIN) {
+            // A clock was ahead when it came, so when it ends is not known.
+            return false;
+        }
+
         return $this->expiresAt === null || $now < $this->expiresAt - min(self::MARGIN, intdiv($this->expiresAt - $this->obtainedAt, 2));
     }
 

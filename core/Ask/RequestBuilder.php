@@ -6,6 +6,7 @@ namespace DeepSpring\Ask;
 
 use DeepSpring\Access\Cookies;
 use DeepSpring\Access\MissingSecret;
+use DeepSpring\Access\Origin;
 use DeepSpring\Access\Scheme;
 use DeepSpring\Access\Secrets;
 use DeepSpring\Ask\Body\JsonTree;
@@ -71,6 +72,10 @@ final readonly class RequestBuilder
             $headers['content-length'] = (string) strlen($body->bytes);
         } elseif (in_array($method, ['POST', 'PUT', 'PATCH', 'MERGE'], true)) {
             $headers['content-length'] = '0';
+        }
+        if (Origin::of($uri) !== Origin::of($this->base)) {
+            // A page that stands elsewhere is asked for as anybody would: what proves who asks stays at home.
+            return new Request($method, new Uri($uri), array_intersect_key($headers, ['accept' => 1]));
         }
         $request = Cookies::add(new Request($method, new Uri($uri), $headers, $body?->bytes), $cookies);
         foreach ($this->access as $scheme) {

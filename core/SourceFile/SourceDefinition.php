@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\SourceFile;
 
 use DeepSpring\Access\MissingVariable;
+use DeepSpring\Access\Origin;
 use DeepSpring\Access\Scheme;
 use DeepSpring\Access\SchemeFactory;
 use DeepSpring\Access\Variables;
@@ -44,6 +45,33 @@ final readonly class SourceDefinition
     public function environments(): array
     {
         return array_map(strval(...), array_keys($this->source['environments']));
+    }
+
+    /**
+     * All origins that secrets of this source travel to in an environment: of the base address and of
+     * every address that an access scheme names.
+     *
+     * @return list<string> sorted
+     *
+     * @throws MissingVariable
+     */
+    public function origins(string $environment): array
+    {
+        $addresses = [(string) $this->base($environment)];
+        $find = static function (mixed $value, string $name) use (&$find, &$addresses): void {
+            if (is_array($value)) {
+                foreach ($value as $member => $one) {
+                    $find($one, (string) $member);
+                }
+            } elseif (is_string($value) && str_ends_with($name, '_url')) {
+                $addresses[] = $value;
+            }
+        };
+        $find($this->filled($environment)->fill($this->source['access'] ?? []), '');
+        $origins = array_values(array_unique(array_filter(array_map(Origin::of(...), $addresses))));
+        sort($origins);
+
+        return $origins;
     }
 
     /**

@@ -120,6 +120,6 @@ final class CanaryTest extends AppTestCase
             }
         }
         self::assertFalse(strpos($seen, base64_encode('canary-one-4411aa:canary three "44 33"')), 'basic credentials');
-        self::assertSame('canary-one-4411aa', app(Vault::class)->of(Source::query()->where('slug', 'basic')->firstOrFail(), $this->trial())->get('k1'), 'the vault has it');
+        self::assertSame('canary-one-4411aa', app(Vault::class)->of($basic = Source::query()->where('slug', 'basic')->firstOrFail(), $basic->inHand()->source(), $this->trial())->get('k1'), 'the vault has it');
     }
 }

@@ -94,7 +94,7 @@ final class TogetherTest extends AppTestCase
     public function test_the_demo_allows_exactly_its_stand_ins_and_begins_with_seven_sources(): void
     {
         DB::table('allowed_hosts')->delete();
-        config(['spring.demo.standins' => self::$standinsAddress, 'spring.demo.private' => 'http://127.0.0.1:8402', 'spring.demo.password' => 'one-two-three']);
+        config(['spring.demo.standins' => self::$standinsAddress, 'spring.demo.private' => 'http://127.0.0.1:8402', 'spring.demo.passwords' => ['builder' => 'one-two-three-b', 'analyst' => 'one-two-three-a', 'administrator' => 'one-two-three-c']]);
         $this->artisan('spring:prepare')->assertExitCode(0);
         self::assertSame(['127.0.0.1:8402', '127.0.0.1:'.parse_url(self::$standinsAddress, PHP_URL_PORT)], AllowedHost::query()->orderBy('port')->get()->map(static fn (AllowedHost $one): string => "$one->host:$one->port")->all());
         self::assertSame(['box-office', 'crate-loggers', 'freight-tracker', 'loans-desk', 'registrar', 'registrar-odata', 'stores'], Source::query()->orderBy('slug')->pluck('slug')->all());
@@ -117,7 +117,7 @@ final class TogetherTest extends AppTestCase
         foreach ($this->atOnce($commands) as [$code, $said]) {
             self::assertSame(0, $code, $said);
         }
-        self::assertSame('tide-and-rope-22', $vault->of($source, $this->trial())->get('password'));
+        self::assertSame('tide-and-rope-22', $vault->of($source, $source->inHand()->source(), $this->trial())->get('password'));
         self::assertTrue(app(Tries::class)->source($source, $source->inHand(), $this->trial(), null)->succeeded);
     }
 }

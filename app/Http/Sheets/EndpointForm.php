@@ -32,6 +32,10 @@ final readonly class EndpointForm
     public function apply(array $form): array
     {
         $endpoint = $this->endpoint;
+        if (! array_key_exists('path', $form)) {
+            // Whatever this is, it is not the sheet, and nothing of the sheet is to be read from it.
+            return $endpoint;
+        }
         $endpoint['name'] = self::text($form, 'name') ?: $endpoint['name'];
         if (Does::tryFrom(self::text($form, 'does')) !== null) {
             $endpoint['does'] = self::text($form, 'does');

@@ -26,6 +26,10 @@ final readonly class SourceForm
     public function apply(array $form): array
     {
         $source = $this->source;
+        if (! array_key_exists('bases', $form)) {
+            // Whatever this is, it is not the sheet, and nothing of the sheet is to be read from it.
+            return $source;
+        }
         $source['name'] = self::text($form, 'name') ?: $source['name'];
         $source['environments'] = $this->environments($form);
         $source['access'] = $this->access(is_array($form['access'] ?? null) ? $form['access'] : []);

@@ -19,6 +19,7 @@ use App\Runs\SourceStates;
 use App\View\Stages;
 use DeepSpring\Access\Additions;
 use DeepSpring\Access\MissingVariable;
+use DeepSpring\Access\Origin;
 use DeepSpring\Access\Scheme;
 use DeepSpring\Access\Tokened;
 use DeepSpring\SourceFile\Fault;
@@ -168,5 +169,27 @@ final class SourceSheet
         }
 
         return $this->workspace->first(fn (Environment $one): bool => isset($this->definition['environments'][$one->slug]));
+    }
+
+    /**
+     * Origins that a secret would be sent to now and was not given for.
+     *
+     * @return list<string>
+     */
+    public function awayFrom(Secret $secret): array
+    {
+        try {
+            return array_values(array_diff($this->file->source()->origins($this->environment->slug), $secret->origins ?? []));
+        } catch (MissingVariable) {
+            return [];
+        }
+    }
+
+    /**
+     * @param  list<string>  $origins
+     */
+    public function shown(array $origins): string
+    {
+        return $origins === [] ? 'no address yet' : implode(' and ', array_map(Origin::shown(...), $origins));
     }
 }

@@ -11,12 +11,12 @@
 <div id="source-pace" @if ($oob ?? false) hx-swap-oob="true" @endif>
     @if ($breaker !== 'closed')
         <div class="diagnosis" role="status">
-            <p><strong>{{ $source->name }} is left alone for now.</strong> It has failed since {{ gmdate('H:i:s', (int) $pace->failingSince) }} UTC, {{ Show::count($pace->failures, 'time') }} in a row. {{ $pace->lastFailure }}</p>
-            <p class="mt-1">{{ $breaker === 'open' ? 'Runs wait until '.gmdate('H:i:s', (int) $pace->openUntil).' UTC; then one request looks whether it is back.' : 'One request is looking whether it is back.' }} A try goes through at any time.</p>
+            <p><strong>{{ $source->name }} is left alone for now.</strong> It has failed since {{ \App\View\Show::clock((int) $pace->failingSince) }} {{ \App\View\Show::zone() }}, {{ Show::count($pace->failures, 'time') }} in a row. {{ $pace->lastFailure }}</p>
+            <p class="mt-1">{{ $breaker === 'open' ? 'Runs wait until '.\App\View\Show::clock((int) $pace->openUntil).' '.\App\View\Show::zone().'; then one request looks whether it is back.' : 'One request is looking whether it is back.' }} A try goes through at any time.</p>
             <form method="post" action="{{ route('sources.pace', $source) }}" class="mt-2">@csrf<button class="btn small" id="close-breaker">Let requests through again</button></form>
         </div>
     @elseif ($pace->pausedUntil > $now)
-        <p class="note"><strong>Paused until {{ gmdate('H:i:s', (int) $pace->pausedUntil) }} UTC.</strong> {{ $pace->reason }}</p>
+        <p class="note"><strong>Paused until {{ \App\View\Show::clock((int) $pace->pausedUntil) }} {{ \App\View\Show::zone() }}.</strong> {{ $pace->reason }}</p>
     @elseif ($perMinute !== null && $perMinute < ($set->perMinute ?? INF))
         <p class="note"><strong>Slowed to {{ round($perMinute) }} requests a minute.</strong> {{ $pace->reason }}</p>
     @elseif ($pacing->atOnce($pace) < $set->atOnce)

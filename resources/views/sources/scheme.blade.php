@@ -16,7 +16,7 @@
         @php($token = $sheet->tokens[$number])
         <p class="mt-1 text-sm">
             @if ($token)
-                <span class="tag g">consent given</span> <small>{{ $token->scope ?? 'no scope named' }} · {{ $token->renewable ? 'renews itself' : ($token->expires_at ? 'ends '.$token->expires_at->format('Y-m-d H:i') : 'without an end') }}{{ ($scheme['shared'] ?? true) ? '' : ' · yours' }}</small>
+                <span class="tag g">consent given</span> <small>{{ $token->scope ?? 'no scope named' }} · {{ $token->renewable ? 'renews itself' : ($token->expires_at ? 'ends '.\App\View\Show::at($token->expires_at) : 'without an end') }}{{ ($scheme['shared'] ?? true) ? '' : ' · yours' }}</small>
                 <button type="button" class="link" hx-post="{{ route('sources.consent', $source) }}" hx-vals='{"scheme": "{{ $number }}"}' hx-swap="none">Sign in again</button> ·
                 <button type="button" class="link" hx-post="{{ route('sources.consent.forget', $source) }}" hx-vals='{"scheme": "{{ $number }}"}' hx-target="#sheet" hx-swap="outerHTML">{{ isset($scheme['revoke_url']) ? 'Revoke and forget' : 'Forget' }}</button>
             @else
@@ -48,13 +48,24 @@
             <p class="secret text-sm">
                 <span>{{ isset($asked['secret']) ? $of['label'] : $secretName }}</span>
                 @if ($secret)
-                    <span class="m">••••••</span> <small>set {{ $secret->setBy ? "by {$secret->setBy->name}, " : '' }}{{ $secret->updated_at->format('Y-m-d') }}</small>
+                    <span class="m">••••••</span> <small>set {{ $secret->setBy ? "by {$secret->setBy->name}, " : '' }}{{ \App\View\Show::day($secret->updated_at) }}</small>
                     @if ($secret->ends_on)@php($days = (int) now()->startOfDay()->diffInDays($secret->ends_on, false))<span @class(['tag', 'i' => $days < 0, 'o' => $days >= 0 && $days <= 14])>{{ $days < 0 ? 'ended '.$secret->ends_on->format('Y-m-d') : ($days <= 14 ? "ends in $days days" : 'ends '.$secret->ends_on->format('Y-m-d')) }}</span>@endif
                 @else
                     <span class="tag o">no value in {{ $sheet->environment->name }}</span>
                 @endif
                 <button type="button" class="link" data-fill="secret_name" data-value="{{ $secretName }}" data-then="secret_value" aria-label="{{ $secret ? 'Replace' : 'Set' }} the secret {{ $secretName }}">{{ $secret ? 'Replace' : 'Set it' }}</button>
             </p>
+            @php($away = $secret === null ? [] : $sheet->awayFrom($secret))
+            @if ($away !== [])
+                <div class="note mt-1 text-sm">
+                    It was given for {{ $sheet->shown($secret->origins ?? []) }} and is not sent to {{ $sheet->shown($away) }}.
+                    @if ($secret->set_by === auth()->id())
+                        <button type="button" class="link" hx-post="{{ route('sources.secrets.confirm', $source) }}" hx-target="#sheet" hx-swap="outerHTML">Send my secrets there too</button>
+                    @else
+                        {{ $secret->setBy?->name ?? 'Whoever gave it on the command line' }} can confirm the new address; or give it again.
+                    @endif
+                </div>
+            @endif
             @if ($secret?->pending)
                 <div class="note mt-1 text-sm">The service did not take the new value of <code>{{ $secretName }}</code>, so the old one is still in use. <button type="button" class="link" hx-post="{{ route('sources.secret', $source) }}" hx-vals='{"do": "accept", "secret_name": "{{ $secretName }}"}' hx-target="#sheet" hx-swap="outerHTML">Use the new one all the same</button> · <button type="button" class="link" hx-post="{{ route('sources.secret', $source) }}" hx-vals='{"do": "discard", "secret_name": "{{ $secretName }}"}' hx-target="#sheet" hx-swap="outerHTML">Keep the old one</button></div>
             @endif
@@ -65,7 +76,7 @@
     @if (array_key_exists($number, $sheet->tokens))
         @php($token = $sheet->tokens[$number])
         @if ($token && $scheme['scheme'] !== 'oauth2-authorization-code')
-            <p class="mt-1 text-sm"><small>token {{ $token->scope ? "for $token->scope, " : '' }}{{ $token->expires_at && $token->expires_at->getTimestamp() > 1 ? ($token->expires_at->isPast() ? 'ended, a new one is asked for when needed' : 'good until '.$token->expires_at->format('H:i:s').' UTC') : 'without a known end' }}, asked for {{ \App\View\Show::count($token->asked, 'time') }}</small></p>
+            <p class="mt-1 text-sm"><small>token {{ $token->scope ? "for $token->scope, " : '' }}{{ $token->expires_at && $token->expires_at->getTimestamp() > 1 ? ($token->expires_at->isPast() ? 'ended, a new one is asked for when needed' : 'good until '.\App\View\Show::clock($token->expires_at).' '.\App\View\Show::zone().'') : 'without a known end' }}, asked for {{ \App\View\Show::count($token->asked, 'time') }}</small></p>
         @endif
     @endif
     @include('sources.scheme-adds', ['oob' => false])
