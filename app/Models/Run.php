@@ -31,6 +31,8 @@ use Illuminate\Support\Carbon;
  * @property string $tables names of the tables it fills, with blanks between
  * @property string|null $active what it is for, as long as it waits or reads
  * @property int $attempt counts the processes that worked for it
+ * @property int $deaths of processes that got no page further
+ * @property int $died_at_page
  * @property Carbon|null $heartbeat_at
  * @property string|null $waits_for
  * @property string|null $stop_how

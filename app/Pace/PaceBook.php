@@ -34,11 +34,12 @@ final class PaceBook
      * @template T
      *
      * @param  \Closure(PaceState, float, int): array{PaceState, T}  $how  given the state, the time and the number of the row
+     * @param  Settings|null  $settings  of the source, by which a state that cannot be is put right
      * @return T
      */
-    public function change(int $source, int $environment, \Closure $how): mixed
+    public function change(int $source, int $environment, \Closure $how, ?Settings $settings = null): mixed
     {
-        return DB::transaction(function () use ($source, $environment, $how): mixed {
+        return DB::transaction(function () use ($source, $environment, $how, $settings): mixed {
             $where = ['source_id' => $source, 'environment_id' => $environment];
             $row = DB::table('paces')->where($where)->lockForUpdate()->first();
             if ($row === null) {
@@ -47,7 +48,8 @@ final class PaceBook
             }
             $before = PaceState::fromArray((array) json_decode((string) $row->state, true));
             $now = microtime(true);
-            [$after, $result] = $how($before, $now, (int) $row->id);
+            $usable = $settings === null ? $before : (new Pacing($settings))->righted($before, $now);
+            [$after, $result] = $how($usable, $now, (int) $row->id);
             if ($after != $before) {
                 DB::table('paces')->where('id', $row->id)->update(['state' => json_encode($after->toArray()), 'breaker' => $after->openUntil === null ? 'closed' : 'open', 'updated_at' => now()]);
             }
@@ -64,7 +66,7 @@ final class PaceBook
     public function share(int $source, int $environment, Settings $settings, string $reader, int $wants, int $underWay): int
     {
         return $this->change($source, $environment, static function (PaceState $state, float $now, int $pace) use ($settings, $reader, $wants, $underWay): array {
-            DB::table('pace_readers')->where('pace_id', $pace)->where('seen_at', '<', $now - self::GONE)->delete();
+            DB::table('pace_readers')->where('pace_id', $pace)->where(static fn ($gone) => $gone->where('seen_at', '<', $now - self::GONE)->orWhere('seen_at', '>', $now + self::GONE))->delete();
             DB::table('pace_readers')->insertOrIgnore(['pace_id' => $pace, 'reader' => $reader, 'slots' => 0, 'wants' => $wants, 'seen_at' => $now]);
             $rows = DB::table('pace_readers')->where('pace_id', $pace)->orderBy('id')->get()->keyBy('reader');
             $atOnce = (new Pacing($settings))->atOnce($state);
@@ -75,7 +77,7 @@ final class PaceBook
             DB::table('pace_readers')->where('reader', $reader)->update(['slots' => max($mine, $underWay), 'wants' => $wants, 'seen_at' => $now]);
 
             return [$state, $mine];
-        });
+        }, $settings);
     }
 
     public function leave(string $reader): void
@@ -88,6 +90,6 @@ final class PaceBook
      */
     public function close(int $source, int $environment, Settings $settings): void
     {
-        $this->change($source, $environment, static fn (PaceState $state): array => [(new Pacing($settings))->closed($state), null]);
+        $this->change($source, $environment, static fn (PaceState $state): array => [(new Pacing($settings))->closed($state), null], $settings);
     }
 }

@@ -57,7 +57,7 @@ final class Pacer
      */
     public function atOnce(int $wants, int $underWay): int
     {
-        $now = microtime(true);
+        $now = Ticks::now();
         $wants = min($wants, $this->settings->atOnce);
         if ($now >= $this->lookAgain || ! $this->isKnown || $wants > $this->wanted) {
             $this->isKnown = true;
@@ -73,26 +73,26 @@ final class Pacer
     /**
      * Reserves a moment for one request.
      *
-     * @return array{float, string|null} when it may be sent, and what it waits for
+     * @return array{float, string|null} seconds until it may be sent, and what it waits for
      */
     public function reserve(): array
     {
         $now = microtime(true);
         if ($this->state->openUntil === null && $this->pacing->perMinute($this->state, $now) === null && $this->state->pausedUntil <= $now) {
-            return [$now, null];
+            return [0.0, null];
         }
 
         return $this->book->change($this->source, $this->environment, function (PaceState $state, float $now): array {
             [$state, $closedFor] = $this->insists ? [$state, 0.0] : $this->pacing->pass($state, $now);
             $this->state = $state;
             if ($closedFor > 0) {
-                return [$state, [$now + $closedFor, self::BREAKER]];
+                return [$state, [$closedFor, self::BREAKER]];
             }
             [$state, $at] = $this->pacing->take($state, $now);
             $this->state = $state;
 
-            return [$state, [$at, $at > $now + 0.05 ? ($state->pausedUntil > $now ? $state->reason : 'the pace of '.round((float) $this->pacing->perMinute($state, $now)).' requests a minute') : null]];
-        });
+            return [$state, [max(0.0, $at - $now), $at > $now + 0.05 ? ($state->pausedUntil > $now ? $state->reason : 'the pace of '.round((float) $this->pacing->perMinute($state, $now)).' requests a minute') : null]];
+        }, $this->settings);
     }
 
     public function answered(Sent $sent): void
@@ -114,7 +114,7 @@ final class Pacer
             $after = $next($state, $now);
 
             return [$after, $after];
-        });
+        }, $this->settings);
     }
 
     /**
@@ -128,7 +128,7 @@ final class Pacer
             $after = $this->pacing->tripped($state, $now);
 
             return [$after, $after];
-        });
+        }, $this->settings);
 
         return (int) (1000 * max(0.05, (float) $this->state->openUntil - microtime(true)));
     }

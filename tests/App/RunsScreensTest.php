@@ -107,7 +107,10 @@ final class RunsScreensTest extends AppTestCase
         DB::table('runs')->where('id', $run->id)->update(['state' => 'running', 'heartbeat_at' => now()->addMinutes(9)]);
         app(Runs::class)->rescue();
         self::assertSame(RunState::Queued, $run->refresh()->state, 'one that said it would be silent is dead without its lock');
-        DB::table('runs')->where('id', $run->id)->update(['state' => 'running', 'attempt' => 8, 'heartbeat_at' => now()->subSeconds(10)]);
+        DB::table('runs')->where('id', $run->id)->update(['state' => 'running', 'attempt' => 900, 'deaths' => 7, 'pages' => 5, 'died_at_page' => 4, 'heartbeat_at' => now()->subSeconds(10)]);
+        app(Runs::class)->rescue();
+        self::assertSame([RunState::Queued, 1], [$run->refresh()->state, $run->deaths], 'one that gets on may outlive any number of processes');
+        DB::table('runs')->where('id', $run->id)->update(['state' => 'running', 'deaths' => 7, 'pages' => 5, 'died_at_page' => 5, 'heartbeat_at' => now()->subSeconds(10)]);
         app(Runs::class)->rescue();
         self::assertSame([RunState::Failed, 'died', null], [$run->refresh()->state, $run->diagnosis['code'] ?? '', $run->active]);
     }
