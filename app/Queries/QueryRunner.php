@@ -128,7 +128,7 @@ final class QueryRunner
     private function remember(User $user, Environment $environment, string $sql, ?SavedQuery $query, ?int $rows, float $begun, ?string $error): void
     {
         QueryRun::query()->create([
-            'user_id' => $user->id, 'environment_id' => $environment->id, 'query_id' => $query?->id, 'sql' => $sql,
+            'user_id' => $user->id, 'environment_id' => $environment->id, 'query_id' => $query?->id, 'sql' => mb_strcut($sql, 0, (int) config('spring.query.history_bytes'), 'UTF-8'),
             'rows' => $rows, 'milliseconds' => (int) round(1000 * (microtime(true) - $begun)), 'error' => $error,
         ]);
     }

@@ -10,6 +10,8 @@ use App\Models\User;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
 use App\Queries\ResultColumn;
+use App\Queries\Turns;
+use App\Queries\Waiting;
 use DeepSpring\Export\Csv;
 use Symfony\Component\Console\Helper\Table;
 
@@ -21,13 +23,17 @@ final class Query extends SpringCommand
 
     protected $description = 'Runs SQL over the kept tables';
 
-    public function work(QueryRunner $runner): int
+    /** Seconds that a statement waits for its turn. */
+    private const PATIENCE = 600;
+
+    public function work(QueryRunner $runner, Turns $turns): int
     {
         $as = (string) $this->option('as');
         if (! in_array($as, ['csv', 'json', 'table'], true)) {
             throw new WrongUse('--as takes csv, json or table.');
         }
         try {
+            $turn = $turns->await($this->person(), self::PATIENCE, fn (Waiting $waiting) => $this->say("Waits for its turn: {$waiting->sentence()}"));
             [$columns, $rows, $live] = $runner->stream($this->person(), $this->environment(), (string) $this->argument('sql'), 600);
             foreach ($live as $one) {
                 $this->say("{$one->table->name} is not kept: {$one->rows} rows read from {$one->table->source->name} in {$one->requests} requests, {$one->address}");
@@ -44,6 +50,8 @@ final class Query extends SpringCommand
             $this->say($refused->getMessage());
 
             return self::REFUSED;
+        } finally {
+            ($turn ?? null)?->giveBack();
         }
 
         return self::DONE;

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Audit\Action;
+use App\Audit\AuditLog;
 use App\Models\KeptTable;
 use App\Models\QueryRun;
 use App\Models\SavedQuery;
@@ -11,6 +13,10 @@ use App\Queries\Live\LiveTables;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
 use App\Queries\ResultColumn;
+use App\Queries\SqlGuard;
+use App\Queries\Turn;
+use App\Queries\Turns;
+use App\Queries\Waiting;
 use DeepSpring\Export\Csv;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -21,7 +27,10 @@ final class QueryController extends Controller
 {
     private const PAGE = 25;
 
-    public function __construct(private readonly QueryRunner $runner)
+    /** Seconds that an export waits for its turn before it says so. */
+    private const PATIENCE = 15;
+
+    public function __construct(private readonly QueryRunner $runner, private readonly Turns $turns, private readonly AuditLog $log)
     {
     }
 
@@ -78,9 +87,19 @@ final class QueryController extends Controller
     {
         $sql = $this->sql();
         try {
+            SqlGuard::checked($sql);
+            $turn = $this->turns->take($this->person(), $this->word('ticket') ?: null);
+            if ($turn instanceof Waiting) {
+                return view('queries.waiting', ['waiting' => $turn, 'sql' => $sql]);
+            }
+
             return view('queries.result', ['result' => $this->runner->run($this->person(), $this->environment(), $sql), 'fault' => null, 'sql' => $sql]);
         } catch (QueryRefused $refused) {
             return view('queries.result', ['result' => null, 'fault' => $refused->getMessage(), 'sql' => $sql]);
+        } finally {
+            if (($turn ?? null) instanceof Turn) {
+                $turn->giveBack();
+            }
         }
     }
 
@@ -91,13 +110,16 @@ final class QueryController extends Controller
     {
         $most = (int) config('spring.query.export_rows');
         try {
+            SqlGuard::checked($this->sql());
+            $turn = $this->turns->await($this->person(), self::PATIENCE);
             [$columns, $rows] = $this->runner->stream($this->person(), $this->environment(), $this->sql(), 10 * (int) config('spring.query.seconds'));
         } catch (QueryRefused $refused) {
             return response($refused->getMessage()."\n", 422, ['Content-Type' => 'text/plain; charset=utf-8']);
         }
         $csv = new Csv($this->word('exact') !== '1');
+        $this->log->note(Action::Exported, mb_strimwidth((string) preg_replace('/\s+/', ' ', $this->sql()), 0, 280, '…', 'UTF-8'), $this->environment()->name);
 
-        return response()->streamDownload(static function () use ($columns, $rows, $csv, $most): void {
+        return response()->streamDownload(static function () use ($columns, $rows, $csv, $most, $turn): void {
             $isText = array_map(static fn (ResultColumn $column): bool => $column->isText, $columns);
             echo $csv->line(array_map(static fn (ResultColumn $column): string => $column->name, $columns));
             $count = 0;
@@ -115,6 +137,8 @@ final class QueryController extends Controller
                 }
             } catch (QueryRefused $refused) {
                 echo $csv->line(["The export broke off after $count rows: {$refused->getMessage()}"]);
+            } finally {
+                $turn->giveBack();
             }
         }, 'query-'.now()->format('Y-m-d-His').'.csv', ['Content-Type' => 'text/csv; charset=utf-8', 'X-Accel-Buffering' => 'no']);
     }
