@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Http\Controllers\AccountController;
 use App\Http\Controllers\ChoiceController;
 use App\Http\Controllers\CompareController;
 use App\Http\Controllers\ConsentController;
@@ -10,9 +11,14 @@ use App\Http\Controllers\EndpointController;
 use App\Http\Controllers\EnvironmentController;
 use App\Http\Controllers\EnvironmentsController;
 use App\Http\Controllers\FindController;
+use App\Http\Controllers\HealthController;
 use App\Http\Controllers\ImportController;
+use App\Http\Controllers\InvitationController;
+use App\Http\Controllers\LogController;
 use App\Http\Controllers\OutboundController;
 use App\Http\Controllers\PaceController;
+use App\Http\Controllers\PeopleController;
+use App\Http\Controllers\ProviderController;
 use App\Http\Controllers\QueryController;
 use App\Http\Controllers\RejectController;
 use App\Http\Controllers\RepairController;
@@ -28,13 +34,47 @@ use App\Http\Controllers\VersionController;
 use App\Http\Controllers\WatershedController;
 use Illuminate\Support\Facades\Route;
 
+Route::withoutMiddleware('web')->group(function (): void {
+    Route::get('/up', [HealthController::class, 'up'])->name('up');
+    Route::get('/ready', [HealthController::class, 'ready'])->name('ready');
+});
+Route::get('/metrics', [HealthController::class, 'metrics'])->name('metrics');
+
 Route::middleware('guest')->group(function (): void {
     Route::get('/sign-in', [SignInController::class, 'show'])->name('sign-in');
     Route::post('/sign-in', [SignInController::class, 'store'])->middleware('throttle:sign-in')->name('sign-in.store');
+    Route::get('/sign-in/second', [SignInController::class, 'second'])->name('sign-in.second');
+    Route::post('/sign-in/second', [SignInController::class, 'storeSecond'])->middleware('throttle:second-factor')->name('sign-in.second.store');
+    Route::get('/sign-in/provider', [ProviderController::class, 'begin'])->middleware('throttle:links')->name('provider');
+    Route::get('/sign-in/provider/return', [ProviderController::class, 'return'])->middleware('throttle:links')->name('provider.return');
+    Route::get('/forgotten', [InvitationController::class, 'forgotten'])->name('forgotten');
+    Route::post('/forgotten', [InvitationController::class, 'sendForgotten'])->middleware('throttle:sign-in')->name('forgotten.store');
 });
+Route::get('/invitations/{token}', [InvitationController::class, 'show'])->middleware('throttle:links')->name('invitations.show');
+Route::post('/invitations/{token}', [InvitationController::class, 'accept'])->middleware('throttle:links')->name('invitations.accept');
+Route::post('/strength', [InvitationController::class, 'strength'])->name('strength');
 
-Route::middleware('auth')->group(function (): void {
+Route::middleware(['auth', 'open'])->group(function (): void {
     Route::post('/sign-out', [SignInController::class, 'destroy'])->name('sign-out');
+    Route::get('/account', [AccountController::class, 'show'])->name('account');
+    Route::post('/account', [AccountController::class, 'update'])->name('account.update');
+    Route::post('/account/password', [AccountController::class, 'password'])->middleware('throttle:links')->name('account.password');
+    Route::post('/account/second-factor', [AccountController::class, 'beginSecond'])->middleware('throttle:links')->name('account.second.begin');
+    Route::post('/account/second-factor/confirm', [AccountController::class, 'confirmSecond'])->middleware('throttle:links')->name('account.second.confirm');
+    Route::post('/account/second-factor/codes', [AccountController::class, 'renewCodes'])->middleware('throttle:links')->name('account.second.codes');
+    Route::delete('/account/second-factor', [AccountController::class, 'removeSecond'])->middleware('throttle:links')->name('account.second.remove');
+    Route::delete('/account/sessions', [AccountController::class, 'endOthers'])->name('account.sessions.end-others');
+    Route::delete('/account/sessions/{session}', [AccountController::class, 'endSession'])->whereNumber('session')->name('account.sessions.end');
+    Route::get('/people', [PeopleController::class, 'index'])->name('people.index');
+    Route::post('/people', [PeopleController::class, 'invite'])->name('people.invite');
+    Route::post('/people/policy', [PeopleController::class, 'policy'])->name('people.policy');
+    Route::get('/people/log', [LogController::class, 'index'])->name('people.log');
+    Route::get('/people/log.csv', [LogController::class, 'export'])->name('people.log.export');
+    Route::delete('/people/invitations/{invitation}', [PeopleController::class, 'takeBack'])->whereNumber('invitation')->name('people.invitations.take-back');
+    Route::post('/people/{person}/role', [PeopleController::class, 'role'])->whereNumber('person')->name('people.role');
+    Route::post('/people/{person}/off', [PeopleController::class, 'off'])->whereNumber('person')->name('people.off');
+    Route::post('/people/{person}/on', [PeopleController::class, 'on'])->whereNumber('person')->name('people.on');
+    Route::post('/people/{person}/reset', [PeopleController::class, 'reset'])->whereNumber('person')->name('people.reset');
     Route::get('/', WatershedController::class)->name('watershed');
     Route::get('/environments', [EnvironmentsController::class, 'index'])->name('environments.index');
     Route::post('/environments', [EnvironmentsController::class, 'store'])->name('environments.store');
@@ -57,6 +97,7 @@ Route::middleware('auth')->group(function (): void {
     Route::delete('/sources/{source}', [SourceController::class, 'destroy'])->name('sources.destroy');
     Route::post('/sources/{source}/test', [SourceController::class, 'test'])->name('sources.test');
     Route::post('/sources/{source}/secrets', [SourceController::class, 'secret'])->name('sources.secret');
+    Route::post('/sources/{source}/secrets/confirm', [SourceController::class, 'confirmSecrets'])->name('sources.secrets.confirm');
     Route::post('/sources/{source}/address', [SourceController::class, 'address'])->name('sources.address');
     Route::post('/sources/{source}/discover', [SourceController::class, 'discover'])->name('sources.discover');
     Route::post('/sources/{source}/consent', [ConsentController::class, 'begin'])->name('sources.consent');

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Environments;
 
+use App\Audit\Action;
+use App\Audit\AuditLog;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Source;
@@ -17,6 +19,10 @@ final class Environments
 {
     /** So that the name of the schema stays within what MariaDB allows. */
     private const LONGEST = 32;
+
+    public function __construct(private readonly AuditLog $log)
+    {
+    }
 
     /**
      * @throws EnvironmentRefused
@@ -34,6 +40,7 @@ final class Environments
         $environment = new Environment(['slug' => $slug, 'name' => $name, 'position' => (int) Environment::query()->max('position') + 1]);
         DB::connection('keeper')->unprepared("create database if not exists `{$environment->schema()}` character set utf8mb4 collate utf8mb4_nopad_bin");
         $environment->save();
+        $this->log->note(Action::EnvironmentChanged, $environment->slug, 'added');
 
         return $environment;
     }
@@ -44,6 +51,7 @@ final class Environments
     public function rename(Environment $environment, string $name): void
     {
         $this->refuseName($name, $environment);
+        $this->log->note(Action::EnvironmentChanged, $environment->slug, "{$environment->name} → $name");
         $environment->fill(['name' => $name])->save();
     }
 
@@ -65,6 +73,7 @@ final class Environments
         }
         DB::connection('keeper')->unprepared("drop database if exists `{$environment->schema()}`");
         $environment->delete();
+        $this->log->note(Action::EnvironmentChanged, $environment->slug, 'removed');
     }
 
     private function refuseName(string $name, ?Environment $self): void

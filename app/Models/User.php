@@ -6,6 +6,7 @@ namespace App\Models;
 
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Foundation\Auth\User as Authenticatable;
+use Illuminate\Support\Carbon;
 
 /**
  * @property int $id
@@ -15,15 +16,32 @@ use Illuminate\Foundation\Auth\User as Authenticatable;
  * @property Role $role
  * @property int|null $environment_id
  * @property Environment|null $environment
+ * @property Carbon|null $off_at since when this person may not sign in
+ * @property Carbon|null $seen_at
+ * @property string $zone name of a time zone
+ * @property string $dates iso, day-first or month-name
+ * @property string $numbers space, comma, dot or plain: what stands between groups of three digits
+ * @property string|null $totp_secret sealed
+ * @property Carbon|null $totp_confirmed_at since when a second factor is asked for
+ * @property int $totp_step of the last code that was taken
+ * @property list<string>|null $recovery_codes hashes
+ * @property string|null $provider_subject who this is at the OpenID provider
+ * @property Carbon $created_at
  */
 final class User extends Authenticatable
 {
     protected $guarded = [];
 
-    protected $hidden = ['password', 'remember_token'];
+    protected $hidden = ['password', 'remember_token', 'totp_secret', 'recovery_codes'];
 
     /** @var array<string, string> */
-    protected $casts = ['role' => Role::class, 'password' => 'hashed'];
+    protected $casts = [
+        'role' => Role::class, 'password' => 'hashed', 'off_at' => 'datetime', 'seen_at' => 'datetime',
+        'totp_confirmed_at' => 'datetime', 'recovery_codes' => 'array',
+    ];
+
+    /** @var array<string, string> */
+    protected $attributes = ['zone' => 'UTC', 'dates' => 'iso', 'numbers' => 'space'];
 
     /**
      * The environment this person works in.
@@ -33,5 +51,15 @@ final class User extends Authenticatable
     public function environment(): BelongsTo
     {
         return $this->belongsTo(Environment::class);
+    }
+
+    public function hasSecondFactor(): bool
+    {
+        return $this->totp_confirmed_at !== null;
+    }
+
+    public function isOff(): bool
+    {
+        return $this->off_at !== null;
     }
 }

@@ -4,11 +4,16 @@ declare(strict_types=1);
 
 namespace App\Providers;
 
+use App\Audit\AuditLog;
 use App\Models\Role;
 use App\Models\Run;
 use App\Models\SavedQuery;
 use App\Models\Source;
 use App\Models\User;
+use App\Operations\RequestFigures;
+use App\People\People;
+use App\People\Provider\Provider;
+use App\People\Provider\ProviderPeople;
 use App\Policies\RunPolicy;
 use App\Policies\SavedQueryPolicy;
 use App\Policies\SourcePolicy;
@@ -18,12 +23,14 @@ use App\Secrets\Vault;
 use App\Transport\OutboundGuard;
 use App\Transport\Resolver;
 use App\Transport\Transport;
-use Illuminate\Cache\RateLimiting\Limit;
+use App\View\Moments;
+use Illuminate\Contracts\Cache\Repository;
+use Illuminate\Contracts\Foundation\Application;
 use Illuminate\Database\Eloquent\Model;
-use Illuminate\Http\Request;
+use Illuminate\Database\Migrations\Migrator;
+use Illuminate\Http\Middleware\TrustProxies;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Support\Facades\Queue;
-use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\ServiceProvider;
 
 final class AppServiceProvider extends ServiceProvider
@@ -37,14 +44,11 @@ final class AppServiceProvider extends ServiceProvider
         $this->app->singleton(OutboundGuard::class, static fn (): OutboundGuard => new OutboundGuard(app(Resolver::class), config('spring.outbound.ports')));
         $this->app->singleton(Transport::class, static fn (): Transport => new Transport(app(OutboundGuard::class), config('spring.outbound.authorities')));
         $this->app->singleton(ReaderAccounts::class);
-    }
-
-    /**
-     * By which failed attempts to sign in are counted.
-     */
-    public static function signInKey(Request $request): string
-    {
-        return 'name '.mb_strtolower((string) $request->input('email')).' '.$request->ip();
+        $this->app->bind(Moments::class, static fn (): Moments => new Moments);
+        $this->app->singleton(RequestFigures::class, static fn (): RequestFigures => new RequestFigures(base_path(config('spring.var').'/tmp/requests.json')));
+        $this->app->bind(Migrator::class, static fn (Application $app): Migrator => $app->make('migrator'));
+        $this->app->singleton(Provider::class, static fn (Application $app): Provider => new Provider($app->make(Transport::class), $app->make(Repository::class), config('spring.provider')));
+        $this->app->bind(ProviderPeople::class, static fn (Application $app): ProviderPeople => new ProviderPeople($app->make(People::class), $app->make(AuditLog::class), config('spring.provider')));
     }
 
     public function boot(): void
@@ -56,10 +60,10 @@ final class AppServiceProvider extends ServiceProvider
         Gate::policy(Run::class, RunPolicy::class);
         Gate::define('administer', static fn (User $user): bool => $user->role === Role::Administrator);
         $this->rescueWhileWorking();
-        RateLimiter::for('sign-in', static fn (Request $request): array => [
-            Limit::perMinute(5)->by(self::signInKey($request)),
-            Limit::perMinute(30)->by('address '.$request->ip()),
-        ]);
+        $this->app->make(SignInThrottle::class)->register();
+        TrustProxies::at(config('spring.proxies'));
+        // Where people come over https, so do cookies.
+        config(['session.secure' => config('session.secure') ?? str_starts_with((string) config('app.url'), 'https:')]);
     }
 
     /**

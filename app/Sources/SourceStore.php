@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Sources;
 
+use App\Audit\Action;
+use App\Audit\AuditLog;
 use App\Models\Endpoint;
 use App\Models\Source;
 use App\Models\SourceDocument;
@@ -25,6 +27,10 @@ final class SourceStore
 {
     /** Of a transaction that the database ended because it stood in the way of another. */
     private const ATTEMPTS = 4;
+
+    public function __construct(private readonly AuditLog $log)
+    {
+    }
 
     /**
      * Stores a file under its slug as the draft of a new source, or of the one that has that slug.
@@ -145,11 +151,34 @@ final class SourceStore
                 return $source->published_version ?? throw new \LogicException("The source {$source->slug} has no document.");
             }
             $version = (int) $source->documents()->max('version') + 1;
+            $this->noteChanges($source, $draft->file(), $version, $by);
             $draft->fill(['version' => $version, 'author_id' => $by?->id])->save();
             $source->fill(['published_version' => $version])->save();
 
             return $version;
         });
+    }
+
+    /**
+     * What of a version matters to whoever answers for where requests go.
+     */
+    private function noteChanges(Source $source, SourceFile $new, int $version, ?User $by): void
+    {
+        $old = $source->published();
+        $this->log->note($old === null ? Action::SourceAdded : Action::Published, $source->slug, "version $version", $by);
+        if ($old === null) {
+            return;
+        }
+        foreach (array_unique([...$old->source()->environments(), ...$new->source()->environments()]) as $environment) {
+            [$from, $to] = [$old->source()->base($environment), $new->source()->base($environment)];
+            if ($from !== $to) {
+                $this->log->note(Action::AddressChanged, "$source->slug, $environment", ($from ?? 'none').' → '.($to ?? 'none'), $by);
+            }
+        }
+        if ($old->source()->accessEntries() !== $new->source()->accessEntries()) {
+            $schemes = static fn (SourceFile $file): string => implode(', ', array_column($file->source()->accessEntries(), 'scheme')) ?: 'none';
+            $this->log->note(Action::AccessChanged, $source->slug, "{$schemes($old)} → {$schemes($new)}", $by);
+        }
     }
 
     /**

@@ -44,7 +44,7 @@ final readonly class FieldHistory
         $runs = $fields = [];
         foreach ($pictures as $number => $row) {
             $picture = $row->read();
-            $runs[] = ['at' => $row->created_at->format('Y-m-d H:i'), 'run' => $row->run_id, 'records' => $picture->records ?? 0];
+            $runs[] = ['at' => Show::at($row->created_at), 'run' => $row->run_id, 'records' => $picture->records ?? 0];
             foreach ($picture->fields ?? [] as $path => $seen) {
                 $fields[$path]['shares'][$number] = $picture === null || $picture->looked === 0 ? 0.0 : min(1.0, $seen['times'] / $picture->looked);
                 $fields[$path]['kinds'][$number] = implode(' or ', $seen['kinds']);

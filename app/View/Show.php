@@ -33,11 +33,39 @@ final class Show
     public const ROLES = ['list' => 'lists', 'get' => 'gets one', 'create' => 'creates', 'update' => 'changes', 'delete' => 'deletes', 'call' => 'calls'];
 
     /**
-     * A whole number with thin spaces between groups of three.
+     * A whole number in groups of three.
      */
     public static function number(int|string $number): string
     {
-        return number_format((float) $number, 0, '.', "\u{2009}");
+        return self::moments()->number($number);
+    }
+
+    /**
+     * A moment in the zone and writing of whoever looks on.
+     */
+    public static function at(CarbonInterface|int|float $moment, bool $seconds = false): string
+    {
+        return self::moments()->at($moment, $seconds);
+    }
+
+    public static function day(CarbonInterface|int|float $moment): string
+    {
+        return self::moments()->day($moment);
+    }
+
+    public static function clock(CarbonInterface|int|float $moment): string
+    {
+        return self::moments()->clock($moment);
+    }
+
+    public static function zone(CarbonInterface|int|float|null $moment = null): string
+    {
+        return self::moments()->zone($moment);
+    }
+
+    private static function moments(): Moments
+    {
+        return app(Moments::class);
     }
 
     public static function count(int $number, string $one, ?string $many = null): string
@@ -75,7 +103,7 @@ final class Show
             $seconds < 90 => "$seconds s ago",
             $seconds < 5400 => round($seconds / 60).' min ago',
             $seconds < 129_600 => round($seconds / 3600).' h ago',
-            default => $moment->format('Y-m-d H:i'),
+            default => self::at($moment),
         };
     }
 
@@ -92,7 +120,7 @@ final class Show
             return new HtmlString('<span class="dim" title="an empty text">""</span>');
         }
         $shown = match ($type) {
-            'decimal' => self::grouped($value),
+            'decimal' => self::moments()->decimal($value),
             'boolean' => $value === '1' ? 'true' : 'false',
             'datetime' => (string) preg_replace('/\.0+$/', '', $value),
             default => $value,
@@ -100,14 +128,5 @@ final class Show
         $short = mb_strimwidth(str_replace(["\r\n", "\n", "\r"], ' ⏎ ', $shown), 0, 120, '…', 'UTF-8');
 
         return new HtmlString($short === $shown ? e($shown) : '<span title="'.e(mb_strimwidth($value, 0, 2000, '…', 'UTF-8')).'">'.e($short).'</span>');
-    }
-
-    private static function grouped(string $value): string
-    {
-        if (preg_match('/^(-?)(\d+)(\.\d+)?$/D', $value, $part) !== 1) {
-            return $value;
-        }
-
-        return $part[1].preg_replace('/\B(?=(?:\d{3})+$)/D', "\u{2009}", $part[2]).($part[3] ?? '');
     }
 }

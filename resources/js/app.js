@@ -1,4 +1,5 @@
 import htmx from 'htmx.org';
+import './account.js';
 import './choose.js';
 import './keys.js';
 import './shape.js';

@@ -11,7 +11,7 @@
                 <thead><tr><th>Host</th><th class="n">Port</th><th>Why</th><th>Allowed by</th><th></th></tr></thead>
                 <tbody>
                 @foreach ($hosts as $host)
-                    <tr><td class="m">{{ $host->host }}</td><td class="n">{{ $host->port }}</td><td class="wrap">{{ $host->note ?? '—' }}</td><td>{{ $host->by?->name ?? 'command line' }}, {{ $host->created_at->format('Y-m-d') }}</td>
+                    <tr><td class="m">{{ $host->host }}</td><td class="n">{{ $host->port }}</td><td class="wrap">{{ $host->note ?? '—' }}</td><td>{{ $host->by?->name ?? 'command line' }}, {{ \App\View\Show::day($host->created_at) }}</td>
                         <td><form method="post" action="{{ route('outbound.destroy', $host) }}">@csrf @method('delete')<button class="link" aria-label="Take back {{ $host->host }}:{{ $host->port }}">Take back</button></form></td></tr>
                 @endforeach
                 </tbody>

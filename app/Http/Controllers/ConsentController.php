@@ -52,7 +52,7 @@ final class ConsentController extends Controller
         $scheme = $this->scheme($source);
         $row = $tokens->peek($source, $this->environment(), $this->person(), $scheme);
         if ($row !== null) {
-            $complaint = $tokens->forget($row, $scheme, $vault->of($source, $this->environment(), $this->person()));
+            $complaint = $tokens->forget($row, $scheme, $vault->of($source, $source->inHand()->source(), $this->environment(), $this->person()));
             if ($complaint !== null) {
                 session()->flash('consent', ['code' => 'revoke', 'what' => "The consent is forgotten here, but the service was not told: $complaint", 'advice' => 'Withdraw it at the service too.', 'where' => 'access']);
             }

@@ -41,7 +41,7 @@ final class DriftController extends Controller
         }
         $drift->fill(['answer' => $answer, 'answered_at' => Carbon::now(), 'user_id' => $this->person()->id])->save();
 
-        return redirect()->back()->with('notice', $notice);
+        return redirect()->to(url()->previous(route('runs.index')))->with('notice', $notice);
     }
 
     /**

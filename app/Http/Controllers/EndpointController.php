@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Audit\Action;
+use App\Audit\AuditLog;
 use App\Http\Sheets\AskPreview;
 use App\Http\Sheets\ChangedElsewhere;
 use App\Http\Sheets\EndpointEdit;
@@ -194,6 +196,7 @@ final class EndpointController extends Controller
 
             return $document;
         });
+        app(AuditLog::class)->note(Action::EndpointDeleted, "$source->slug: $endpoint->slug");
 
         return redirect()->route('sources.show', $source);
     }

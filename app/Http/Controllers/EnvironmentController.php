@@ -19,6 +19,6 @@ final class EnvironmentController extends Controller
             $this->person()->forceFill(['environment_id' => $environment->id])->save();
         }
 
-        return redirect()->back();
+        return redirect()->to(url()->previous(route('watershed')));
     }
 }

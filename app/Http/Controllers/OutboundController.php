@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Audit\Action;
+use App\Audit\AuditLog;
 use App\Models\AllowedHost;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -22,19 +24,22 @@ final class OutboundController extends Controller
         return view('outbound', ['hosts' => AllowedHost::query()->with('by')->orderBy('host')->orderBy('port')->get(), 'ports' => config('spring.outbound.ports'), 'asked' => $this->word('host')]);
     }
 
-    public function store(): RedirectResponse
+    public function store(AuditLog $log): RedirectResponse
     {
         Gate::authorize('administer');
         [$host, $port] = AllowedHost::parse($this->word('host')) ?? throw ValidationException::withMessages(['host' => 'A host and a port, like lab.saltmarsh.example:8443 or 10.1.2.3:8080.']);
         AllowedHost::query()->firstOrCreate(['host' => $host, 'port' => $port], ['note' => mb_substr($this->word('note'), 0, 190) ?: null, 'added_by' => $this->person()->id]);
 
+        $log->note(Action::HostAllowed, "$host:$port", $this->word('note'));
+
         return redirect()->route('outbound.index');
     }
 
-    public function destroy(AllowedHost $host): RedirectResponse
+    public function destroy(AllowedHost $host, AuditLog $log): RedirectResponse
     {
         Gate::authorize('administer');
         $host->delete();
+        $log->note(Action::HostRefused, "$host->host:$host->port");
 
         return redirect()->route('outbound.index');
     }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Audit\Action;
+use App\Audit\AuditLog;
 use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Reservoir\KeptPages;
@@ -39,6 +41,7 @@ final class RejectController extends Controller
     public function export(Run $run): StreamedResponse
     {
         $this->authorize('view', $run);
+        app(AuditLog::class)->note(Action::Exported, "rejects of run $run->id");
         $csv = new Csv(true);
         $chosen = $this->chosen($run);
 

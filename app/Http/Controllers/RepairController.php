@@ -88,7 +88,7 @@ final class RepairController extends Controller
     {
         $secret = $repair->cleanSecret === null ? null : Secret::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id, 'name' => $repair->cleanSecret])->first();
         if ($secret !== null) {
-            $vault->put($source, $environment, $secret->name, SecretFact::cleaned($vault->open($secret)), $this->person(), $secret->ends_on?->format('Y-m-d'));
+            $vault->clean($secret, SecretFact::cleaned($vault->open($secret)));
         }
     }
 

@@ -4,42 +4,75 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
-use App\Providers\AppServiceProvider;
+use App\Models\User;
+use App\People\Post;
+use App\People\Provider\Provider;
+use App\People\SignIn;
+use App\Providers\SignInThrottle;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
-use Illuminate\Support\Facades\Auth;
-use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Validation\ValidationException;
 
 final class SignInController extends Controller
 {
-    public function show(): View
+    public function __construct(private readonly SignIn $signIn, private readonly SignInThrottle $throttle)
     {
-        return view('sign-in');
     }
 
-    public function store(Request $request): RedirectResponse
+    public function show(Provider $provider, Post $post): View
     {
+        $old = old('email');
+
+        return view('sign-in.show', [
+            'email' => is_string($old) ? $old : '', 'provider' => $provider->isSetUp() ? (string) config('spring.provider.name') : null,
+            'passwords' => ! $provider->isOnlyWay(), 'mail' => $post->isSetUp(),
+        ]);
+    }
+
+    public function store(Request $request, Provider $provider): RedirectResponse
+    {
+        abort_if($provider->isOnlyWay(), 404);
         $given = $request->validate(
             ['email' => ['required', 'string', 'email', 'max:190'], 'password' => ['required', 'string', 'max:1000']],
-            ['email.required' => 'Give the address you sign in with.', 'email.email' => 'This is not a mail address.', 'password.required' => 'Give your password.'],
+            ['email.required' => 'Give the address you sign in with.', 'email.*' => 'This is not a mail address.', 'password.required' => 'Give your password.', 'password.*' => 'This is not a password.'],
         );
-        if (! Auth::attempt($given)) {
+        $email = mb_strtolower($given['email']);
+        $done = $this->signIn->withPassword($request, $email, $given['password']);
+        if ($done === false) {
             throw ValidationException::withMessages(['email' => 'This address and password do not belong together.']);
         }
-        $request->session()->regenerate();
         // Only attempts that fail count against a person.
-        RateLimiter::clear(md5('sign-in'.AppServiceProvider::signInKey($request)));
+        $this->throttle->clear($request, $email);
 
-        return redirect()->intended(route('watershed'));
+        return $done === null ? redirect()->route('sign-in.second') : redirect()->intended(route('watershed', absolute: false));
+    }
+
+    public function second(Request $request): View|RedirectResponse
+    {
+        return $this->signIn->halfway($request) === null ? redirect()->route('sign-in') : view('sign-in.second');
+    }
+
+    public function storeSecond(Request $request): RedirectResponse
+    {
+        $person = $this->signIn->halfway($request);
+        if ($person === null) {
+            return redirect()->route('sign-in')->with('trouble', 'That took too long. Begin again.');
+        }
+        if (! $this->signIn->withCode($request, $person, mb_substr($this->word('code'), 0, 60))) {
+            throw ValidationException::withMessages(['code' => 'This code is not right, or it was used already. Wait for the next one, or take a recovery code.']);
+        }
+        $this->throttle->clearSecond($person);
+
+        return redirect()->intended(route('watershed', absolute: false));
     }
 
     public function destroy(Request $request): RedirectResponse
     {
-        Auth::logout();
-        $request->session()->invalidate();
-        $request->session()->regenerateToken();
+        $person = $request->user();
+        if ($person instanceof User) {
+            $this->signIn->end($request, $person);
+        }
 
         return redirect()->route('sign-in');
     }

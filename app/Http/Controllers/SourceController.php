@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Access\IssuerReader;
+use App\Audit\Action;
+use App\Audit\AuditLog;
 use App\Http\Sheets\AddressAdvice;
 use App\Http\Sheets\ChangedElsewhere;
 use App\Http\Sheets\Hand;
@@ -218,6 +220,20 @@ final class SourceController extends Controller
     }
 
     /**
+     * Lets secrets that this person gave travel to where the source leads now.
+     */
+    public function confirmSecrets(Source $source, Vault $vault): View
+    {
+        $this->authorize('update', $source);
+        $secrets = Secret::query()->where(['source_id' => $source->id, 'environment_id' => $this->environment()->id, 'set_by' => $this->person()->id])->get();
+        foreach ($secrets as $secret) {
+            $vault->confirm($secret);
+        }
+
+        return $this->sheet($source, $source->inHand());
+    }
+
+    /**
      * Fills the addresses of a scheme from its issuer.
      */
     public function discover(Request $request, Source $source, SourceStore $store, IssuerReader $reader): View
@@ -258,7 +274,7 @@ final class SourceController extends Controller
         $this->authorize('update', $source);
         $store->publish($source, $this->person());
 
-        return redirect()->back();
+        return redirect()->to(url()->previous(route('sources.show', $source)));
     }
 
     public function destroy(Source $source): RedirectResponse
@@ -269,6 +285,7 @@ final class SourceController extends Controller
             throw ValidationException::withMessages(['source' => 'It still keeps '.$kept->join(', ', ' and ').', which queries may read. Delete is possible once nothing is kept.']);
         }
         $source->delete();
+        app(AuditLog::class)->note(Action::SourceDeleted, $source->slug);
 
         return redirect()->route('sources.index');
     }

@@ -6,6 +6,7 @@ namespace App\Http\Middleware;
 
 use App\Models\Environment;
 use App\Models\User;
+use App\View\Moments;
 use Closure;
 use Illuminate\Http\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -24,6 +25,7 @@ final class EnvironmentInHand
         if ($user instanceof User) {
             $environment = $user->environment ?? Environment::query()->orderBy('position')->firstOrFail();
             app()->instance(Environment::class, $environment);
+            app()->instance(Moments::class, new Moments($user->zone, $user->dates, $user->numbers));
             view()->share('environment', $environment);
             view()->share('environments', Environment::query()->orderBy('position')->get());
         }

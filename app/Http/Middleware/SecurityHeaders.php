@@ -15,6 +15,9 @@ use Symfony\Component\HttpFoundation\Response;
  */
 final class SecurityHeaders
 {
+    /** Seconds for which a browser asks for no page of ours in clear text. */
+    private const YEAR = 31_536_000;
+
     /**
      * @param  Closure(Request): Response  $next
      */
@@ -30,6 +33,9 @@ final class SecurityHeaders
         $response->headers->set('Referrer-Policy', 'same-origin');
         $response->headers->set('Cross-Origin-Opener-Policy', 'same-origin');
         $response->headers->set('Permissions-Policy', 'camera=(), geolocation=(), microphone=()');
+        if ($request->isSecure()) {
+            $response->headers->set('Strict-Transport-Security', 'max-age='.self::YEAR);
+        }
         if (! $response->headers->has('Cache-Control') || str_contains((string) $response->headers->get('Content-Type'), 'html')) {
             $response->headers->set('Cache-Control', 'no-store, private');
         }

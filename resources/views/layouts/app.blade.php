@@ -30,13 +30,18 @@
             <div>
                 <p class="s">{{ ucfirst(auth()->user()->role->value) }}</p>
                 @if ($mayBuild)<p><a class="!text-water" href="{{ route('environments.index') }}">Environments</a></p>@endif
-                @can('administer')<p><a class="!text-water" href="{{ route('outbound.index') }}">Outbound</a></p>@endcan
+                @can('administer')
+                    <p><a class="!text-water" href="{{ route('people.index') }}">People</a></p>
+                    <p><a class="!text-water" href="{{ route('outbound.index') }}">Outbound</a></p>
+                @endcan
+                <p><a class="!text-water" href="{{ route('account') }}">Your account</a></p>
                 <p><button type="button" data-keys>Keys of this screen</button></p>
                 <form method="post" action="{{ route('sign-out') }}">@csrf<button>Sign out</button></form>
             </div>
         </details>
     </div>
 </header>
+<noscript><p class="no-script" role="alert">Without JavaScript most buttons here do nothing: testing, trying and running need it. Switch it on for this address.</p></noscript>
 <div id="notice" role="alert" hidden></div>
 <main id="content">
     @yield('content')

@@ -12,7 +12,7 @@
         <ol class="log mt-1">
             @foreach ($events as $event)
                 @php($exchange = preg_match('/^#(\d+) (.*)$/sD', $event->text, $part) === 1 ? (int) $part[1] : null)
-                <li class="l{{ $event->level }}"><time>{{ gmdate('H:i:s', (int) $event->at) }}<small>.{{ sprintf('%03d', (int) (($event->at - floor($event->at)) * 1000)) }}</small></time> <span class="kind">{{ $event->kind }}</span> <span>@if ($exchange !== null)<a href="{{ route('runs.exchange', [$run, $exchange]) }}">{{ $part[2] }}</a>@else{{ $event->text }}@endif</span></li>
+                <li class="l{{ $event->level }}"><time>{{ \App\View\Show::clock((int) $event->at) }}<small>.{{ sprintf('%03d', (int) (($event->at - floor($event->at)) * 1000)) }}</small></time> <span class="kind">{{ $event->kind }}</span> <span>@if ($exchange !== null)<a href="{{ route('runs.exchange', [$run, $exchange]) }}">{{ $part[2] }}</a>@else{{ $event->text }}@endif</span></li>
             @endforeach
         </ol>
         <x-pages :of="$events" one="line" />

@@ -7,13 +7,13 @@
     <div>
         <nav class="crumbs"><a href="{{ route('runs.index') }}">Runs</a> › <a href="{{ route('runs.show', $run) }}">{{ $run->id }}</a></nav>
         <h1>What did not fit <span class="tag">{{ $run->environment->name }}</span></h1>
-        <small>{{ $run->endpoint->name }}, {{ ($run->started_at ?? $run->created_at)->format('Y-m-d H:i') }} UTC · {{ \App\View\Show::count($run->rejects, 'value') }} of {{ \App\View\Show::count($run->records, 'record') }}@if ($run->rejects > $rejects->total() && ! $isChosen && $search === ''); the first {{ \App\View\Show::number($rejects->total()) }} are kept with their value @endif</small>
+        <small>{{ $run->endpoint->name }}, {{ \App\View\Show::at($run->started_at ?? $run->created_at) }} {{ \App\View\Show::zone() }} · {{ \App\View\Show::count($run->rejects, 'value') }} of {{ \App\View\Show::count($run->records, 'record') }}@if ($run->rejects > $rejects->total() && ! $isChosen && $search === ''); the first {{ \App\View\Show::number($rejects->total()) }} are kept with their value @endif</small>
     </div>
     <div class="acts">
         <form method="get" role="search">@if ($isChosen)@foreach ($group as $name => $value)<input type="hidden" name="{{ $name }}" value="{{ $value }}">@endforeach @endif<label class="visually-hidden" for="q">Find in values, keys and places</label><input class="f" id="q" name="q" value="{{ $search }}" placeholder="find a value, a key"></form>
         <a class="btn" href="{{ route('runs.rejects.export', ['run' => $run] + array_filter(($isChosen ? $group : []) + ['q' => $search])) }}">Export as CSV</a>
         <a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}#flatten">Change the columns</a>
-        @if ($kept)<form method="post" action="{{ route('runs.rebuild', $run) }}">@csrf<button class="btn go" title="{{ \App\View\Show::count($kept['pages'], 'page') }}, kept {{ $kept['kept_at'] }} UTC">Try them again from the kept pages</button></form>@endif
+        @if ($kept)<form method="post" action="{{ route('runs.rebuild', $run) }}">@csrf<button class="btn go" title="{{ \App\View\Show::count($kept['pages'], 'page') }}, kept {{ $kept['kept_at'] }} {{ \App\View\Show::zone() }}">Try them again from the kept pages</button></form>@endif
     </div>
 </div>
 <div class="body">

@@ -5,7 +5,7 @@
     <div>
         <nav class="crumbs"><a href="{{ route('runs.index') }}">Runs</a> › {{ $run->id }}</nav>
         <h1>{{ $run->endpoint->name }} <span class="tag">{{ $run->environment->name }}</span>@if ($run->isTry()) <span class="tag">long try</span>@endif @if ($run->isRebuild()) <span class="tag">from kept pages</span>@endif</h1>
-        <small>{{ $run->isTry() ? 'the draft' : "version {$run->version}" }} of {{ $run->endpoint->source->name }}{{ $run->user ? ', asked for by '.$run->user->name : '' }}, {{ ($run->started_at ?? $run->created_at)->format('Y-m-d H:i:s') }} UTC</small>
+        <small>{{ $run->isTry() ? 'the draft' : "version {$run->version}" }} of {{ $run->endpoint->source->name }}{{ $run->user ? ', asked for by '.$run->user->name : '' }}, {{ \App\View\Show::at($run->started_at ?? $run->created_at, true) }} {{ \App\View\Show::zone() }}</small>
     </div>
     <div class="acts"><a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}">Open the endpoint</a></div>
 </div>

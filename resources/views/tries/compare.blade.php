@@ -9,7 +9,7 @@
 </div></div>
 <div class="body">
     <table class="rows mb-6"><thead><tr><th class="w-56"></th>
-        @foreach ([$c->left, $c->right] as $try)<th><a href="{{ route('tries.show', $try) }}">{{ $try->created_at->format('Y-m-d H:i:s') }}</a> in {{ $environmentNames[$try->environment_id] ?? '' }} <span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $try->succeeded ? 'proven' : 'failed' }}</span></th>@endforeach</tr></thead><tbody>
+        @foreach ([$c->left, $c->right] as $try)<th><a href="{{ route('tries.show', $try) }}">{{ \App\View\Show::at($try->created_at, true) }}</a> in {{ $environmentNames[$try->environment_id] ?? '' }} <span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $try->succeeded ? 'proven' : 'failed' }}</span></th>@endforeach</tr></thead><tbody>
     @foreach ($c->facts as [$name, $left, $right])
         <tr @class(['differs' => $left !== $right])><td>{{ $name }}@if ($left !== $right) <span class="tag o">differs</span>@endif</td><td class="m wrap">{{ $short($left) }}</td><td class="m wrap">{{ $short($right) }}</td></tr>
     @endforeach

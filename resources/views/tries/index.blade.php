@@ -14,9 +14,9 @@
     @foreach ($tries as $number => $try)
         @php($first = $try->exchanges->first())
         <tr>
-            <td><input type="radio" name="a" value="{{ $try->id }}" aria-label="compare the try of {{ $try->created_at->format('H:i:s') }}" @checked($number === min(1, $tries->count() - 1))></td>
-            <td><input type="radio" name="b" value="{{ $try->id }}" aria-label="with the try of {{ $try->created_at->format('H:i:s') }}" @checked($number === 0)></td>
-            <td><a href="{{ route('tries.show', $try) }}">{{ $try->created_at->format('Y-m-d H:i:s') }}</a></td>
+            <td><input type="radio" name="a" value="{{ $try->id }}" aria-label="compare the try of {{ \App\View\Show::clock($try->created_at) }}" @checked($number === min(1, $tries->count() - 1))></td>
+            <td><input type="radio" name="b" value="{{ $try->id }}" aria-label="with the try of {{ \App\View\Show::clock($try->created_at) }}" @checked($number === 0)></td>
+            <td><a href="{{ route('tries.show', $try) }}">{{ \App\View\Show::at($try->created_at, true) }}</a></td>
             <td>{{ $environmentNames[$try->environment_id] ?? '' }}</td>
             <td class="m" title="{{ strtok($first->request ?? '', "\n") }}">{{ mb_strimwidth((string) preg_replace('/ HTTP\/[\d.]+$/', '', strtok($first->request ?? 'nothing was sent', "\n") ?: ''), 0, 60, '…') }}</td>
             <td>@if ($first?->status !== null)<span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $first->status }}</span>@else<span class="tag i">no answer</span>@endif</td>

@@ -2,7 +2,7 @@
 @section('title', 'An answer as text')
 @section('content')
 <div class="head"><div>
-    <nav class="crumbs"><a href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › <a href="{{ route('tries.show', $try) }}">Try of {{ $try->created_at->format('Y-m-d H:i:s') }}</a></nav>
+    <nav class="crumbs"><a href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › <a href="{{ route('tries.show', $try) }}">Try of {{ \App\View\Show::at($try->created_at, true) }}</a></nav>
     <h1>The answer as text <span class="tag">{{ \App\View\Show::bytes($raw->bytes) }}</span></h1>
 </div>
 <div class="acts"><form method="get" class="flex items-center gap-2"><label class="visually-hidden" for="q">Search the answer</label><input class="f !w-64" id="q" name="q" value="{{ $raw->search }}" placeholder="search in the answer" data-find><button class="btn">Search</button></form> <a class="btn" href="{{ route('tries.body', [$try, $exchange->number]) }}" target="_blank">Raw</a></div></div>

@@ -4,7 +4,7 @@
 @php($try = $page->try)
 <div class="head"><div>
     <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a href="{{ route('sources.show', $page->source) }}">{{ $page->source->name }}</a>@if ($page->endpoint) › <a href="{{ route('endpoints.show', [$page->source, $page->endpoint]) }}">{{ $page->endpoint->name }}</a> › <a href="{{ route('endpoints.tries', [$page->source, $page->endpoint]) }}">Tries</a>@endif</nav>
-    <h1>{{ $try->created_at->format('Y-m-d H:i:s') }} <span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $try->succeeded ? 'proven' : 'failed' }}</span></h1>
+    <h1>{{ \App\View\Show::at($try->created_at, true) }} <span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $try->succeeded ? 'proven' : 'failed' }}</span></h1>
 </div>
 <div class="acts">
     @if ($page->endpoint && $page->before)<a class="btn" href="{{ route('tries.compare', [$page->source, $page->endpoint, 'a' => $page->before->id, 'b' => $try->id]) }}">Compare with the one before</a>@endif

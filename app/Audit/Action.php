@@ -1,0 +1,42 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Audit;
+
+/**
+ * What is written down, in the words of the list.
+ */
+enum Action: string
+{
+    case SignedIn = 'signed in';
+    case Refused = 'sign-in refused';
+    case SignedOut = 'signed out';
+    case PasswordChanged = 'password changed';
+    case SecondFactorOn = 'second factor set up';
+    case SecondFactorOff = 'second factor removed';
+    case SessionEnded = 'session ended';
+    case Invited = 'person invited';
+    case Joined = 'person joined';
+    case InvitationTakenBack = 'invitation taken back';
+    case RoleChanged = 'role changed';
+    case SwitchedOff = 'person switched off';
+    case SwitchedOn = 'person switched on';
+    case ResetAsked = 'password link made';
+    case PolicyChanged = 'second factor required';
+    case SecretGiven = 'secret given';
+    case SecretConfirmed = 'secret confirmed for a new address';
+    case AccessChanged = 'access changed';
+    case AddressChanged = 'address changed';
+    case Published = 'source published';
+    case SourceAdded = 'source added';
+    case SourceDeleted = 'source deleted';
+    case EndpointDeleted = 'endpoint deleted';
+    case EnvironmentChanged = 'environment changed';
+    case Exported = 'rows exported';
+    case HostAllowed = 'host allowed';
+    case HostRefused = 'host taken back';
+    case KeyRotated = 'key for secrets changed';
+    case SecretsForgotten = 'secrets forgotten';
+    case LogExported = 'log exported';
+}

@@ -1,0 +1,185 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\App;
+
+use App\Local\Web\SlowRequests;
+use App\Models\Role;
+use App\Models\User;
+use Illuminate\Support\Facades\Route;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+/**
+ * Every route against a written table: who gets to it, and which pool answers it.
+ */
+final class RoutesTest extends AppTestCase
+{
+    /** Nobody has to be signed in. */
+    private const OPEN = ['up', 'ready', 'invitations.show', 'invitations.accept', 'strength'];
+
+    /** For those who are not signed in. */
+    private const GUEST = ['sign-in', 'sign-in.store', 'sign-in.second', 'sign-in.second.store', 'provider', 'provider.return', 'forgotten', 'forgotten.store'];
+
+    /** For everybody who is signed in. */
+    private const EVERYBODY = [
+        'sign-out', 'watershed', 'environment', 'find', 'account', 'account.update', 'account.password', 'account.second.begin', 'account.second.confirm', 'account.second.codes', 'account.second.remove',
+        'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
+        // Found by whoever handed it in, and by nobody else.
+        'imports.show', 'imports.apply',
+        // It ends with whoever began it: a state is looked for by person.
+        'consent.return',
+    ];
+
+    private const ADMINISTRATOR = [
+        'outbound.index', 'outbound.store', 'outbound.destroy', 'people.index', 'people.invite', 'people.policy', 'people.log', 'people.log.export',
+        'people.invitations.take-back', 'people.role', 'people.off', 'people.on', 'people.reset', 'metrics',
+    ];
+
+    /** Answered by the pool for what may take long. */
+    private const SLOW = [
+        'sources.store', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
+        'endpoints.try', 'endpoints.compare.try', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.export',
+        'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
+    ];
+
+    /**
+     * @return array<string, \Illuminate\Routing\Route>
+     */
+    private function routes(): array
+    {
+        $routes = [];
+        foreach (Route::getRoutes() as $route) {
+            $name = (string) $route->getName();
+            self::assertNotSame('', $name, $route->uri().' has a name');
+            $routes[$name] = $route;
+        }
+
+        return $routes;
+    }
+
+    public function test_the_table_holds_every_route_and_no_other(): void
+    {
+        $routes = array_keys($this->routes());
+        self::assertGreaterThan(90, count($routes));
+        foreach ([self::OPEN, self::GUEST, self::EVERYBODY, self::ADMINISTRATOR, self::SLOW] as $list) {
+            self::assertSame([], array_values(array_diff($list, $routes)));
+        }
+    }
+
+    /**
+     * @return iterable<string, array{string}>
+     */
+    public static function people(): iterable
+    {
+        foreach (['guest', 'analyst', 'builder', 'administrator', 'off', 'ended'] as $who) {
+            yield $who => [$who];
+        }
+    }
+
+    #[DataProvider('people')]
+    public function test_everybody_gets_where_they_may_and_nowhere_else(string $who): void
+    {
+        $this->source();
+        $this->person(Role::Administrator);
+        $role = Role::tryFrom($who) ?? Role::Administrator;
+        foreach ($this->routes() as $name => $route) {
+            $person = $who === 'guest' ? null : ($person ?? null)?->fresh() ?? $this->person($role);
+            $person?->forceFill(['off_at' => null, 'role' => $role])->save();
+            $path = '/'.$this->filled($route->uri(), $person);
+            $this->flushSession();
+            $this->app?->make('auth')->forgetGuards();
+            if ($person !== null) {
+                $this->actingAs($person);
+            }
+            if ($who === 'off') {
+                User::query()->whereKey($person?->id)->update(['off_at' => now()]);
+                $person?->refresh();
+            }
+            if ($who === 'ended') {
+                \App\Models\OpenSession::query()->where('user_id', $person?->id)->delete();
+            }
+            $method = $route->methods()[0];
+            $answer = $this->call($method, $path, [], [], [], ['HTTP_ACCEPT' => 'text/html']);
+            $seen = match (true) {
+                $answer->getStatusCode() === 403 => 'forbidden',
+                in_array($answer->getStatusCode(), [301, 302], true) && str_ends_with((string) $answer->headers->get('Location'), '/sign-in') && ! in_array($name, ['sign-out', ...self::GUEST], true) => 'sign-in',
+                default => 'in',
+            };
+            self::assertLessThan(500, $answer->getStatusCode(), "$who: $method $name");
+            self::assertSame($this->expected($name, $who), $seen, "$who: $method $name, {$answer->getStatusCode()}");
+        }
+    }
+
+    private function expected(string $name, string $who): string
+    {
+        if (in_array($name, [...self::OPEN, ...self::GUEST], true)) {
+            return 'in';
+        }
+        if ($name === 'metrics') {
+            // Asked by machines, it never leads to a sign-in.
+            return in_array($who, ['administrator', 'ended'], true) ? 'in' : 'forbidden';
+        }
+        if (in_array($who, ['guest', 'off', 'ended'], true)) {
+            return $name === 'sign-out' ? 'in' : 'sign-in';
+        }
+        if (in_array($name, self::EVERYBODY, true)) {
+            return 'in';
+        }
+        if (in_array($name, self::ADMINISTRATOR, true)) {
+            return $who === 'administrator' ? 'in' : 'forbidden';
+        }
+
+        return $who === 'analyst' ? 'forbidden' : 'in';
+    }
+
+    /**
+     * With things that are there, where being there comes before being allowed.
+     */
+    private function filled(string $uri, ?User $person): string
+    {
+        $source = \App\Models\Source::query()->where('slug', 'loans-desk')->first() ?? $this->source();
+        $endpoint = $source->endpoints()->where('slug', 'loans')->first() ?? $this->endpoint($source = $this->source(), 'loans');
+        $try = \App\Models\Tryout::query()->create(['source_id' => $source->id, 'endpoint_id' => $endpoint->id, 'environment_id' => $this->trial()->id, 'succeeded' => true, 'milliseconds' => 1, 'records' => 0, 'strata' => array_fill_keys(['ask', 'answer', 'onward', 'flatten', 'keep', 'source', 'address', 'access'], 'x')]);
+        $run = \App\Models\Run::query()->firstOrCreate(['endpoint_id' => $endpoint->id, 'environment_id' => $this->trial()->id, 'state' => 'done'], ['version' => 1]);
+        \App\Models\KeptTable::query()->firstOrCreate(['environment_id' => $this->trial()->id, 'name' => 'loans'], ['endpoint_id' => $endpoint->id, 'run_id' => $run->id, 'is_branch' => false, 'given_name' => 'loans', 'columns' => [], 'key' => [], 'rows' => 0, 'refreshed_at' => now()]);
+        $exchange = \App\Models\Exchange::query()->create(['run_id' => $run->id, 'purpose' => 'request', 'number' => 1, 'request' => "GET /\n", 'headers' => '', 'bytes' => 0, 'timing' => []]);
+        $drift = \App\Models\Drift::query()->firstOrCreate(['endpoint_id' => $endpoint->id, 'environment_id' => $this->trial()->id, 'kind' => 'emptied', 'table' => 'loans', 'path' => '$.x'], ['run_id' => $run->id, 'sentence' => 'x', 'examples' => []]);
+        $user = User::query()->where('role', 'analyst')->whereNull('off_at')->whereKeyNot($person?->id)->first() ?? $this->person(Role::Analyst);
+        $query = \App\Models\SavedQuery::query()->create(['user_id' => $person->id ?? $user->id, 'name' => 'q', 'sql' => 'select 1']);
+        $invitation = \App\Models\Invitation::query()->create(['token' => bin2hex(random_bytes(32)), 'purpose' => 'invite', 'role' => 'analyst', 'email' => 'x@saltmarsh.example', 'expires_at' => now()->addDay()]);
+        $host = \App\Models\AllowedHost::query()->firstOrCreate(['host' => 'x.saltmarsh.example', 'port' => 1]);
+
+        return strtr($uri, [
+            '{source}' => $source->slug, '{endpoint:slug}' => 'loans', '{endpoint}' => 'loans', '{tryout}' => (string) $try->id, '{number}' => '1', '{run}' => (string) $run->id, '{exchange}' => (string) $exchange->id,
+            '{environment:slug}' => 'trial', '{environment}' => 'trial', '{host}' => (string) $host->id, '{drift}' => (string) $drift->id, '{query}' => (string) $query->id, '{name}' => 'loans', '{version}' => '1', '{set}' => 'Venues',
+            '{person}' => (string) $user->id, '{invitation}' => (string) $invitation->id, '{session}' => '999999', '{token}' => 'none', '{import}' => $this->pending(),
+        ]);
+    }
+
+    private function pending(): string
+    {
+        static $path = null;
+        if ($path === null || \App\Models\PendingImport::query()->doesntExist()) {
+            $this->actingAs(User::query()->where('role', 'builder')->whereNull('off_at')->first() ?? $this->person(Role::Builder));
+            $path = basename((string) $this->post('/sources', ['start' => "curl https://loans.saltmarsh.example/v2/a\ncurl https://loans.saltmarsh.example/v2/b/7"])->headers->get('Location'));
+        }
+
+        return $path;
+    }
+
+    public function test_the_pool_for_what_may_take_long_answers_exactly_that(): void
+    {
+        $slow = [];
+        foreach ($this->routes() as $name => $route) {
+            $path = '/'.ltrim(str_replace('{number}', '1', (string) preg_replace('/\{[^}]+\}/', '7', $route->uri())), '/');
+            if (SlowRequests::holds($route->methods()[0], $path)) {
+                $slow[] = $name;
+            }
+        }
+        self::assertEqualsCanonicalizing(self::SLOW, $slow);
+        foreach (['GET /tables/loans?q=x' => true, 'GET /tables/loans?sort=due&after=' => true, 'GET /tables/loans' => false, 'GET /tables/loans?q=' => false, 'POST /sources/x/stop' => false, 'POST /sources/x/endpoints/y/preview' => false, 'POST /sources/x/endpoints/y' => false, 'GET /consent/return?code=1&state=2' => true] as $request => $expected) {
+            self::assertSame($expected, SlowRequests::holds(...explode(' ', $request, 2)), $request);
+        }
+    }
+}
