@@ -31,7 +31,7 @@ unset($body);
 $client = new Client(['base_uri' => getenv('APP_URL'), 'cookies' => new CookieJar, 'timeout' => 120]);
 $token = static fn (string $html): string => preg_match('/name="csrf-token" content="([^"]+)"/', $html, $found) === 1 ? $found[1] : throw new RuntimeException('No token in the page.');
 $form = $token((string) $client->get('/sign-in')->getBody());
-$form = $token((string) $client->post('/sign-in', ['form_params' => ['_token' => $form, 'email' => 'maren@saltmarsh.example', 'password' => getenv('SPRING_DEMO_PASSWORD')]])->getBody());
+$form = $token((string) $client->post('/sign-in', ['form_params' => ['_token' => $form, 'email' => 'maren@saltmarsh.example', 'password' => getenv('SPRING_DEMO_ADMINISTRATOR')]])->getBody());
 $post = static fn (string $path, array $fields, array $headers = []): string => (string) $client->post($path, ['form_params' => ['_token' => $form] + $fields, 'headers' => $headers])->getBody();
 $post('/outbound', ['host' => $address]);
 $post('/sources', ['start' => "http://$address", 'name' => 'Big', 'slug' => 'big']);

@@ -15,7 +15,7 @@ require __DIR__.'/../vendor/autoload.php';
 $client = new Client(['base_uri' => getenv('APP_URL'), 'cookies' => new CookieJar, 'timeout' => 20]);
 $token = static fn (string $html): string => preg_match('/name="csrf-token" content="([^"]+)"/', $html, $found) === 1 ? $found[1] : throw new RuntimeException('No token in the page.');
 $form = $token((string) $client->get('/sign-in')->getBody());
-$home = $client->post('/sign-in', ['form_params' => ['_token' => $form, 'email' => 'tomas@saltmarsh.example', 'password' => getenv('SPRING_DEMO_PASSWORD')]]);
+$home = $client->post('/sign-in', ['form_params' => ['_token' => $form, 'email' => 'tomas@saltmarsh.example', 'password' => getenv('SPRING_DEMO_ANALYST')]]);
 $form = $token((string) $home->getBody());
 
 $cases = [

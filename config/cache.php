@@ -6,6 +6,7 @@ return [
     'default' => env('CACHE_STORE', 'database'),
     'stores' => [
         'array' => ['driver' => 'array', 'serialize' => false],
+        'redis' => ['driver' => 'redis', 'connection' => 'cache', 'lock_connection' => 'cache'],
         'database' => ['driver' => 'database', 'connection' => null, 'table' => 'cache', 'lock_table' => 'cache_locks'],
     ],
     'prefix' => 'deep_spring_',

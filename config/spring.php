@@ -10,10 +10,37 @@ return [
     'secrets_key_file' => env('SPRING_SECRETS_KEY', env('SPRING_VAR', 'var').'/keys/secrets.key'),
 
     'demo' => [
-        'password' => env('SPRING_DEMO_PASSWORD'),
+        'passwords' => ['builder' => env('SPRING_DEMO_BUILDER'), 'analyst' => env('SPRING_DEMO_ANALYST'), 'administrator' => env('SPRING_DEMO_ADMINISTRATOR')],
+        // The one for all of them that earlier versions made.
+        'shared' => env('SPRING_DEMO_PASSWORD'),
         'standins' => env('SPRING_STANDINS', 'http://127.0.0.1:8401'),
         'private' => env('SPRING_STANDINS_PRIVATE', 'http://127.0.0.1:8402'),
     ],
+
+    // Sign-in through an OpenID provider, beside passwords or in their place.
+    'provider' => [
+        'name' => env('SPRING_OIDC_NAME', 'single sign-on'),
+        'issuer' => env('SPRING_OIDC_ISSUER'),
+        'client_id' => env('SPRING_OIDC_CLIENT_ID'),
+        'client_secret' => env('SPRING_OIDC_CLIENT_SECRET'),
+        'scope' => env('SPRING_OIDC_SCOPE', 'openid email profile'),
+        // A claim that gives the role, and its values: "circle-admins=administrator, circle-desk=builder".
+        'role_claim' => env('SPRING_OIDC_ROLE_CLAIM'),
+        'roles' => env('SPRING_OIDC_ROLES'),
+        // The role of those who come for the first time and are given none; without it they need an invitation.
+        'new_role' => env('SPRING_OIDC_NEW_ROLE'),
+        'only' => (bool) env('SPRING_OIDC_ONLY', false),
+    ],
+
+    // Addresses of proxies in front, whose X-Forwarded headers are believed, and further names that people use.
+    'proxies' => array_values(array_filter(array_map(trim(...), explode(',', (string) env('SPRING_PROXIES', ''))))),
+    'hosts' => array_values(array_filter(array_map(trim(...), explode(',', (string) env('SPRING_HOSTS', ''))))),
+
+    // Days after which entries of the log of who did what go.
+    'log_days' => max(30, (int) env('SPRING_LOG_DAYS', 400)),
+
+    // Who may read /metrics: a token that is sent as Bearer. Without one only administrators who are signed in.
+    'metrics_token' => env('SPRING_METRICS_TOKEN'),
 
     // A folder with ready descriptions of one's own, beside those that ship with the application.
     'shelf' => env('SPRING_SHELF', base_path(env('SPRING_VAR', 'var').'/shelf')),
@@ -47,6 +74,12 @@ return [
         'seconds' => (int) env('SPRING_QUERY_SECONDS', 30),
         'rows' => (int) env('SPRING_QUERY_ROWS', 1000),
         'export_rows' => 1_000_000,
+        // Bytes of a statement, and of one as the history keeps it.
+        'statement_bytes' => 256 * 1024,
+        'history_bytes' => 64 * 1024,
+        // Statements at once: of one person, and of all.
+        'person_at_once' => (int) env('SPRING_QUERY_PERSON', 3),
+        'at_once' => (int) env('SPRING_QUERY_AT_ONCE', 6),
         // Of a table that is not kept, for one query.
         'live_rows' => (int) env('SPRING_LIVE_ROWS', 50_000),
         'live_seconds' => 60,

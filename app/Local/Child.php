@@ -19,10 +19,16 @@ final class Child
     /**
      * @param  list<string>  $command
      * @param  array<string, string>  $env
+     * @param  Account|null  $as  the caller, when null
      */
-    public static function start(string $name, array $command, array $env, string $log, string $cwd): self
+    public static function start(string $name, array $command, array $env, string $log, string $cwd, ?Account $as = null): self
     {
-        $process = @proc_open(['setsid', ...$command], [0 => ['file', '/dev/null', 'r'], 1 => ['file', $log, 'a'], 2 => ['file', $log, 'a']], $pipes, $cwd, $env + getenv());
+        if ($as !== null && $log !== '/dev/null') {
+            // Who is started opens it again by itself.
+            @touch($log);
+            $as->own($log);
+        }
+        $process = @proc_open(['setsid', ...($as?->command($command) ?? $command)], [0 => ['file', '/dev/null', 'r'], 1 => ['file', $log, 'a'], 2 => ['file', $log, 'a']], $pipes, $cwd, $env + getenv());
         if (! is_resource($process)) {
             throw new Trouble("$name cannot be started; see $log.");
         }
@@ -57,8 +63,10 @@ final class Child
     public function stop(float $patience): void
     {
         if (! $this->isAlive()) {
-            // Its own children may outlive it.
-            @posix_kill(-$this->pid, SIGKILL);
+            // Its own children may outlive it. Its number may be another's by now, unless we started it.
+            if ($this->process !== null) {
+                @posix_kill(-$this->pid, SIGKILL);
+            }
 
             return;
         }

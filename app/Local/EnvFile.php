@@ -9,7 +9,7 @@ namespace App\Local;
  */
 final class EnvFile
 {
-    public function __construct(private readonly string $file)
+    public function __construct(public readonly string $file)
     {
     }
 
@@ -43,8 +43,11 @@ final class EnvFile
             'DB_APP_PASSWORD' => bin2hex(random_bytes(18)),
             'DB_KEEPER_PASSWORD' => bin2hex(random_bytes(18)),
             'DB_ROOT_PASSWORD' => bin2hex(random_bytes(18)),
-            'SPRING_DEMO_PASSWORD' => implode('-', [self::word(), self::word(), self::word()]),
+            'DB_BACKUP_PASSWORD' => bin2hex(random_bytes(18)),
         ];
+        foreach (['BUILDER', 'ANALYST', 'ADMINISTRATOR'] as $who) {
+            $values += ["SPRING_DEMO_$who" => implode('-', [self::word(), self::word(), self::word()])];
+        }
         $values = $set + $values;
         $text = '';
         foreach ($values as $name => $value) {

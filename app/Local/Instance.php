@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace App\Local;
 
+use App\Local\Web\WebServer;
+use App\Local\Web\WebSettings;
+
 /**
  * One running copy of the application: its folder below `var`, its ports, its processes.
  */
@@ -19,30 +22,64 @@ final class Instance
     /** @var array<string, string> */
     public readonly array $env;
 
+    public readonly Account $account;
+
+    /** @var array{string, string}|null files of the certificate and its key that the web server serves with */
+    private ?array $certificate = null;
+
     /**
      * @param  string  $var  relative to the root
      * @param  \Closure(string): void  $say  told about progress
+     * @param  array<string, string>  $settings  beside those of the file, which keeps them
      */
-    public function __construct(public readonly string $root, string $var, public readonly Ports $ports, private readonly \Closure $say)
+    public function __construct(public readonly string $root, private readonly string $var, public readonly Ports $ports, private readonly \Closure $say, array $settings = [])
     {
         $this->folder = "$root/$var";
-        foreach (['', '/run', '/log', '/keys', '/views', '/tmp', '/standins'] as $part) {
-            if (! is_dir($this->folder.$part) && ! @mkdir($this->folder.$part, 0700, true)) {
-                throw new Trouble("{$this->folder}$part cannot be made: is the disk full, or the folder not yours?");
-            }
-        }
-        $this->env = (new EnvFile($var === 'var' ? "$root/.env" : "{$this->folder}/env"))->settle([
-            'APP_URL' => "http://127.0.0.1:{$ports->web}",
+        $this->account = Account::application();
+        $folders = new Folders($this->folder, $this->account);
+        $folders->settle();
+        $file = new EnvFile($var === 'var' ? "$root/.env" : "{$this->folder}/env");
+        $this->env = self::caches($this->folder) + $file->settle($settings + $this->address($file->read()) + [
             'DB_PORT' => (string) $ports->database,
             'SPRING_VAR' => $var,
             'SPRING_STANDINS' => "http://127.0.0.1:{$ports->standins}",
             'SPRING_STANDINS_PRIVATE' => "http://127.0.0.1:{$ports->private}",
         ]);
-        $key = "{$this->folder}/keys/secrets.key";
-        if (! is_file($key)) {
-            file_put_contents($key, base64_encode(random_bytes(SODIUM_CRYPTO_SECRETBOX_KEYBYTES))."\n");
-            chmod($key, 0600);
-        }
+        $this->account->own($file->file);
+        $folders->refuseUnreadable($root);
+    }
+
+    /**
+     * What Laravel remembers of its packages, kept where the application's account may write.
+     *
+     * @return array<string, string>
+     */
+    public static function caches(string $folder): array
+    {
+        return ['APP_SERVICES_CACHE' => "$folder/cache/services.php", 'APP_PACKAGES_CACHE' => "$folder/cache/packages.php"];
+    }
+
+    /**
+     * An address that somebody gave stays; one that an earlier start made follows the port.
+     *
+     * @param  array<string, string>  $before
+     * @return array<string, string>
+     */
+    private function address(array $before): array
+    {
+        $isOurs = preg_match('~^https?://127\.0\.0\.1:\d+$~D', $before['APP_URL'] ?? '') === 1;
+
+        return isset($before['APP_URL']) && ! $isOurs ? [] : ['APP_URL' => "http://127.0.0.1:{$this->ports->web}"];
+    }
+
+    /**
+     * Serves https itself. The files are copied to where the web server's account can read them.
+     *
+     * @throws Trouble when they are no certificate and its key
+     */
+    public function secure(string $certificate, string $key): void
+    {
+        $this->certificate = Certificate::install($certificate, $key, "{$this->folder}/keys", $this->account);
     }
 
     public function database(): void
@@ -53,27 +90,59 @@ final class Instance
             throw new Trouble(sprintf('The disk is full: %d MB are free at %s, and 400 are needed.', $free / 1048576, $this->folder));
         }
         ($this->say)('Starting the database …');
-        $this->add((new MariaDb($this->folder, $this->ports->database, $this->env))->start());
+        $this->add($this->server()->start());
+    }
+
+    public function server(): MariaDb
+    {
+        return new MariaDb($this->folder, $this->ports->database, $this->env);
     }
 
     /**
      * Tables, accounts and sources of the demo; the stand-ins; the web server and the workers.
+     *
+     * @param  list<string>  $how  options of the command that prepares the database
+     * @return list<string> what the people who use it have to be told
      */
-    public function application(int $webWorkers = 4): void
+    public function application(array $how = []): array
     {
-        $router = "$this->root/standins/router.php";
-        foreach (['stand-ins' => [$this->ports->standins, 'public'], 'private stand-ins' => [$this->ports->private, 'private']] as $name => [$port, $set]) {
-            $this->add(Child::start($name, [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-S', "127.0.0.1:$port", $router], ['STANDINS' => $set, 'STANDINS_STATE' => "$this->folder/standins", 'PHP_CLI_SERVER_WORKERS' => '4'], "$this->folder/log/standins.log", $this->root));
+        if (! $this->hasDemo()) {
+            $how = array_values(array_unique([...$how, '--no-demo']));
         }
-        $this->awaitHttp($this->ports->standins, '/');
+        $router = "$this->root/standins/router.php";
+        foreach (! $this->hasDemo() ? [] : ['stand-ins' => [$this->ports->standins, 'public'], 'private stand-ins' => [$this->ports->private, 'private']] as $name => [$port, $set]) {
+            $this->add(Child::start($name, [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-S', "127.0.0.1:$port", $router], ['STANDINS' => $set, 'STANDINS_STATE' => "$this->folder/standins", 'PHP_CLI_SERVER_WORKERS' => '4'], "$this->folder/log/standins.log", $this->root, $this->account));
+        }
+        if ($this->hasDemo()) {
+            $this->awaitHttp("http://127.0.0.1:{$this->ports->standins}/");
+        }
+        $this->web();
         ($this->say)('Preparing tables and demo data …');
-        $this->artisan(['spring:prepare'], 'The database cannot be prepared');
-        $this->web($webWorkers);
+        $said = $this->artisan(['spring:prepare', ...$how], 'The database cannot be prepared');
         foreach ([1, 2] as $number) {
             $this->worker("worker $number");
         }
-        $this->add(Child::start('scheduler', $this->php('artisan', 'schedule:work', '--quiet'), $this->env, "$this->folder/log/scheduler.log", $this->root));
-        $this->awaitHttp($this->ports->web, '/sign-in');
+        $this->scheduler();
+        $this->front();
+        $this->awaitHttp($this->localAddress().'/up');
+
+        return $said;
+    }
+
+    /**
+     * Whether it was begun with the demo, whose services then run beside it.
+     */
+    public function hasDemo(): bool
+    {
+        return ($this->env['SPRING_DEMO'] ?? '') !== 'no';
+    }
+
+    /**
+     * Where the web server is reached on this machine.
+     */
+    public function localAddress(): string
+    {
+        return ($this->certificate === null ? 'http' : 'https')."://127.0.0.1:{$this->ports->web}";
     }
 
     /**
@@ -81,17 +150,32 @@ final class Instance
      */
     public function prepare(): void
     {
-        $this->artisan(['spring:prepare', '--no-demo'], 'The database cannot be prepared');
+        $this->artisan(['spring:prepare', '--bare'], 'The database cannot be prepared');
     }
 
-    private function web(int $workers): void
+    private function webServer(): WebServer
     {
-        $this->add(Child::start('web', [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=1G', '-d', 'expose_php=0', '-d', 'upload_max_filesize=64M', '-d', 'post_max_size=72M', '-d', 'max_input_vars=20000', '-S', "127.0.0.1:{$this->ports->web}", '-t', "$this->root/public", "$this->root/bootstrap/serve.php"], $this->env + ['PHP_CLI_SERVER_WORKERS' => (string) $workers], "$this->folder/log/web.log", $this->root));
+        return new WebServer(new WebSettings($this->root, $this->folder, '127.0.0.1', $this->ports->web, certificate: $this->certificate), $this->account, $this->env);
+    }
+
+    private function web(): void
+    {
+        $this->add($this->webServer()->pools());
+    }
+
+    private function front(): void
+    {
+        $this->add($this->webServer()->front());
     }
 
     private function worker(string $name): void
     {
-        $this->add(Child::start($name, $this->php('artisan', 'queue:work', '--sleep=0.3', '--tries=1', '--timeout=7200', '--max-time=3600', '--memory=256'), $this->env, "$this->folder/log/worker.log", $this->root));
+        $this->add(Child::start($name, Roles::worker($this->root), $this->env, "$this->folder/log/worker.log", $this->root, $this->account));
+    }
+
+    private function scheduler(): void
+    {
+        $this->add(Child::start('scheduler', Roles::scheduler($this->root), $this->env, "$this->folder/log/scheduler.log", $this->root, $this->account));
     }
 
     /**
@@ -109,10 +193,11 @@ final class Instance
             unset($this->children[$name]);
             match (true) {
                 // What stopped the database may have been somebody who will want it back; runs go on by themselves.
-                $name === 'database' => $this->children = ['database' => (new MariaDb($this->folder, $this->ports->database, $this->env))->start()] + $this->children,
+                $name === 'database' => $this->children = ['database' => $this->server()->start()] + $this->children,
                 str_starts_with($name, 'worker') => $this->worker($name),
-                $name === 'web' => $this->web(4),
-                $name === 'scheduler' => $this->add(Child::start('scheduler', $this->php('artisan', 'schedule:work', '--quiet'), $this->env, "$this->folder/log/scheduler.log", $this->root)),
+                $name === 'pools' => $this->web(),
+                $name === 'web' => $this->front(),
+                $name === 'scheduler' => $this->scheduler(),
                 default => null,
             };
             $this->writeState(true);
@@ -121,23 +206,32 @@ final class Instance
 
     /**
      * @param  list<string>  $arguments
+     * @return list<string> lines that it printed
+     *
+     * @throws Trouble
      */
-    public function artisan(array $arguments, string $whenItFails): void
+    public function artisan(array $arguments, string $whenItFails): array
     {
         $log = "$this->folder/log/prepare.log";
-        $process = proc_open($this->php('artisan', ...$arguments), [['file', '/dev/null', 'r'], ['file', $log, 'w'], ['file', $log, 'a']], $pipes, $this->root, $this->env + getenv());
-        if (! is_resource($process) || proc_close($process) !== 0) {
-            $lines = array_values(array_filter(array_map(trim(...), (array) @file($log))));
-
-            throw new Trouble("$whenItFails: ".($lines[0] ?? 'no reason was given').". See $log.");
+        $process = proc_open($this->account->command($this->php('artisan', ...$arguments)), [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', $log, 'w']], $pipes, $this->root, $this->env + getenv());
+        if (! is_resource($process)) {
+            throw new Trouble("$whenItFails: PHP cannot be started.");
         }
+        $lines = array_values(array_filter(array_map(trim(...), explode("\n", (string) stream_get_contents($pipes[1])))));
+        if (proc_close($process) !== 0) {
+            $said = array_values(array_filter(array_map(trim(...), (array) @file($log))));
+
+            throw new Trouble("$whenItFails: ".($said[0] ?? $lines[0] ?? "no reason was given; see $log."));
+        }
+
+        return $lines;
     }
 
     public function stop(): void
     {
         foreach (array_reverse($this->children) as $name => $child) {
             $child->stop(match (true) {
-                $name === 'database' => 30, str_starts_with($name, 'worker') => 4, default => 1.5
+                $name === 'database' => 30, str_starts_with($name, 'worker') => 4, $name === 'pools' => 2.5, default => 1.5
             });
         }
         $this->children = [];
@@ -147,7 +241,10 @@ final class Instance
     public function writeState(bool $ready): void
     {
         $children = array_map(static fn (Child $child): array => ['pid' => $child->pid, 'born' => $child->born], $this->children);
-        file_put_contents("$this->folder/run/state.json", json_encode(['pid' => getmypid(), 'born' => Child::bornAt((int) getmypid()), 'ready' => $ready, 'since' => time(), 'port' => $this->ports->web, 'children' => $children]), LOCK_EX);
+        $state = json_encode(['pid' => getmypid(), 'born' => Child::bornAt((int) getmypid()), 'ready' => $ready, 'since' => time(), 'port' => $this->ports->web, 'children' => $children]);
+        if (@file_put_contents("$this->folder/run/state.json.new", $state) === strlen((string) $state)) {
+            rename("$this->folder/run/state.json.new", "$this->folder/run/state.json");
+        }
     }
 
     private function add(Child $child): void
@@ -172,19 +269,21 @@ final class Instance
         return [PHP_BINARY, '-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', ...array_values($arguments)];
     }
 
-    private function awaitHttp(int $port, string $path): void
+    private function awaitHttp(string $address): void
     {
+        // Whether the certificate is one that browsers trust is not the question here.
+        $context = stream_context_create(['http' => ['timeout' => 5, 'ignore_errors' => true], 'ssl' => ['verify_peer' => false, 'verify_peer_name' => false]]);
         for ($until = microtime(true) + 30; microtime(true) < $until; usleep(30_000)) {
-            $answer = @file_get_contents("http://127.0.0.1:$port$path", false, stream_context_create(['http' => ['timeout' => 5, 'ignore_errors' => true]]));
+            $answer = @file_get_contents($address, false, $context);
             if ($answer !== false) {
                 if (str_contains($http_response_header[0] ?? '', ' 200')) {
                     return;
                 }
 
-                throw new Trouble("The server on port $port answers ".substr($http_response_header[0] ?? '', 9)."; see $this->folder/log/.");
+                throw new Trouble("$address answers ".substr($http_response_header[0] ?? '', 9)."; see $this->folder/log/.");
             }
         }
 
-        throw new Trouble("Nothing answers on port $port after 30 s; see $this->folder/log/.");
+        throw new Trouble("Nothing answers at $address after 30 s; see $this->folder/log/.");
     }
 }

@@ -6,7 +6,7 @@ namespace App\Local;
 
 /**
  * A MariaDB server of our own on loopback, with its data below the instance's folder. Reads no
- * option file, so the machine's own service and its data are never touched.
+ * option file, so the machine's own service and its data are never touched, and never runs as root.
  */
 final class MariaDb
 {
@@ -14,33 +14,42 @@ final class MariaDb
 
     private readonly string $log;
 
+    private readonly Account $account;
+
     /**
      * @param  array<string, string>  $env
+     * @param  list<string>  $more  options of the server
      */
-    public function __construct(private readonly string $folder, private readonly int $port, private readonly array $env)
+    public function __construct(private readonly string $folder, private readonly int $port, private readonly array $env, private readonly array $more = [])
     {
         $this->data = "$folder/mariadb";
         $this->log = "$folder/log/mariadb.log";
+        $this->account = Account::database();
     }
 
+    /**
+     * @throws Trouble when it does not start, or an account would let somebody in without a proof
+     */
     public function start(): Child
     {
         $this->install();
         $mark = is_file($this->log) ? (int) filesize($this->log) : 0;
-        $init = "$this->folder/run/accounts.sql";
-        file_put_contents($init, $this->accounts());
+        $init = "{$this->data}/accounts.sql";
+        file_put_contents($init, DatabaseAccounts::sql($this->env));
         chmod($init, 0600);
+        $this->account->own($init);
         $child = Child::start('database', [
             is_executable('/usr/sbin/mariadbd') ? '/usr/sbin/mariadbd' : 'mariadbd', '--no-defaults', "--datadir={$this->data}", "--port={$this->port}", '--bind-address=127.0.0.1',
-            '--socket=server.sock', '--pid-file=server.pid', "--init-file=$init", "--log-error={$this->log}", '--skip-name-resolve', '--skip-log-bin',
+            '--socket=server.sock', '--pid-file=server.pid', "--init-file=$init", '--skip-name-resolve', '--skip-log-bin',
             '--character-set-server=utf8mb4', '--collation-server=utf8mb4_nopad_bin', '--default-time-zone=+00:00', '--local-infile=1',
-            '--innodb-buffer-pool-size=256M', '--innodb-log-file-size=128M', '--max-allowed-packet=64M', '--max-connections=120',
-            '--secure-file-priv='.$this->data, ...$this->user(),
-        ], [], $this->log, $this->data);
+            '--innodb-buffer-pool-size=256M', '--innodb-log-file-size=128M', '--max-allowed-packet=64M', '--max-connections=150', '--event-scheduler=ON',
+            '--secure-file-priv='.$this->data, ...$this->more,
+        ], [], $this->log, $this->data, $this->account);
         try {
             $this->await($child, $mark);
+            $this->closeDoors();
         } catch (Trouble $trouble) {
-            $child->stop(5);
+            $child->stop(20);
 
             throw $trouble;
         } finally {
@@ -50,18 +59,84 @@ final class MariaDb
         return $child;
     }
 
+    /**
+     * Accounts that need neither a password nor to be the right account of the system.
+     *
+     * @return list<string> like `root@127.0.0.1`
+     *
+     * @throws Trouble when the server does not let its own administrator in
+     */
+    public function openDoors(): array
+    {
+        $rows = $this->administrator()->query("select concat(User, '@', Host) as who, Priv as priv from mysql.global_priv") ?: throw new Trouble('MariaDB does not list its accounts.');
+        $open = [];
+        foreach ($rows as ['who' => $who, 'priv' => $priv]) {
+            if (DatabaseAccounts::isOpen((array) json_decode((string) $priv, true))) {
+                $open[] = (string) $who;
+            }
+        }
+
+        return $open;
+    }
+
+    /**
+     * Data of an earlier version have accounts of the installation that nobody needs.
+     */
+    private function closeDoors(): void
+    {
+        $pdo = $this->administrator();
+        foreach ($this->openDoors() as $who) {
+            [$user, $host] = explode('@', $who, 2);
+            $pdo->exec('drop user if exists '.$pdo->quote($user).'@'.$pdo->quote($host));
+        }
+        if ($this->openDoors() !== []) {
+            throw new Trouble('The database would let '.implode(', ', $this->openDoors()).' in without a password. See docs/operations.md.');
+        }
+    }
+
+    /**
+     * A connection that may do everything, over the socket in its folder, which only whoever started
+     * the database gets.
+     */
+    public function administrator(): \PDO
+    {
+        $from = getcwd();
+        // The path of a socket has at most some hundred characters; a folder's may be longer.
+        chdir($this->data);
+        try {
+            return new \PDO('mysql:unix_socket=server.sock;charset=utf8mb4', self::caller(), null, [\PDO::ATTR_ERRMODE => \PDO::ERRMODE_EXCEPTION, \PDO::ATTR_TIMEOUT => 5]);
+        } catch (\PDOException $refused) {
+            throw new Trouble("The database does not let its administrator in: {$refused->getMessage()}.");
+        } finally {
+            chdir($from === false ? '/' : $from);
+        }
+    }
+
     private function install(): void
     {
+        $this->account->reach($this->folder);
         if (is_dir("$this->data/mysql")) {
+            // An earlier version ran it as root.
+            $this->account->own($this->data);
+            chmod($this->data, 0700);
+
             return;
         }
         if (! is_dir($this->data)) {
             mkdir($this->data, 0700, true);
         }
-        exec(implode(' ', array_map(escapeshellarg(...), ['mariadb-install-db', '--no-defaults', "--datadir={$this->data}", '--auth-root-authentication-method=normal', '--skip-test-db', ...$this->user()])).' 2>&1', $output, $code);
+        chmod($this->data, 0700);
+        $this->account->own($this->data);
+        $command = $this->account->command(['mariadb-install-db', '--no-defaults', "--datadir={$this->data}", '--auth-root-authentication-method=socket', '--auth-root-socket-user='.self::caller(), '--skip-test-db', '--skip-name-resolve']);
+        exec('cd '.escapeshellarg($this->data).' && '.implode(' ', array_map(escapeshellarg(...), $command)).' 2>&1', $output, $code);
         if ($code !== 0) {
             throw new Trouble("MariaDB cannot set up its data in {$this->data}: ".$this->cause(implode("\n", $output)));
         }
+    }
+
+    public static function caller(): string
+    {
+        return (string) (posix_getpwuid(posix_geteuid())['name'] ?? '');
     }
 
     private function await(Child $child, int $mark): void
@@ -80,40 +155,6 @@ final class MariaDb
         }
 
         throw new Trouble("MariaDB did not answer within 60 s; see {$this->log}.");
-    }
-
-    /**
-     * Schemas and accounts, stated anew at every start.
-     */
-    private function accounts(): string
-    {
-        $sql = ["ALTER USER 'root'@'localhost' IDENTIFIED BY '{$this->env['DB_ROOT_PASSWORD']}';"];
-        foreach (['deep_spring', 'deep_spring_test'] as $schema) {
-            foreach (['', '_data', '_data_trial'] as $part) {
-                $sql[] = "CREATE DATABASE IF NOT EXISTS `$schema$part` CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin;";
-            }
-        }
-        foreach (['ds_app' => 'DB_APP_PASSWORD', 'ds_keeper' => 'DB_KEEPER_PASSWORD'] as $account => $password) {
-            $sql[] = "CREATE USER IF NOT EXISTS '$account'@'127.0.0.1' IDENTIFIED BY '{$this->env[$password]}';";
-            $sql[] = "ALTER USER '$account'@'127.0.0.1' IDENTIFIED BY '{$this->env[$password]}';";
-        }
-        foreach (['deep_spring', 'deep_spring_test'] as $schema) {
-            $sql[] = "GRANT ALL ON `$schema`.* TO 'ds_app'@'127.0.0.1';";
-            // Every environment has a schema of its own, made when it is added.
-            $sql[] = 'GRANT ALL ON `'.str_replace('_', '\\_', "{$schema}_data").'%`.* TO \'ds_keeper\'@\'127.0.0.1\' WITH GRANT OPTION;';
-        }
-        $sql[] = "GRANT CREATE USER, CONNECTION ADMIN ON *.* TO 'ds_keeper'@'127.0.0.1';";
-        $sql[] = "GRANT SELECT ON mysql.* TO 'ds_keeper'@'127.0.0.1';";
-
-        return implode("\n", $sql)."\n";
-    }
-
-    /**
-     * @return list<string>
-     */
-    private function user(): array
-    {
-        return posix_geteuid() === 0 ? ['--user=root'] : [];
     }
 
     private function cause(string $output): string

@@ -37,6 +37,16 @@ final readonly class State
     }
 
     /**
+     * Processes that still run.
+     *
+     * @return list<Child>
+     */
+    public function left(): array
+    {
+        return array_values(array_filter($this->children, static fn (Child $child): bool => $child->isAlive()));
+    }
+
+    /**
      * Ends the supervisor, which ends the rest; and the rest itself when the supervisor is gone.
      */
     public function stop(): void
@@ -48,9 +58,7 @@ final readonly class State
             }
         }
         foreach (array_reverse($this->children) as $child) {
-            if ($child->isAlive()) {
-                $child->stop($child->name === 'database' ? 30 : 4);
-            }
+            $child->stop($child->name === 'database' ? 30 : 4);
         }
         @unlink($this->file);
     }

@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Local\Command;
+use App\Local\Handover;
 use App\Local\Trouble;
 use Symfony\Component\Console\Application;
 use Symfony\Component\Console\Output\ConsoleOutput;
@@ -14,14 +15,9 @@ require __DIR__.'/../../vendor/autoload.php';
 
 $root = dirname(__DIR__, 2);
 $words = array_slice($argv, 1);
-$handedOver = ['import' => 'spring:import', 'export' => 'spring:export', 'try' => 'spring:try', 'refresh' => 'spring:refresh', 'query' => 'spring:query', 'allow' => 'spring:allow', 'environment' => 'spring:environment', 'rotate-key' => 'spring:rotate-key', 'versions' => 'spring:versions', 'runs' => 'spring:runs', 'pace' => 'spring:pace', 'odata' => 'spring:odata'];
 
-if (isset($handedOver[$words[0] ?? ''])) {
-    if (! is_file("$root/.env")) {
-        fwrite(STDERR, "Nothing is set up here yet. Start with ./spring up.\n");
-        exit(1);
-    }
-    pcntl_exec(PHP_BINARY, ['-d', 'memory_limit=1G', '-d', 'opcache.enable_cli=1', "$root/artisan", $handedOver[$words[0]], ...array_slice($words, 1)]);
+if (in_array($words[0] ?? '', Handover::COMMANDS, true)) {
+    (new Handover($root))->to($words);
 }
 
 $application = new Application('Deep Spring');
@@ -29,6 +25,8 @@ $application->setAutoExit(false);
 $application->setCatchExceptions(false);
 $application->addCommands([
     new Command\Up($root), new Command\Down($root), new Command\Status($root),
+    new Command\Serve($root), new Command\DatabaseSql($root),
+    new Command\Backup($root), new Command\Restore($root),
     new Command\Test($root), new Command\Shots($root), new Command\Bench($root),
 ]);
 
@@ -36,9 +34,13 @@ $output = new ConsoleOutput;
 try {
     exit($application->run(null, $output));
 } catch (Trouble $trouble) {
-    $output->getErrorOutput()->writeln($trouble->getMessage());
+    $output->getErrorOutput()->writeln($trouble->getMessage(), ConsoleOutput::OUTPUT_RAW);
     exit(1);
 } catch (Symfony\Component\Console\Exception\ExceptionInterface $wrong) {
-    $output->getErrorOutput()->writeln($wrong->getMessage());
+    $output->getErrorOutput()->writeln($wrong->getMessage(), ConsoleOutput::OUTPUT_RAW);
     exit(2);
+} catch (ErrorException|Symfony\Component\Process\Exception\ExceptionInterface $failed) {
+    // What a system call said, where nobody foresaw it.
+    $output->getErrorOutput()->writeln("This did not work: {$failed->getMessage()}", ConsoleOutput::OUTPUT_RAW);
+    exit(1);
 }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Reservoir;
 
+use Symfony\Component\Process\PhpExecutableFinder;
+
 /**
  * A process of its own that loads files while this one reads on. One transaction is under way at
  * most.
@@ -23,13 +25,15 @@ final class Loader
      */
     public function __construct(array $connection)
     {
-        $process = proc_open([PHP_BINARY, '-d', 'memory_limit=128M', __DIR__.'/loader.php'], [['pipe', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']], $pipes);
+        // In a process of the web server PHP_BINARY is that server.
+        $php = PHP_SAPI === 'cli' ? PHP_BINARY : (new PhpExecutableFinder)->find(false);
+        $process = proc_open([$php === false ? 'php' : $php, '-d', 'memory_limit=128M', __DIR__.'/loader.php'], [['pipe', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']], $pipes);
         if (! is_resource($process)) {
             throw KeepFailed::because('The process that loads rows cannot be started.');
         }
         $this->process = $process;
         $this->pipes = $pipes;
-        $this->write(['dsn' => "mysql:host={$connection['host']};port={$connection['port']};charset=utf8mb4", 'user' => $connection['username'], 'password' => $connection['password']]);
+        $this->write(['dsn' => "mysql:host={$connection['host']};port={$connection['port']};charset=utf8mb4", 'user' => $connection['username'], 'password' => $connection['password'], 'options' => $connection['options'] ?? []]);
     }
 
     /**

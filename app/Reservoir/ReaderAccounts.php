@@ -56,7 +56,9 @@ final class ReaderAccounts
     {
         $config = config('database.connections.keeper');
 
-        return new \PDO("mysql:host={$config['host']};port={$config['port']}{$this->chosen($environment)};charset=utf8mb4", $account, $password, [
+        $tls = array_diff_key($config['options'], [\PDO::MYSQL_ATTR_LOCAL_INFILE => true]);
+
+        return new \PDO("mysql:host={$config['host']};port={$config['port']}{$this->chosen($environment)};charset=utf8mb4", $account, $password, $tls + [
             \PDO::ATTR_ERRMODE => \PDO::ERRMODE_EXCEPTION,
             \PDO::ATTR_EMULATE_PREPARES => true,
             \PDO::ATTR_STRINGIFY_FETCHES => true,
@@ -100,9 +102,9 @@ final class ReaderAccounts
         $allowed = [...KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->all(), ...$more];
         $granted = array_map(
             static fn (object $row): string => (string) $row->name,
-            $keeper->select('select Table_name as name from mysql.tables_priv where User = ? and Host = ? and Db = ?', [$account, '127.0.0.1', $schema], false),
+            $keeper->select('select Table_name as name from mysql.tables_priv where User = ? and Host = ? and Db = ?', [$account, $this->host(), $schema], false),
         );
-        if ($granted === [] || $keeper->selectOne('select 1 from mysql.global_priv where User = ? and Host = ?', [$account, '127.0.0.1'], false) === null) {
+        if ($granted === [] || $keeper->selectOne('select 1 from mysql.global_priv where User = ? and Host = ?', [$account, $this->host()], false) === null) {
             $keeper->unprepared("CREATE USER IF NOT EXISTS $who");
             $keeper->unprepared("ALTER USER $who IDENTIFIED BY ".$keeper->getPdo()->quote($password).' WITH MAX_USER_CONNECTIONS 6');
         }
@@ -140,7 +142,17 @@ final class ReaderAccounts
 
     private function quoted(string $account): string
     {
-        return "'$account'@'127.0.0.1'";
+        return "'$account'@'{$this->host()}'";
+    }
+
+    /**
+     * From where readers connect, as the database sees it.
+     */
+    private function host(): string
+    {
+        $host = (string) config('database.connections.keeper.client_host');
+
+        return preg_match('/^[A-Za-z0-9.:%_\/-]{1,120}$/D', $host) === 1 ? $host : throw new \LogicException('DB_CLIENT_HOST is no host.');
     }
 
     private function keeper(): Connection

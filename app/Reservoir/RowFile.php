@@ -53,8 +53,8 @@ final class RowFile
         }
         $this->rows += count($rows);
         $this->bytes += strlen($out);
-        $this->handle ??= fopen($this->path, 'wb') ?: null;
-        if ($this->handle === null || fwrite($this->handle, $out) !== strlen($out)) {
+        $this->handle ??= @fopen($this->path, 'wb') ?: null;
+        if ($this->handle === null || @fwrite($this->handle, $out) !== strlen($out)) {
             throw KeepFailed::because('Rows cannot be written to the disk of this server: is it full?');
         }
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Reservoir;
 
+use App\Secrets\LockName;
 use DeepSpring\Flatten\Batch;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\TablePlan;
@@ -88,7 +89,7 @@ final class Staging
 
     public static function lockName(string $schema, string $owner): string
     {
-        return substr("spring $schema $owner", 0, 64);
+        return LockName::of('staging', $schema, $owner);
     }
 
     /**
@@ -106,7 +107,7 @@ final class Staging
         $this->open = true;
         $this->attempt = $attempt;
         array_map(unlink(...), (array) glob("{$this->folder}/{$this->schema}-{$this->owner}-*.tsv"));
-        $this->committed = microtime(true);
+        $this->committed = hrtime(true) / 1e9;
         $left = $run === 0 ? null : $this->adopt($run);
         if ($left === null) {
             $this->clearLeftovers();
@@ -153,10 +154,10 @@ final class Staging
         }
         if ($this->pageFile === null) {
             $this->pagePath = "{$this->folder}/{$this->schema}-{$this->owner}-{$this->mark}-pages-".++$this->fileCount.'.tsv';
-            $opened = fopen($this->pagePath, 'w');
+            $opened = @fopen($this->pagePath, 'w');
             $this->pageFile = $opened === false ? null : $opened;
         }
-        if ($this->pageFile === null || fwrite($this->pageFile, $body) !== strlen($body)) {
+        if ($this->pageFile === null || @fwrite($this->pageFile, $body) !== strlen($body)) {
             throw KeepFailed::because('Pages cannot be written to the disk of this server: is it full?');
         }
         $this->pages[] = [$number, substr($type, 0, 200), strlen($body)];
@@ -196,7 +197,7 @@ final class Staging
             }
         }
 
-        return microtime(true) - $this->committed > self::SECONDS;
+        return hrtime(true) / 1e9 - $this->committed > self::SECONDS;
     }
 
     /**
@@ -212,7 +213,7 @@ final class Staging
     public function commit(?array $position, bool $finished = false): void
     {
         $this->settle();
-        $this->committed = microtime(true);
+        $this->committed = hrtime(true) / 1e9;
         $loads = [];
         foreach ($this->files as $number => $file) {
             $file->close();

@@ -10,7 +10,7 @@ declare(strict_types=1);
  * never outlives what it works for by more than one order.
  */
 $connection = json_decode((string) fgets(STDIN), true);
-$pdo = new PDO($connection['dsn'], $connection['user'], $connection['password'], [PDO::MYSQL_ATTR_LOCAL_INFILE => true, PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION]);
+$pdo = new PDO($connection['dsn'], $connection['user'], $connection['password'], [PDO::MYSQL_ATTR_LOCAL_INFILE => true, PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION] + $connection['options']);
 $pdo->exec("set session sql_mode = 'STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE', time_zone = '+00:00'");
 unset($connection);
 

@@ -5,10 +5,12 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Local\Child;
+use App\Local\Instance;
 use App\Local\Ports;
 use App\Models\AllowedHost;
 use App\Models\Endpoint;
 use App\Models\Environment;
+use App\Models\OpenSession;
 use App\Models\Role;
 use App\Models\Run;
 use App\Models\Source;
@@ -16,9 +18,11 @@ use App\Models\User;
 use App\Reservoir\ReaderAccounts;
 use App\Runs\Refresh;
 use App\Runs\Runs;
+use App\Secrets\KeyFile;
 use App\Secrets\Vault;
 use App\Sources\SourceStore;
 use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Contracts\Auth\Authenticatable;
 use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Testing\TestCase;
@@ -66,7 +70,13 @@ abstract class AppTestCase extends TestCase
 
     public function createApplication(): Application
     {
-        foreach (['APP_ENV' => 'testing', 'DB_SCHEMA' => 'deep_spring_test', 'SESSION_DRIVER' => 'array', 'CACHE_STORE' => 'array', 'QUEUE_CONNECTION' => 'database', 'LOG_CHANNEL' => 'file', 'SPRING_QUERY_SECONDS' => '2'] as $name => $value) {
+        // Files of the suite lie apart from those of the instance, which may belong to another account.
+        $var = 'var/test/suite';
+        foreach (['log', 'keys', 'views', 'tmp', 'cache'] as $part) {
+            @mkdir(dirname(__DIR__, 2)."/$var/$part", 0700, true);
+        }
+        $caches = Instance::caches(dirname(__DIR__, 2)."/$var");
+        foreach ($caches + ['SPRING_VAR' => $var, 'APP_ENV' => 'testing', 'DB_SCHEMA' => 'deep_spring_test', 'SESSION_DRIVER' => 'array', 'CACHE_STORE' => 'array', 'QUEUE_CONNECTION' => 'database', 'LOG_CHANNEL' => 'file', 'SPRING_QUERY_SECONDS' => '2'] as $name => $value) {
             $_ENV[$name] = $_SERVER[$name] = $value;
             putenv("$name=$value");
         }
@@ -84,6 +94,7 @@ abstract class AppTestCase extends TestCase
             self::$migrated = true;
         }
         $this->empty();
+        KeyFile::ofInstallation()->settle();
         // What earlier tests wrote at the services is as if it had not been.
         array_map(unlink(...), (array) glob(self::$standinsState.'/standin-*-notes.json'));
         foreach (['production' => 'Production', 'trial' => 'Trial'] as $slug => $name) {
@@ -99,6 +110,18 @@ abstract class AppTestCase extends TestCase
     protected function allow(int $port): void
     {
         AllowedHost::query()->firstOrCreate(['host' => '127.0.0.1', 'port' => $port]);
+    }
+
+    /**
+     * Signed in, with a session that is open.
+     */
+    public function actingAs(Authenticatable $user, $guard = null): static
+    {
+        parent::actingAs($user, $guard);
+        $mark = bin2hex(random_bytes(20));
+        OpenSession::query()->create(['user_id' => $user->getAuthIdentifier(), 'mark' => hash('sha256', $mark), 'agent' => 'test', 'ip' => '127.0.0.1', 'begun_at' => now(), 'seen_at' => now()]);
+
+        return $this->withSession(['open_session' => $mark]);
     }
 
     private function empty(): void

@@ -81,7 +81,7 @@ final class AskTest extends BrowserTestCase
         $person->type('#in-0-value', '8801')->see('Your session has ended');
         self::assertSame('8801', $person->one('#in-0-value')->getAttribute('value'));
         $person->driver->switchTo()->newWindow();
-        $person->signIn('ines@saltmarsh.example', (string) getenv('SPRING_DEMO_PASSWORD'));
+        $person->signIn('ines@saltmarsh.example', (string) getenv('SPRING_DEMO_BUILDER'));
         $person->driver->close();
         $person->driver->switchTo()->window($here);
         $person->type('#in-0-value', '8802')->see('/loans/8802');

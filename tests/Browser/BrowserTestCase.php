@@ -28,12 +28,25 @@ abstract class BrowserTestCase extends TestCase
 
     protected function builder(): Person
     {
-        return $this->person()->signIn('ines@saltmarsh.example', (string) getenv('SPRING_DEMO_PASSWORD'));
+        return $this->person()->signIn('ines@saltmarsh.example', (string) getenv('SPRING_DEMO_BUILDER'));
     }
 
     protected function analyst(): Person
     {
-        return $this->person()->signIn('tomas@saltmarsh.example', (string) getenv('SPRING_DEMO_PASSWORD'));
+        return $this->person()->signIn('tomas@saltmarsh.example', (string) getenv('SPRING_DEMO_ANALYST'));
+    }
+
+    protected function administrator(): Person
+    {
+        return $this->person()->signIn('maren@saltmarsh.example', (string) getenv('SPRING_DEMO_ADMINISTRATOR'));
+    }
+
+    /**
+     * Whoever comes next comes with a browser of their own.
+     */
+    protected function leave(): void
+    {
+        $this->person = null;
     }
 
     protected function standins(): string

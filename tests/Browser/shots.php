@@ -11,7 +11,7 @@ use Tests\Browser\Person;
 require __DIR__.'/../../vendor/autoload.php';
 
 $folder = $argv[1];
-$password = (string) getenv('SPRING_DEMO_PASSWORD');
+$password = (string) getenv('SPRING_DEMO_BUILDER');
 // With the change that it stands for, as typing it would make it.
 $set = static fn (Person $person, string $css, string $value): mixed => $person->driver->executeScript('const one = document.querySelector(arguments[0]); one.value = arguments[1]; one.dispatchEvent(new Event("change", {bubbles: true}));', [$css, $value]);
 
@@ -25,7 +25,6 @@ try {
     $person->see('Changed since the test')->tryIt()->see('The service did not see your key')->rest()->picture("$folder/access-failure.png");
     $person->click('[data-repair]')->see('The service knows who is asking.');
     $person->go('/sources/box-office')->click('#consent-0')->see('would like to')->click('#deny')->see('The sign-in was declined')->picture("$folder/consent.png");
-    $person->go('/environments')->picture("$folder/environments.png");
     $person->go('/sources/loans-desk/endpoints/loans')->tryIt()->see('tried just now')->rest()->picture("$folder/endpoint.png");
     $person->go('/sources/loans-desk/endpoints/loans/shape')->see('everything fits')->rest();
     $person->driver->executeScript('document.querySelector("#t0-c7-type").focus({preventScroll: true})');
@@ -44,7 +43,6 @@ try {
     $person->see('Give a value')->rest()->type('#level-0-c0-value', '80000')->keys(\Facebook\WebDriver\WebDriverKeys::TAB)->rest();
     $set($person, '#level-0-c0-operator', 'gt');
     $person->see('Objects/any(')->rest()->tryIt()->see('asked with')->rest()->picture("$folder/choice.png");
-    $person->go('/tables')->picture("$folder/tables.png");
     $person->go('/tables/loans')->picture("$folder/table.png");
     $person->go('/sources/registrar/endpoints/objects');
     $set($person, '#onward-style', 'page');
@@ -64,7 +62,16 @@ try {
 
 $person = Person::arrive((string) getenv('SPRING_DRIVER'), (string) getenv('APP_URL'));
 try {
-    $person->signIn('tomas@saltmarsh.example', $password)->go('/queries/1')->tryIt()->see('rows in')->picture("$folder/query.png");
+    $person->signIn('tomas@saltmarsh.example', (string) getenv('SPRING_DEMO_ANALYST'))->go('/queries/1')->tryIt()->see('rows in')->picture("$folder/query.png");
+} finally {
+    $person->leave();
+}
+
+$person = Person::arrive((string) getenv('SPRING_DRIVER'), (string) getenv('APP_URL'));
+try {
+    $person->signIn('maren@saltmarsh.example', (string) getenv('SPRING_DEMO_ADMINISTRATOR'))->go('/people');
+    $person->type('#email', 'edda@saltmarsh.example')->type('#name', 'Edda Marsh')->press('Make the invitation')->see('works once')->picture("$folder/people.png");
+    $person->go('/account')->type('#current-second', (string) getenv('SPRING_DEMO_ADMINISTRATOR'))->press('Set it up')->see('Read this with an authenticator')->picture("$folder/account.png");
 } finally {
     $person->leave();
 }

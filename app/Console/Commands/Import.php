@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\CallerFiles;
 use App\Imports\Fetch;
 use App\Imports\Importing;
 use App\Imports\Incoming;
@@ -156,8 +157,8 @@ final class Import extends SpringCommand
         }
         $files = [];
         foreach ($names as $name) {
-            $text = $name === '-' ? stream_get_contents(STDIN) : @file_get_contents($this->path($name));
-            if ($text === false) {
+            $text = $name === '-' ? stream_get_contents(STDIN) : CallerFiles::read($this->path($name));
+            if ($text === false || $text === null) {
                 throw new WrongUse("$name cannot be read.");
             }
             $files[$name === '-' ? 'standard input' : basename($name)] = $text;

@@ -12,9 +12,15 @@ use App\Models\SavedQuery;
 use App\Models\Source;
 use App\Models\User;
 use App\OData\ServiceModels;
+use App\Operations\Upgrade;
+use App\Operations\UpgradeRefused;
+use App\People\DemoPeople;
+use App\People\Invitations;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Runs\Tries;
+use App\Secrets\KeyFile;
+use App\Secrets\UnreadableSecret;
 use App\Secrets\Vault;
 use App\Sources\SourceStore;
 use DeepSpring\SourceFile\Chosen;
@@ -26,25 +32,53 @@ use Illuminate\Console\Command;
  */
 final class Prepare extends Command
 {
-    protected $signature = 'spring:prepare {--no-demo : Environments only}';
+    protected $signature = 'spring:prepare {--no-demo : Without the demo; prints a link for the first administrator} {--bare : Tables and environments alone} {--forget-secrets : Begin without what a lost key had sealed}';
 
     protected $description = 'Migrates the database and adds the demo data when it is empty';
 
-    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, ServiceModels $services): int
+    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, ServiceModels $services, Upgrade $upgrade, Invitations $invitations, DemoPeople $demo): int
     {
-        $this->callSilently('migrate', ['--force' => true]);
+        try {
+            $upgrade->run();
+            $key = KeyFile::ofInstallation();
+            if ($this->option('forget-secrets')) {
+                foreach ($key->forget() as $name) {
+                    $this->line("Forgotten      $name");
+                }
+            }
+            $key->settle();
+        } catch (UpgradeRefused|UnreadableSecret $refused) {
+            fwrite(STDERR, $refused->getMessage()."\n");
+
+            return self::FAILURE;
+        }
+        if ($vault->trouble() !== null) {
+            fwrite(STDERR, "{$vault->trouble()}. Put the right file back from a backup, or begin without its secrets with ./spring up --forget-secrets.\n");
+
+            return self::FAILURE;
+        }
         foreach (['production' => 'Production', 'trial' => 'Trial'] as $slug => $name) {
             Environment::query()->firstOrCreate(['slug' => $slug], ['name' => $name, 'position' => Environment::query()->count()]);
         }
         $runs->rescue();
-        if ($this->option('no-demo') || User::query()->exists()) {
+        if ($this->option('bare')) {
+            return self::SUCCESS;
+        }
+        if (User::query()->exists()) {
+            $this->tell($demo->signIns());
+
+            return self::SUCCESS;
+        }
+        if ($this->option('no-demo')) {
+            $this->tell(['First administrator, once and within an hour:', '  '.$invitations->first()]);
+
             return self::SUCCESS;
         }
         foreach (['standins' => 'Stand-ins', 'private' => 'Stand-ins that are private'] as $set => $note) {
             AllowedHost::query()->firstOrCreate(['host' => (string) parse_url((string) config("spring.demo.$set"), PHP_URL_HOST), 'port' => (int) parse_url((string) config("spring.demo.$set"), PHP_URL_PORT)], ['note' => "$note of the demo"]);
         }
         $trial = Environment::named('trial') ?? throw new \LogicException('Trial was just made.');
-        $builder = $this->people($trial);
+        $builder = $demo->make($trial);
         $secrets = ['loans-desk' => ['client_id' => 'circle-desk', 'client_secret' => 'ld-secret-4f0c2a77b1e9d358'], 'stores' => ['key' => 'st-demo-0b8e5c71f9a2d446'], 'freight-tracker' => ['password' => 'tide-and-rope-22', 'key' => 'ft-demo-8a1c55d0b7e23f2a'], 'box-office' => ['client_secret' => 'bo-secret-1d77c0a94be2f683'], 'crate-loggers' => ['key' => 'cr-demo-7d13f0a96be4c258'], 'registrar' => ['password' => 'rg-demo-lamp-and-oar'], 'registrar-odata' => ['password' => 'rg-demo-lamp-and-oar']];
         foreach ($secrets as $slug => $values) {
             $text = str_replace('http://127.0.0.1:8401', (string) config('spring.demo.standins'), (string) file_get_contents(database_path("demo/$slug.yaml")));
@@ -59,19 +93,20 @@ final class Prepare extends Command
             $store->publish($source, $builder);
             $this->fill(Source::query()->findOrFail($source->id), $trial, $builder, $tries, $runs, $refresh);
         }
+        $this->tell($demo->signIns());
         SavedQuery::query()->create(['user_id' => User::query()->where('role', Role::Analyst)->value('id'), 'name' => 'Cover by borrower', 'sql' => (string) file_get_contents(database_path('demo/cover-by-borrower.sql'))]);
 
         return self::SUCCESS;
     }
 
-    private function people(Environment $trial): User
+    /**
+     * @param  list<string>  $lines  for the one who started it
+     */
+    private function tell(array $lines): void
     {
-        $password = (string) config('spring.demo.password');
-        foreach ([['Ines Varga', 'ines', Role::Builder], ['Tomas Reyl', 'tomas', Role::Analyst], ['Maren Osk', 'maren', Role::Administrator]] as [$name, $mail, $role]) {
-            User::query()->create(['name' => $name, 'email' => "$mail@saltmarsh.example", 'password' => $password, 'role' => $role, 'environment_id' => $trial->id]);
+        foreach ($lines as $line) {
+            $this->line($line);
         }
-
-        return User::query()->where('role', Role::Builder)->firstOrFail();
     }
 
     private function fill(Source $source, Environment $environment, User $builder, Tries $tries, Runs $runs, Refresh $refresh): void

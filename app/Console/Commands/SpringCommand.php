@@ -4,12 +4,14 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\CallerFiles;
+use App\Console\Terminal;
 use App\Models\Environment;
 use App\Models\Source;
 use App\Models\User;
+use App\Secrets\UnreadableSecret;
 use App\Secrets\Vault;
 use Illuminate\Console\Command;
-use Illuminate\Database\QueryException;
 use Symfony\Component\Console\Exception\ExceptionInterface;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Output\ConsoleOutputInterface;
@@ -35,7 +37,7 @@ abstract class SpringCommand extends Command
             return parent::run($input, $output);
         } catch (ExceptionInterface $wrong) {
             $errors = $output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output;
-            $errors->writeln($wrong->getMessage().' See: ./spring '.substr((string) $this->getName(), 7).' --help', OutputInterface::OUTPUT_RAW);
+            $errors->writeln(Terminal::safe($wrong->getMessage()).' See: ./spring '.substr((string) $this->getName(), 7).' --help', OutputInterface::OUTPUT_RAW);
 
             return self::WRONG_USE;
         }
@@ -49,14 +51,34 @@ abstract class SpringCommand extends Command
             $this->say($wrong->getMessage());
 
             return self::WRONG_USE;
-        } catch (QueryException $exception) {
-            if (! str_contains($exception->getMessage(), '[2002]')) {
+        } catch (UnreadableSecret $unreadable) {
+            $this->say($unreadable->getMessage());
+
+            return self::REFUSED;
+        } catch (\PDOException $exception) {
+            $sentence = self::sentence($exception);
+            if ($sentence === null) {
                 throw $exception;
             }
-            $this->say('The database does not answer. Start the application with ./spring up.');
+            $this->say($sentence);
 
             return self::REFUSED;
         }
+    }
+
+    /**
+     * What is wrong with the database, where that is no fault of this application.
+     */
+    private static function sentence(\PDOException $exception): ?string
+    {
+        $said = $exception->getMessage();
+
+        return match (true) {
+            str_contains($said, '[2002]'), preg_match('/server has gone away|Lost connection/', $said) === 1 => 'The database does not answer. Start the application with ./spring up.',
+            preg_match('/errno: 28|No space left|Disk full|The table .* is full/i', $said) === 1 => 'The disk of the database is full. Make room, and repeat this; what was kept before is as it was.',
+            str_contains($said, '[1045]') => 'The database does not let the application in: the passwords in .env are not those of its accounts.',
+            default => null,
+        };
     }
 
     /**
@@ -65,15 +87,15 @@ abstract class SpringCommand extends Command
     protected function say(string $text): void
     {
         $output = $this->output->getOutput();
-        ($output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output)->writeln($text, OutputInterface::OUTPUT_RAW);
+        ($output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output)->writeln(Terminal::safe($text), OutputInterface::OUTPUT_RAW);
     }
 
     /**
-     * To standard output, as it is.
+     * To standard output: as it is for a program or a file, without what a terminal would obey for a person.
      */
     protected function give(string $text): void
     {
-        $this->output->write($text, false, OutputInterface::OUTPUT_RAW);
+        $this->output->write(Terminal::isWatched(STDOUT) ? Terminal::safe($text) : $text, false, OutputInterface::OUTPUT_RAW);
     }
 
     /**
@@ -115,8 +137,8 @@ abstract class SpringCommand extends Command
         $lines = (array) $this->option('secret');
         $file = $this->option('secrets');
         if (is_string($file) && $file !== '') {
-            $text = @file_get_contents($this->path($file));
-            if ($text === false) {
+            $text = CallerFiles::read($this->path($file));
+            if ($text === null) {
                 throw new WrongUse("$file cannot be read.");
             }
             $lines = [...$lines, ...array_filter(array_map(trim(...), explode("\n", $text)), static fn (string $line): bool => $line !== '' && $line[0] !== '#')];

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\CallerFiles;
 use App\Http\Sheets\AnswerInHand;
 use App\Http\Sheets\EndpointSheet;
 use App\Http\Sheets\ShapeSheet;
@@ -112,8 +113,8 @@ final class TryEndpoint extends SpringCommand
 
     private function file(string $name): string
     {
-        $content = @file_get_contents($this->path($name));
-        if ($content === false) {
+        $content = CallerFiles::read($this->path($name));
+        if ($content === null) {
             throw new WrongUse("$name cannot be read.");
         }
 
@@ -127,7 +128,9 @@ final class TryEndpoint extends SpringCommand
             $this->give(app(TrySharing::class)->curl($first));
         }
         if ($this->option('har') !== null) {
-            file_put_contents($this->path((string) $this->option('har')), app(TrySharing::class)->har($try));
+            if (! CallerFiles::write($this->path((string) $this->option('har')), app(TrySharing::class)->har($try))) {
+                throw new WrongUse("{$this->option('har')} cannot be written.");
+            }
         }
         $last = $try->succeeded ? $try->exchanges->first() : $try->exchanges->last();
         if ($this->argument('what') === Source::query()->whereKey($try->source_id)->value('slug')) {

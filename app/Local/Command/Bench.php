@@ -14,7 +14,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 
 final class Bench extends Command
 {
-    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata'];
+    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata', 'web'];
 
     public function __construct(private readonly string $root)
     {
@@ -43,9 +43,9 @@ final class Bench extends Command
             $instance->database();
             $instance->prepare();
             foreach (is_string($name) ? [$name] : self::ALL as $one) {
-                if ($one === 'pages' || $one === 'answers') {
+                if (in_array($one, ['pages', 'answers', 'web'], true)) {
                     $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
-                    $instance->application(3);
+                    $instance->application();
                 }
                 $process = proc_open([...$instance->php("$this->root/bench/$one.php")], [STDIN, STDOUT, STDERR], $pipes, $this->root, $instance->env + getenv());
                 $code = is_resource($process) ? proc_close($process) : 1;

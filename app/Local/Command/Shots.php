@@ -38,7 +38,7 @@ final class Shots extends Command
         try {
             $instance->database();
             $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
-            $instance->application(3);
+            $instance->application();
             $port = Ports::freeFrom(8560)->web;
             $driver = Child::start('driver', ['chromedriver', "--port=$port", '--silent'], [], "$instance->folder/log/chromedriver.log", $this->root);
             Ports::await($port, 'ChromeDriver');

@@ -67,7 +67,7 @@ final class Test extends Command
             $env = $instance->env;
             if (in_array('browser', $suites, true)) {
                 $instance->artisan(['migrate:fresh', '--force'], 'The test database cannot be emptied');
-                $instance->application(3);
+                $instance->application();
                 $port = Ports::freeFrom(8540)->web;
                 $driver = Child::start('driver', ['chromedriver', "--port=$port", '--silent'], [], "$instance->folder/log/chromedriver.log", $this->root);
                 Ports::await($port, 'ChromeDriver');

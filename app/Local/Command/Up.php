@@ -11,6 +11,7 @@ use App\Local\State;
 use App\Local\Trouble;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Helper\QuestionHelper;
+use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\ConsoleOutputInterface;
@@ -33,7 +34,12 @@ final class Up extends Command
             ->addOption('port', null, InputOption::VALUE_REQUIRED, 'Port of the web server; the next three are used too', '8400')
             ->addOption('detach', null, InputOption::VALUE_NONE, 'Leave it running and come back')
             ->addOption('fresh', null, InputOption::VALUE_NONE, 'Drop its own data first')
-            ->addOption('yes', null, InputOption::VALUE_NONE, 'Do not ask');
+            ->addOption('yes', null, InputOption::VALUE_NONE, 'Do not ask')
+            ->addOption('no-demo', null, InputOption::VALUE_NONE, 'Begin empty, with a link for the first administrator')
+            ->addOption('url', null, InputOption::VALUE_REQUIRED, 'The address that people use, where a proxy stands in front, like https://tables.saltmarsh.example')
+            ->addOption('tls', null, InputOption::VALUE_REQUIRED, 'Serve https with this certificate (PEM) and the key that follows it')
+            ->addArgument('key', InputArgument::OPTIONAL, 'The key of the certificate (PEM)')
+            ->addOption('forget-secrets', null, InputOption::VALUE_NONE, 'Begin without the secrets that a lost key file had sealed');
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
@@ -45,6 +51,14 @@ final class Up extends Command
             return 2;
         }
         $ports = Ports::from((int) $port);
+        foreach (['url' => UpOptions::address(...), 'tls' => UpOptions::certificate(...)] as $look) {
+            $wrong = $look($input);
+            if ($wrong !== null) {
+                $this->errors($output)->writeln($wrong);
+
+                return 2;
+            }
+        }
         $state = State::of("$this->root/var");
         if ($state?->isRunning() === true) {
             throw new Trouble("It runs already, at http://127.0.0.1:{$state->port}. Stop it with ./spring down.");
@@ -54,11 +68,12 @@ final class Up extends Command
             return 1;
         }
 
-        return $input->getOption('detach') === true ? $this->detach($ports, $output) : $this->stay($ports, $output);
+        return $input->getOption('detach') === true ? $this->detach($input, $output) : $this->stay($ports, $input, $output);
     }
 
-    private function stay(Ports $ports, OutputInterface $output): int
+    private function stay(Ports $ports, InputInterface $input, OutputInterface $output): int
     {
+        $options = UpOptions::of($input, $ports->web);
         $begun = microtime(true);
         foreach ([SIGINT, SIGTERM, SIGHUP] as $signal) {
             pcntl_signal($signal, function (): void {
@@ -68,16 +83,18 @@ final class Up extends Command
         pcntl_async_signals(true);
         $instance = new Instance($this->root, 'var', $ports, static function (string $text) use ($output): void {
             $output->writeln($text);
-        });
+        }, $options->settings);
+        if ($options->certificate !== null) {
+            $instance->secure(...$options->certificate);
+        }
         try {
             $instance->database();
+            $said = $this->stopAsked ? [] : $instance->application($options->prepare);
             if (! $this->stopAsked) {
-                $instance->application();
+                $this->announce($instance, $said, $output, microtime(true) - $begun);
             }
+            // Whoever waits for this reads what was printed before it.
             $instance->writeState(true);
-            if (! $this->stopAsked) {
-                $this->announce($instance, $output, microtime(true) - $begun);
-            }
             while (! $this->stopAsked) {
                 usleep(300_000);
                 $instance->tend();
@@ -90,33 +107,41 @@ final class Up extends Command
         return 0;
     }
 
-    private function announce(Instance $instance, OutputInterface $output, float $took): void
+    /**
+     * @param  list<string>  $said  who can sign in
+     */
+    private function announce(Instance $instance, array $said, OutputInterface $output, float $took): void
     {
         $output->writeln(sprintf("\nDeep Spring is ready after %.1f s.\n", $took));
-        $output->writeln("  Address    http://127.0.0.1:{$instance->ports->web}");
-        $output->writeln("  Builder    ines@saltmarsh.example    {$instance->env['SPRING_DEMO_PASSWORD']}");
-        $output->writeln("  Analyst    tomas@saltmarsh.example   {$instance->env['SPRING_DEMO_PASSWORD']}");
-        $output->writeln("  Stand-ins  http://127.0.0.1:{$instance->ports->standins} and, private, :{$instance->ports->private}");
-        $output->writeln('  Logs       var/log/');
+        $output->writeln("  Address        {$instance->env['APP_URL']}");
+        if ($instance->env['APP_URL'] !== $instance->localAddress()) {
+            $output->writeln("  On this host   {$instance->localAddress()}");
+        }
+        foreach ($said as $line) {
+            $output->writeln("  $line", OutputInterface::OUTPUT_RAW);
+        }
+        $instance->hasDemo() && $output->writeln("  Stand-ins      http://127.0.0.1:{$instance->ports->standins} and, private, :{$instance->ports->private}");
+        $output->writeln('  Logs           var/log/');
     }
 
     /**
-     * Runs the same command in a session of its own and waits until it is ready.
+     * The same command without --detach, in a process of its own.
      */
-    private function detach(Ports $ports, OutputInterface $output): int
+    private function detach(InputInterface $input, OutputInterface $output): int
     {
-        $log = "$this->root/var/log/up.log";
-        if (! is_dir(dirname($log)) && ! @mkdir(dirname($log), 0700, true)) {
+        $log = "$this->root/var/log/spring.log";
+        if ((! is_dir(dirname($log)) && ! @mkdir(dirname($log), 0700, true)) || @file_put_contents($log, '') === false) {
             throw new Trouble("$log cannot be written: is the disk full, or the folder not yours?");
         }
-        file_put_contents($log, '');
-        $child = Child::start('spring', [PHP_BINARY, __DIR__.'/../spring.php', 'up', '--port', (string) $ports->web], [], $log, $this->root);
+        // What is printed holds links and passwords.
+        chmod($log, 0600);
+        $child = Child::start('spring', [PHP_BINARY, __DIR__.'/../spring.php', 'up', ...UpOptions::again($input)], [], $log, $this->root);
         while ($child->isAlive()) {
             usleep(50_000);
             $state = State::of("$this->root/var");
             if ($state !== null && $state->ready && $state->supervisor->pid === $child->pid) {
-                $output->write((string) file_get_contents($log));
-                $output->writeln('  Stop it    ./spring down');
+                $output->write((string) file_get_contents($log), false, OutputInterface::OUTPUT_RAW);
+                $output->writeln('  Stop it        ./spring down');
 
                 return 0;
             }
@@ -137,7 +162,7 @@ final class Up extends Command
                 return false;
             }
         }
-        foreach (['mariadb', 'keys', 'standins', 'tmp', 'views'] as $part) {
+        foreach (['mariadb', 'keys', 'standins', 'tmp', 'views', 'cache'] as $part) {
             (new Process(['rm', '-rf', "$this->root/var/$part"]))->mustRun();
         }
         @unlink("$this->root/.env");

@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Local\Web;
+
+/**
+ * Requests that may take long, because they ask a service, run a statement of a person or write a
+ * large file. They are answered by a pool of their own, so that they can never keep a page waiting.
+ */
+final readonly class SlowRequests
+{
+    /** Regular expressions over a method, a space, a path, and after a question mark the query. */
+    public const PATTERNS = [
+        // What is sent to a service while somebody waits for it.
+        '^POST /sources$',
+        '^POST /sources/[^/?]+/(test|secrets|discover|import|service|service/counts)$',
+        '^POST /sources/[^/?]+/service/[^/?]+/(count|rows)$',
+        '^POST /sources/[^/?]+/consent/forget$',
+        '^POST /sources/[^/?]+/endpoints/[^/?]+/(try|compare|choice/rows)$',
+        '^POST /tries/[^/?]+/repair/[0-9]+$',
+        '^POST /imports/[^/?]+$',
+        '^GET /consent/return([?].*)?$',
+        '^(GET|POST) /sign-in/provider(/return)?([?].*)?$',
+        // Statements.
+        '^POST /queries/(run|export)$',
+        '^GET /tables/[^/?]+[?](.*&)?(q|sort|after)=[^&]',
+        // Large files.
+        '^GET /tries/[0-9]+/(har|[0-9]+/body)$',
+        '^GET /runs/[^/?]+/rejects[.]csv$',
+        '^GET /people/log[.]csv([?].*)?$',
+    ];
+
+    public static function holds(string $method, string $target): bool
+    {
+        foreach (self::PATTERNS as $pattern) {
+            if (preg_match("~$pattern~", "$method $target") === 1) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+}
