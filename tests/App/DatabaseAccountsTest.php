@@ -84,6 +84,19 @@ final class DatabaseAccountsTest extends AppTestCase
         }
     }
 
+    public function test_the_database_itself_thins_the_log(): void
+    {
+        $administrator = (new MariaDb(base_path('var/test'), (int) config('database.connections.app.port'), []))->administrator();
+        self::assertSame('ON', $administrator->query('select @@event_scheduler')->fetchColumn());
+        $event = $administrator->query("select status, interval_value, interval_field, event_definition from information_schema.events where event_schema = 'deep_spring_test_log'")->fetch(\PDO::FETCH_ASSOC);
+        self::assertSame(['ENABLED', '1', 'DAY'], [$event['status'], $event['interval_value'], $event['interval_field']]);
+        $administrator->exec("insert into deep_spring_test_log.entries (at, person_name, action, subject, detail) values (utc_timestamp() - interval 401 day, 'test', 'signed in', 'old', ''), (utc_timestamp() - interval 399 day, 'test', 'signed in', 'younger', '')");
+        $administrator->exec($event['event_definition']);
+        $left = LogEntry::query()->whereIn('subject', ['old', 'younger'])->pluck('subject')->all();
+        $administrator->exec("delete from deep_spring_test_log.entries where subject = 'younger'");
+        self::assertSame(['younger'], $left);
+    }
+
     public function test_old_data_lose_the_accounts_that_stood_open(): void
     {
         $server = new MariaDb(base_path('var/test'), (int) config('database.connections.app.port'), []);
@@ -132,7 +145,8 @@ final class DatabaseAccountsTest extends AppTestCase
         $analyst = $this->person(Role::Analyst);
         $this->person(Role::Administrator);
         app(ReaderAccounts::class)->connect($analyst, $this->trial(), 5);
-        $count = static fn (User $who): int => (int) DB::connection('keeper')->selectOne('select count(*) as n from mysql.global_priv where User like ?', ["%\\_reader\\_$who->id"], false)->n;
+        $name = 'ds_'.substr(hash('xxh32', $this->trial()->schema()), 0, 8).'_reader_';
+        $count = static fn (User $who): int => (int) DB::connection('keeper')->selectOne('select count(*) as n from mysql.global_priv where User = ?', [$name.$who->id], false)->n;
         self::assertSame(1, $count($analyst));
         app(\App\People\People::class)->switchOff($analyst);
         self::assertSame(0, $count($analyst));

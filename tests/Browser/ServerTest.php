@@ -263,10 +263,52 @@ final class ServerTest extends TestCase
                 self::assertGreaterThanOrEqual($before['ended_at'], $run['started_at'], 'never two at once');
             }
         }
+        $this->assertOnePace($pdo, $first, $second, $token);
         // Ending a session on one ends it on both.
         $first->post('/sign-out', ['form_params' => ['_token' => $token]]);
         self::assertSame(302, $second->get('/runs')->getStatusCode());
         self::assertSame("ready\n", (string) $this->client("http://127.0.0.1:$one")->get('/ready')->getBody());
+    }
+
+    /**
+     * Two runs of one source, by workers of different processes: their requests together keep its pace.
+     */
+    private function assertOnePace(\PDO $pdo, Client $first, Client $second, string $token): void
+    {
+        $documents = $pdo->query("select d.id, d.document from source_documents d join sources s on s.id = d.source_id where s.slug = 'crate-loggers'")->fetchAll(\PDO::FETCH_KEY_PAIR);
+        $faults = static fn (string $set) => file_get_contents(getenv('SPRING_STANDINS').'/crate-loggers/_faults', false, stream_context_create(['http' => ['method' => 'PUT', 'header' => 'Content-Type: text/plain', 'content' => $set]]));
+        $write = $pdo->prepare('update source_documents set document = ? where id = ?');
+        $perMinute = 120;
+        try {
+            foreach ($documents as $id => $document) {
+                $changed = json_decode((string) $document);
+                $changed->source->pace = (object) (['per_minute' => $perMinute] + (array) ($changed->source->pace ?? []));
+                $write->execute([json_encode($changed, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION), $id]);
+            }
+            // Nothing is as it was, so that every page is asked for.
+            $faults('{"changed": 7}');
+            $last = (int) $pdo->query('select max(id) from runs')->fetchColumn();
+            $headers = ['headers' => ['X-CSRF-TOKEN' => $token]];
+            Utils::settle([$first->postAsync('/tables/readings/refresh', $headers), $second->postAsync('/tables/crates/refresh', $headers)])->wait();
+            $done = static fn (): int => (int) $pdo->query("select count(*) from runs where id > $last and state = 'done'")->fetchColumn();
+            for ($until = microtime(true) + 90; $done() < 2 && microtime(true) < $until; usleep(200_000));
+            $sent = [];
+            foreach ($pdo->query("select unix_timestamp(started_at) as begun, ladder from runs where id > $last and state = 'done'")->fetchAll(\PDO::FETCH_ASSOC) as $run) {
+                foreach (json_decode((string) $run['ladder'], true) as $page) {
+                    $sent[] = (float) $run['begun'] + $page['start'] / 1000;
+                }
+            }
+            sort($sent);
+            self::assertGreaterThan(20, count($sent));
+            $gap = 60 / $perMinute;
+            // A few may go in one go; what the bucket gives after that takes its time, whoever asks.
+            self::assertGreaterThan((count($sent) - 4) * $gap * 0.9, end($sent) - $sent[0]);
+        } finally {
+            $faults('{}');
+            foreach ($documents as $id => $document) {
+                $write->execute([$document, $id]);
+            }
+        }
     }
 
     public function test_a_role_ends_when_it_is_asked_to_and_the_unit_files_are_sound(): void
