@@ -4,11 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
-use App\Models\Role;
 use App\Models\RunState;
 use App\Operations\Clock;
 use App\Pace\PaceBook;
-use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Runs\Tries;
 use DeepSpring\Pace\PaceState;
@@ -121,7 +119,5 @@ final class ClockTest extends AppTestCase
             DB::table('runs')->delete();
             $source->delete();
         }
-        self::assertSame(Role::Builder, $this->person()->role);
-        self::assertInstanceOf(Refresh::class, app(Refresh::class));
     }
 }

@@ -12,7 +12,6 @@ use App\Local\Ports;
 use App\Models\Role;
 use App\Queries\QueryRunner;
 use App\Reservoir\ReaderAccounts;
-use Illuminate\Support\Facades\DB;
 
 /**
  * A database that stands elsewhere: reached over TLS, and only if it is the one it should be.
@@ -100,7 +99,6 @@ final class DatabaseTlsTest extends AppTestCase
         }
         config(['database.connections.keeper.options' => [\PDO::MYSQL_ATTR_LOCAL_INFILE => true]]);
         self::assertCount(1, app(QueryRunner::class)->run($analyst, $this->trial(), 'select count(*) from positions')->rows);
-        self::assertNotNull(DB::connection('keeper'));
     }
 
     public function test_statements_for_a_database_elsewhere_name_the_host_of_the_clients(): void

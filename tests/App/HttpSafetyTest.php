@@ -15,7 +15,6 @@ use App\Transport\Transport;
 use DeepSpring\Access\Mask;
 use DeepSpring\Export\Csv;
 use GuzzleHttp\Psr7\Request;
-use Illuminate\Support\Facades\Artisan;
 
 /**
  * What strangers, other pages, services and files may try with us.
@@ -231,6 +230,5 @@ final class HttpSafetyTest extends AppTestCase
         unlink($file);
         self::assertSame(1, $code, $errors);
         self::assertStringContainsString('stand for more than', $errors);
-        self::assertSame(0, Artisan::call('spring:log'));
     }
 }
