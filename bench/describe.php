@@ -8,8 +8,8 @@ declare(strict_types=1);
  */
 
 use Bench\Catalogue;
-use DeepSpring\Describe\Given;
 use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\ImportInput;
 use Symfony\Component\Yaml\Yaml;
 
 require __DIR__.'/../vendor/autoload.php';
@@ -26,7 +26,7 @@ if (isset($argv[1])) {
     if ($argv[2] === 'floor') {
         $count = count(json_decode($text, true)['paths']);
     } else {
-        $count = count(Importers::read(new Given($text, basename($argv[1])))->endpoints);
+        $count = count(Importers::read(new ImportInput($text, basename($argv[1])))->endpoints);
     }
     echo json_encode([microtime(true) - $from, memory_get_peak_usage(true) / MEGABYTE, $count]);
 

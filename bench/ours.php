@@ -15,8 +15,8 @@ use App\Runs\Runs;
 use App\Sources\SourceStore;
 use App\Transport\Limits;
 use App\Transport\Transport;
-use DeepSpring\Access\Mask;
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Access\SecretMask;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\SourceFile\SourceFile;
 use GuzzleHttp\Psr7\Request;
@@ -69,8 +69,8 @@ if (in_array('stages', $argv, true)) {
     $flattener = new Flattener($plan);
     $answer = $definition->answer();
     for ($page = 1; $page <= $pages; $page++) {
-        $sent = $clock('fetch', static fn () => app(Transport::class)->send(new Request('GET', "$base/loans?page=$page"), new Limits(30, 1, 1 << 26), new Mask([])));
-        $document = $clock('decode', static fn () => JsonBody::decode($sent->body));
+        $sent = $clock('fetch', static fn () => app(Transport::class)->send(new Request('GET', "$base/loans?page=$page"), new Limits(30, 1, 1 << 26), new SecretMask([])));
+        $document = $clock('decode', static fn () => JsonDecoder::decode($sent->body));
         $batch = $clock('flatten', static fn () => $flattener->flatten($answer->records($document)));
         unset($document, $sent);
         $clock('write and load', static fn () => $staging->add($batch));

@@ -9,8 +9,8 @@ use App\Transport\OutboundGuard;
 use App\Transport\OutboundRefused;
 use App\Transport\Transport;
 use App\Transport\UnknownName;
-use DeepSpring\Access\Mask;
 use DeepSpring\Access\OAuth\Discovery;
+use DeepSpring\Access\SecretMask;
 use GuzzleHttp\Psr7\Request;
 use GuzzleHttp\Psr7\Uri;
 
@@ -32,7 +32,7 @@ final readonly class IssuerReader
             return [];
         }
         foreach (Discovery::places($issuer) as $place) {
-            $sent = $this->transport->send(new Request('GET', $place, ['accept' => 'application/json']), new Limits(10, 1, 1024 * 1024), new Mask([]));
+            $sent = $this->transport->send(new Request('GET', $place, ['accept' => 'application/json']), new Limits(10, 1, 1024 * 1024), new SecretMask([]));
             $found = $sent->status === 200 ? Discovery::read($sent->body, $issuer) : null;
             $found = $found === null ? null : array_filter($found, fn (string $value, string $name): bool => ! str_ends_with($name, '_url') || $this->isReachable($value), ARRAY_FILTER_USE_BOTH);
             if ($found !== null && $found !== []) {

@@ -11,8 +11,8 @@ use App\Transport\Transport;
 use DeepSpring\Access\OAuth\ClientCredentials;
 use DeepSpring\Access\Scheme;
 use DeepSpring\Access\TokenAnswer;
-use DeepSpring\Access\Tokened;
 use DeepSpring\Access\TokenRefused;
+use DeepSpring\Access\TokenScheme;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Diagnose\TokenTrouble;
 use DeepSpring\SourceFile\SourceDefinition;
@@ -44,10 +44,10 @@ final class TokenDiagnosis
     /**
      * @param  array<int, Scheme>  $access
      */
-    private static function place(?Tokened $scheme, array $access): int
+    private static function place(?TokenScheme $scheme, array $access): int
     {
         foreach ($access as $number => $one) {
-            if ($one instanceof Tokened && $one->id() === $scheme?->id()) {
+            if ($one instanceof TokenScheme && $one->id() === $scheme?->id()) {
                 return $number;
             }
         }

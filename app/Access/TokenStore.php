@@ -13,13 +13,13 @@ use App\Secrets\StoredSecrets;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Transport;
+use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\ConsentMissing;
 use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\OAuth\AuthorizationCode;
-use DeepSpring\Access\Token;
 use DeepSpring\Access\TokenAnswer;
-use DeepSpring\Access\Tokened;
+use DeepSpring\Access\TokenScheme;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 use Psr\Http\Message\RequestInterface;
@@ -43,11 +43,11 @@ final readonly class TokenStore
      * @throws ConsentMissing
      * @throws TokenUnavailable
      */
-    public function get(Source $source, Environment $environment, ?User $person, Tokened $scheme, StoredSecrets $secrets, #[\SensitiveParameter] ?string $refused = null): Token
+    public function get(Source $source, Environment $environment, ?User $person, TokenScheme $scheme, StoredSecrets $secrets, #[\SensitiveParameter] ?string $refused = null): AccessToken
     {
         $key = $this->key($source, $environment, $person, $scheme);
         $origins = $secrets->origins();
-        $usable = static fn (?Token $token): bool => $token !== null && $token->value !== $refused && $token->isFresh(time());
+        $usable = static fn (?AccessToken $token): bool => $token !== null && $token->value !== $refused && $token->isFresh(time());
         $token = $this->stored($key, $origins, $scheme);
         if ($usable($token)) {
             return $token;
@@ -62,7 +62,7 @@ final readonly class TokenStore
         }
     }
 
-    public function peek(Source $source, Environment $environment, ?User $person, Tokened $scheme): ?StoredToken
+    public function peek(Source $source, Environment $environment, ?User $person, TokenScheme $scheme): ?StoredToken
     {
         try {
             return StoredToken::query()->where($this->key($source, $environment, $person, $scheme))->first();
@@ -74,20 +74,20 @@ final readonly class TokenStore
     /**
      * @param  list<string>|null  $origins  it is wanted for; null when it is sent nowhere
      */
-    public function token(StoredToken $row, ?array $origins = null): ?Token
+    public function token(StoredToken $row, ?array $origins = null): ?AccessToken
     {
         if ($origins !== null && array_diff($origins, $row->origins ?? []) !== []) {
             return null;
         }
         $json = $this->vault->unseal($row->sealed);
 
-        return $json === null ? null : Token::fromArray((array) json_decode($json, true));
+        return $json === null ? null : AccessToken::fromArray((array) json_decode($json, true));
     }
 
     /**
      * Sends a request for a token and keeps what came: access and refresh token in one statement.
      */
-    public function keep(Source $source, Environment $environment, ?User $person, Tokened $scheme, RequestInterface $request, StoredSecrets $secrets): Token
+    public function keep(Source $source, Environment $environment, ?User $person, TokenScheme $scheme, RequestInterface $request, StoredSecrets $secrets): AccessToken
     {
         return $this->send($this->key($source, $environment, $person, $scheme), $scheme, $request, $secrets, null);
     }
@@ -97,7 +97,7 @@ final readonly class TokenStore
      *
      * @return string|null what the service said against it
      */
-    public function forget(StoredToken $row, Tokened $scheme, StoredSecrets $secrets): ?string
+    public function forget(StoredToken $row, TokenScheme $scheme, StoredSecrets $secrets): ?string
     {
         $token = $this->token($row);
         $complaint = null;
@@ -143,7 +143,7 @@ final readonly class TokenStore
     /**
      * @param  array<string, int|string>  $key
      */
-    private function ask(array $key, Tokened $scheme, StoredSecrets $secrets, ?Token $old): Token
+    private function ask(array $key, TokenScheme $scheme, StoredSecrets $secrets, ?AccessToken $old): AccessToken
     {
         return $this->send($key, $scheme, $scheme->tokenRequest($secrets, $old, time()), $secrets, $old);
     }
@@ -151,7 +151,7 @@ final readonly class TokenStore
     /**
      * @param  array<string, int|string>  $key
      */
-    private function send(array $key, Tokened $scheme, RequestInterface $request, StoredSecrets $secrets, ?Token $old): Token
+    private function send(array $key, TokenScheme $scheme, RequestInterface $request, StoredSecrets $secrets, ?AccessToken $old): AccessToken
     {
         $mask = $secrets->mask([...$scheme->sensitive($secrets), ...($old?->sensitive() ?? [])]);
         $sent = $this->transport->send($request, self::limits($secrets->isStopped(...)), $mask);
@@ -187,7 +187,7 @@ final readonly class TokenStore
      *
      * @throws ConsentMissing when a person agreed to other addresses
      */
-    private function stored(array $key, array $origins, Tokened $scheme): ?Token
+    private function stored(array $key, array $origins, TokenScheme $scheme): ?AccessToken
     {
         $row = StoredToken::query()->where($key)->first();
         if ($row === null) {
@@ -209,7 +209,7 @@ final readonly class TokenStore
      *
      * @throws ConsentMissing
      */
-    private function key(Source $source, Environment $environment, ?User $person, Tokened $scheme): array
+    private function key(Source $source, Environment $environment, ?User $person, TokenScheme $scheme): array
     {
         if ($scheme->isPersonal() && $person === null) {
             throw ConsentMissing::unattended();

@@ -6,7 +6,7 @@ namespace App\Imports;
 
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Files;
-use DeepSpring\Describe\Given;
+use DeepSpring\Describe\ImportInput;
 
 /**
  * A zip of descriptions: the one that the others belong to, with the others beside it.
@@ -20,7 +20,7 @@ final class Archive
     /**
      * @throws CannotDescribe
      */
-    public static function open(Given $given): Given
+    public static function open(ImportInput $given): ImportInput
     {
         if (! str_starts_with($given->text, "PK\x03\x04")) {
             return $given;
@@ -38,8 +38,8 @@ final class Archive
         $sources = array_filter($contents, static fn (string $text): bool => preg_match('/^\s*(?:#[^\n]*\s*|---\s*)*deepspring\s*:/', $text) === 1);
 
         return count($sources) > 1
-            ? new Given(implode("\n---\n", $sources), $given->name, $given->address)
-            : new Given($contents[$main], $main, $given->address, new Files($contents), $given->bases);
+            ? new ImportInput(implode("\n---\n", $sources), $given->name, $given->address)
+            : new ImportInput($contents[$main], $main, $given->address, new Files($contents), $given->bases);
     }
 
     /**

@@ -6,9 +6,9 @@ namespace App\Imports;
 
 use App\Transport\Limits;
 use App\Transport\Transport;
-use DeepSpring\Access\Mask;
+use DeepSpring\Access\SecretMask;
 use DeepSpring\Describe\CannotDescribe;
-use DeepSpring\Describe\Given;
+use DeepSpring\Describe\ImportInput;
 use GuzzleHttp\Psr7\Request;
 
 /**
@@ -33,11 +33,11 @@ final readonly class Fetch
     /**
      * @throws CannotDescribe when nothing can be had there
      */
-    public function get(string $address): Given
+    public function get(string $address): ImportInput
     {
         $bytes = (int) config('spring.limits.description_bytes');
         try {
-            $sent = $this->transport->send(new Request('GET', $address, ['accept' => 'application/json, application/yaml, text/yaml, */*;q=0.5']), new Limits(self::SECONDS, 1, $bytes, true), new Mask([]));
+            $sent = $this->transport->send(new Request('GET', $address, ['accept' => 'application/json, application/yaml, text/yaml, */*;q=0.5']), new Limits(self::SECONDS, 1, $bytes, true), new SecretMask([]));
         } catch (\InvalidArgumentException $invalid) {
             throw CannotDescribe::because("\"$address\" is no address: {$invalid->getMessage()}");
         }
@@ -51,6 +51,6 @@ final readonly class Fetch
             throw CannotDescribe::because("$address is a web page. Look on it for the address of the OpenAPI file itself, which ends in .json or .yaml more often than not.");
         }
 
-        return Archive::open(new Given($sent->body, basename((string) parse_url($address, PHP_URL_PATH)), (string) $sent->request->getUri()));
+        return Archive::open(new ImportInput($sent->body, basename((string) parse_url($address, PHP_URL_PATH)), (string) $sent->request->getUri()));
     }
 }

@@ -12,7 +12,7 @@ use App\Models\User;
 use App\Secrets\Vault;
 use App\Sources\SourceStore;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Found;
+use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Merge;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
@@ -96,7 +96,7 @@ final readonly class Importing
     private function remember(Described $described, Source $source, ?User $by): void
     {
         if ($described->kind === 'openapi') {
-            Description::query()->create(['source_id' => $source->id, 'kind' => $described->kind, 'title' => mb_substr($described->title, 0, 190), 'endpoints' => json_encode(array_map(static fn (Found $one): array => $one->endpoint, $described->endpoints), JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR), 'user_id' => $by?->id]);
+            Description::query()->create(['source_id' => $source->id, 'kind' => $described->kind, 'title' => mb_substr($described->title, 0, 190), 'endpoints' => json_encode(array_map(static fn (ImportedEndpoint $one): array => $one->endpoint, $described->endpoints), JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR), 'user_id' => $by?->id]);
         }
     }
 

@@ -6,7 +6,7 @@ namespace App\Imports;
 
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Files;
-use DeepSpring\Describe\Given;
+use DeepSpring\Describe\ImportInput;
 use Illuminate\Http\Request;
 use Illuminate\Http\UploadedFile;
 
@@ -22,7 +22,7 @@ final readonly class Incoming
     /**
      * @throws CannotDescribe
      */
-    public function of(Request $request, bool $fetches): Given
+    public function of(Request $request, bool $fetches): ImportInput
     {
         $text = is_string($request->input('start')) ? trim($request->input('start')) : '';
         $files = [];
@@ -35,7 +35,7 @@ final readonly class Incoming
             }
         }
         if ($text !== '') {
-            return $fetches && preg_match('~^https?://\S+$~i', $text) === 1 ? $this->fetch->get($text) : new Given($text, '', null, new Files($files));
+            return $fetches && preg_match('~^https?://\S+$~i', $text) === 1 ? $this->fetch->get($text) : new ImportInput($text, '', null, new Files($files));
         }
         if ($files === []) {
             throw CannotDescribe::because('Give an address, cURL commands, or a file: OpenAPI, HAR, or a source file.');
@@ -51,24 +51,24 @@ final readonly class Incoming
      *
      * @throws CannotDescribe
      */
-    public static function ofFiles(array $files): Given
+    public static function ofFiles(array $files): ImportInput
     {
         $names = array_map(strval(...), array_keys($files));
         $sources = array_filter($files, static fn (string $text): bool => preg_match('/^(?:\xEF\xBB\xBF)?\s*(?:#[^\n]*\n\s*|---\s*)*deepspring\s*:/', $text) === 1);
         if (count($sources) > 1) {
-            return new Given(implode("\n---\n", $sources), $names[0]);
+            return new ImportInput(implode("\n---\n", $sources), $names[0]);
         }
         foreach ($files as $name => $text) {
             if (str_starts_with($text, "PK\x03\x04")) {
-                return Archive::open(new Given($text, (string) $name));
+                return Archive::open(new ImportInput($text, (string) $name));
             }
-            if (count($files) > 1 && \DeepSpring\Describe\Importers::for(new Given($text, (string) $name)) === null) {
+            if (count($files) > 1 && \DeepSpring\Describe\Importers::for(new ImportInput($text, (string) $name)) === null) {
                 continue;
             }
 
-            return new Given($text, (string) $name, null, new Files($files));
+            return new ImportInput($text, (string) $name, null, new Files($files));
         }
 
-        return Archive::open(new Given($files[$names[0]], $names[0], null, new Files($files)));
+        return Archive::open(new ImportInput($files[$names[0]], $names[0], null, new Files($files)));
     }
 }

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace App\Imports;
 
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Found;
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportedEndpoint;
+use DeepSpring\Describe\ImportNotice;
 
 /**
  * What a description would make, for a program to read. Secrets are named, never shown.
@@ -21,7 +21,7 @@ final class Listing
         return [
             'kind' => $described->kind, 'title' => $described->title, 'bases' => $described->bases,
             'access' => $described->access, 'headers' => (object) $described->headers, 'secrets' => array_map(strval(...), array_keys($described->secrets)),
-            'endpoints' => array_map(static fn (Found $one): array => [
+            'endpoints' => array_map(static fn (ImportedEndpoint $one): array => [
                 'slug' => $one->slug(), 'name' => $one->endpoint['name'], 'does' => $one->endpoint['does'] ?? null, 'group' => $one->group,
                 'method' => $one->method(), 'path' => $one->endpoint['ask']['path'], 'headers' => (object) ($one->endpoint['ask']['headers'] ?? []),
                 'inputs' => $one->endpoint['ask']['inputs'] ?? [], 'body' => $one->endpoint['ask']['body'] ?? null,
@@ -29,7 +29,7 @@ final class Listing
                 'columns' => $one->endpoint['flatten']['columns'] ?? [], 'key' => $one->endpoint['flatten']['key'] ?? [], 'branches' => $one->endpoint['flatten']['branches'] ?? [],
                 'missing_files' => $one->missing, 'deprecated' => $one->isDeprecated,
             ], $described->endpoints),
-            'mends' => array_map(static fn (Mend $one): array => $one->toArray(), $described->mends),
+            'mends' => array_map(static fn (ImportNotice $one): array => $one->toArray(), $described->mends),
         ];
     }
 }

@@ -6,8 +6,8 @@ namespace App\Imports;
 
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Given;
 use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\ImportInput;
 
 /**
  * Ready descriptions: those that ship with the application, and those that an administrator put into a
@@ -57,6 +57,6 @@ final readonly class Shelf
         // The demo's stand-ins are where this instance started them.
         $text = str_replace('http://127.0.0.1:8401', (string) config('spring.demo.standins'), (string) file_get_contents($file));
 
-        return Importers::read(new Given($text, basename($file)));
+        return Importers::read(new ImportInput($text, basename($file)));
     }
 }

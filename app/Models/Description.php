@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use DeepSpring\SourceFile\Trees;
+use DeepSpring\Value\JsonSubtrees;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
@@ -27,7 +27,7 @@ final class Description extends Model
      */
     public function made(): array
     {
-        $document = Trees::document(json_decode('{"endpoints":'.$this->endpoints.'}', false, 512, JSON_THROW_ON_ERROR));
+        $document = JsonSubtrees::document(json_decode('{"endpoints":'.$this->endpoints.'}', false, 512, JSON_THROW_ON_ERROR));
 
         return array_values($document['endpoints']);
     }

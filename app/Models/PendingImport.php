@@ -6,8 +6,8 @@ namespace App\Models;
 
 use App\Secrets\Vault;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Found;
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportedEndpoint;
+use DeepSpring\Describe\ImportNotice;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
@@ -48,7 +48,7 @@ final class PendingImport extends Model
      */
     public function described(Vault $vault): array
     {
-        $all = unserialize((string) gzinflate((string) $vault->unseal($this->found)), ['allowed_classes' => [Described::class, Found::class, Mend::class, \stdClass::class]]);
+        $all = unserialize((string) gzinflate((string) $vault->unseal($this->found)), ['allowed_classes' => [Described::class, ImportedEndpoint::class, ImportNotice::class, \stdClass::class]]);
 
         return is_array($all) && $all !== [] ? array_values($all) : throw new \LogicException('What was kept cannot be read.');
     }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Models;
 
 use DeepSpring\SourceFile\SourceFile;
-use DeepSpring\SourceFile\Trees;
+use DeepSpring\Value\JsonSubtrees;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
@@ -128,7 +128,7 @@ final class Run extends Model
      */
     public function file(): SourceFile
     {
-        return $this->document !== null ? SourceFile::trusted((array) Trees::decoded($this->document)) : $this->endpoint->source->documents()->where('version', $this->version)->firstOrFail()->file();
+        return $this->document !== null ? SourceFile::trusted((array) JsonSubtrees::decoded($this->document)) : $this->endpoint->source->documents()->where('version', $this->version)->firstOrFail()->file();
     }
 
     /**

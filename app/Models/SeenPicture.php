@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use DeepSpring\Flatten\Drift\Picture;
+use DeepSpring\Flatten\Drift\DataProfile;
 use Illuminate\Database\Eloquent\Model;
 
 /**
@@ -25,10 +25,10 @@ final class SeenPicture extends Model
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
 
-    public function read(): ?Picture
+    public function read(): ?DataProfile
     {
         $json = json_decode((string) @gzinflate($this->picture), true);
 
-        return is_array($json) ? Picture::fromArray($json) : null;
+        return is_array($json) ? DataProfile::fromArray($json) : null;
     }
 }

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\OData;
 
-use DeepSpring\Flatten\Batch;
 use DeepSpring\Flatten\Plan;
+use DeepSpring\Flatten\RowBatch;
 
 /**
  * What one request showed.
@@ -21,11 +21,11 @@ final readonly class Look
         public string $contentType,
         public ?int $count = null,
         public ?Plan $plan = null,
-        public ?Batch $batch = null,
+        public ?RowBatch $batch = null,
     ) {
     }
 
-    public function with(?int $count = null, ?Plan $plan = null, ?Batch $batch = null): self
+    public function with(?int $count = null, ?Plan $plan = null, ?RowBatch $batch = null): self
     {
         return new self($this->address, $this->status, $this->milliseconds, $this->body, $this->contentType, $count ?? $this->count, $plan ?? $this->plan, $batch ?? $this->batch);
     }

@@ -12,14 +12,14 @@ use App\Runs\ReadingFailed;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Transport;
-use DeepSpring\Answer\Records;
+use DeepSpring\Answer\RecordPage;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Diagnose\ErrorBody;
-use DeepSpring\Flatten\Batch;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Plan;
+use DeepSpring\Flatten\RowBatch;
 use DeepSpring\OData\Batch\JsonBatch;
 use DeepSpring\OData\Batch\MultipartBatch;
 use DeepSpring\OData\Batch\UnreadableBatch;
@@ -111,7 +111,7 @@ final readonly class ServiceReader
         return $look->with(plan: $plan, batch: self::flattened($plan, $page));
     }
 
-    private static function flattened(Plan $plan, Records $page): Batch
+    private static function flattened(Plan $plan, RecordPage $page): RowBatch
     {
         return (new Flattener($plan, masks: app(Vault::class)->masks()))->flatten($page);
     }

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace App\Reservoir;
 
 use App\Secrets\LockName;
-use DeepSpring\Flatten\Batch;
 use DeepSpring\Flatten\Plan;
+use DeepSpring\Flatten\RowBatch;
 use DeepSpring\Flatten\TablePlan;
 use Illuminate\Database\Connection;
 
@@ -177,7 +177,7 @@ final class Staging
         $this->keeper->statement("DROP TABLE IF EXISTS {$this->raw()}");
     }
 
-    public function add(Batch $batch): void
+    public function add(RowBatch $batch): void
     {
         foreach ($batch->rows as $number => $rows) {
             if ($rows !== []) {

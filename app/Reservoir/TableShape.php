@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace App\Reservoir;
 
 use DeepSpring\Flatten\Column;
-use DeepSpring\Flatten\Mask\Mask;
-use DeepSpring\Flatten\SafeNames;
+use DeepSpring\Flatten\Mask\ColumnMask;
 use DeepSpring\Flatten\TablePlan;
 use DeepSpring\Flatten\Type\ColumnType;
 use DeepSpring\Flatten\Type\DecimalType;
 use DeepSpring\Flatten\Type\TextType;
+use DeepSpring\Value\SafeNames;
 
 /**
  * A table plan in the database's terms: safe names, SQL types, the key.
@@ -36,7 +36,7 @@ final readonly class TableShape
         $this->name = SafeNames::clean($plan->name);
         $names = self::safeNames($plan);
         $this->columns = array_map(static fn (Column $column, string $name): KeptColumn => new KeptColumn(
-            $name, $column->name, $column->kept->name(), $column->mask === Mask::None ? $column->type->label() : "{$column->type->label()}, {$column->mask->value}ed",
+            $name, $column->name, $column->kept->name(), $column->mask === ColumnMask::None ? $column->type->label() : "{$column->type->label()}, {$column->mask->value}ed",
             $column->kept instanceof DecimalType ? $column->kept->scale : null, $column->origin(), $column->comment, $column->mask->value,
         ), $plan->columns, $names);
         $given = array_map(static fn (Column $column): string => $column->name, $plan->columns);

@@ -9,7 +9,7 @@ use App\Models\Environment;
 use App\Models\Source;
 use App\Models\User;
 use App\Transport\Sent;
-use DeepSpring\Access\Mask;
+use DeepSpring\Access\SecretMask;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\SourceFile\SourceDefinition;
 
@@ -97,9 +97,9 @@ final class Attempt implements Watch
     /**
      * Of everything that was secret until the end, so that nothing sent before is spared.
      */
-    public function mask(): Mask
+    public function mask(): SecretMask
     {
-        return $this->reading?->mask() ?? new Mask([]);
+        return $this->reading?->mask() ?? new SecretMask([]);
     }
 
     /**

@@ -10,7 +10,7 @@ use App\Reservoir\Staging;
 use App\Transport\Limits;
 use App\View\Show;
 use DeepSpring\Answer\Digits;
-use DeepSpring\Answer\Records;
+use DeepSpring\Answer\RecordPage;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Flatten\Column;
 use DeepSpring\Flatten\ColumnSource;
@@ -77,7 +77,7 @@ final class ChangesRun
     {
         $onward = ['style' => 'next-link', 'link' => "$['@odata.nextLink','@nextLink']"];
         $endpoint = new EndpointDefinition(['onward' => $onward] + $this->endpoint->endpoint);
-        $from = new Position(1, new PageRequest(uri: $link), 0, $endpoint->onward()->walk()->memory(), new \DateTimeImmutable('now', new \DateTimeZone('UTC')));
+        $from = new Position(1, new PageRequest(uri: $link), 0, $endpoint->onward()->walk($now = now()->toDateTimeImmutable())->memory(), $now);
         try {
             foreach ($reader->read($endpoint, $endpoint->ask()->tryValues(), $limits, $watch, $pacer, null, $from) as $page) {
                 $this->take($page);
@@ -147,7 +147,7 @@ final class ChangesRun
             $records = array_map(static fn (int $place): mixed => $page->records[$place], $chosen);
             $body = $page->sent->body;
             $source = static fn (): Digits => new Digits($body, array_map(static fn (int $place): array => ['value', $place], $chosen));
-            $rows->take(new ReadPage($page->number, $page->document, $records, $page->sent, null, new Records($records, $page->document, null, $source, Digits::mayBeLong($body)), $page->bad, heldSecret: $page->heldSecret), null);
+            $rows->take(new ReadPage($page->number, $page->document, $records, $page->sent, null, new RecordPage($records, $page->document, null, $source, Digits::mayBeLong($body)), $page->bad, heldSecret: $page->heldSecret), null);
         }
     }
 }

@@ -10,13 +10,13 @@ use App\Models\Run;
 use App\Models\SeenPicture;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Diagnose\Diagnosis;
-use DeepSpring\Flatten\Batch;
-use DeepSpring\Flatten\Drift\Change;
 use DeepSpring\Flatten\Drift\Changes;
-use DeepSpring\Flatten\Drift\Picture;
+use DeepSpring\Flatten\Drift\DataProfile;
+use DeepSpring\Flatten\Drift\FieldChange;
 use DeepSpring\Flatten\Drift\Watcher;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Proposal\RecordsFinder;
+use DeepSpring\Flatten\RowBatch;
 use DeepSpring\SourceFile\EndpointDefinition;
 
 /**
@@ -47,7 +47,7 @@ final class DriftWatch
     /**
      * @throws ReadingFailed when nothing is where the records were
      */
-    public function see(ReadPage $page, Batch $batch): void
+    public function see(ReadPage $page, RowBatch $batch): void
     {
         if ($page->number === 1 && $page->records === [] && $this->hadRows) {
             $this->refuseVanished($page->document);
@@ -78,7 +78,7 @@ final class DriftWatch
     /**
      * After the tables were replaced.
      *
-     * @return list<Change>
+     * @return list<FieldChange>
      */
     public function remember(): array
     {
@@ -103,7 +103,7 @@ final class DriftWatch
     /**
      * @param  array<string, int>  $where
      */
-    private function keep(Picture $now, array $where): void
+    private function keep(DataProfile $now, array $where): void
     {
         $json = json_encode($now->toArray(), JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE | JSON_THROW_ON_ERROR);
         SeenPicture::query()->create($where + ['run_id' => $this->run->id, 'picture' => gzdeflate($json, 6)]);

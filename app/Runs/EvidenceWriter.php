@@ -6,8 +6,8 @@ namespace App\Runs;
 
 use App\Models\Exchange;
 use App\Transport\Sent;
-use DeepSpring\Access\Mask;
 use DeepSpring\Access\MaskedText;
+use DeepSpring\Access\SecretMask;
 use DeepSpring\Answer\Digest;
 use DeepSpring\Answer\Format\Formats;
 use DeepSpring\Answer\UnreadableAnswer;
@@ -31,7 +31,7 @@ final class EvidenceWriter
     /**
      * @param  (\Closure(string, string): ?string)|null  $conceal  takes what is masked out of a body, given its media type; null when the body must not be kept
      */
-    public function write(Sent $sent, Mask $mask, int $number, ?int $records, ?int $tryId = null, ?int $runId = null, string $purpose = self::REQUEST, ?\Closure $conceal = null): Exchange
+    public function write(Sent $sent, SecretMask $mask, int $number, ?int $records, ?int $tryId = null, ?int $runId = null, string $purpose = self::REQUEST, ?\Closure $conceal = null): Exchange
     {
         $body = $conceal === null || $purpose !== self::REQUEST || $sent->status >= 400 ? $sent->body : $conceal($sent->body, $sent->contentType());
         $answer = '';
@@ -96,7 +96,7 @@ final class EvidenceWriter
     /**
      * Start line and header lines as they leave, host first, secrets masked.
      */
-    public static function head(\Psr\Http\Message\RequestInterface $request, Mask $mask): string
+    public static function head(\Psr\Http\Message\RequestInterface $request, SecretMask $mask): string
     {
         $head = $request->getMethod().' '.$request->getRequestTarget()."\nhost: ".$request->getUri()->getAuthority()."\n";
         foreach ($request->getHeaders() as $name => $values) {

@@ -10,7 +10,7 @@ use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
 use DeepSpring\Access\MaskedText;
-use DeepSpring\Answer\Records;
+use DeepSpring\Answer\RecordPage;
 use DeepSpring\Answer\Stream\JsonRecords;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Ask\PageRequest;
@@ -67,7 +67,7 @@ final class Pages
         $answer = $endpoint->answer();
         $writes = $endpoint->does()->writes();
         $limits = $limits->repeatable(! $writes || $endpoint->ask()->hasIdempotencyKey($inputs));
-        $this->walk = $walk = $endpoint->onward()->walk($from?->now);
+        $this->walk = $walk = $endpoint->onward()->walk($from->now ?? now()->toDateTimeImmutable());
         if ($from !== null) {
             $walk->remember($from->memory());
         }
@@ -123,7 +123,7 @@ final class Pages
                     throw ReadingFailed::because($this->reading->explain($sent, $answer->ok, $limits->timeout, $endpoint, $unreadable) ?? new Diagnosis('unreadable', $unreadable->getMessage(), 'See the raw answer.', 'answer'), $number);
                 }
                 $document = $read?->document;
-                $page = $read === null ? new Records([]) : $answer->pageOf($read);
+                $page = $read === null ? new RecordPage([]) : $answer->pageOf($read);
                 $records = $page->values;
                 $bad = $read->bad ?? [];
                 unset($read);
@@ -203,7 +203,7 @@ final class Pages
             $stream = $open();
             foreach ($stream->batches() as $batch) {
                 if ($masked !== null) {
-                    $batch = new Records(array_map($masked->value(...), $batch->values));
+                    $batch = new RecordPage(array_map($masked->value(...), $batch->values));
                 }
                 $first ??= self::fingerprint($batch->values);
                 $last = $batch->values === [] ? $last : $batch->values[count($batch->values) - 1];

@@ -7,12 +7,12 @@ namespace App\Runs;
 use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Reservoir\Staging;
-use DeepSpring\Access\Mask;
-use DeepSpring\Flatten\Batch;
+use DeepSpring\Access\SecretMask;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Mask\Masks;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Reject;
+use DeepSpring\Flatten\RowBatch;
 use DeepSpring\Flatten\TablePlan;
 use DeepSpring\Onward\Walk;
 use DeepSpring\SourceFile\EndpointDefinition;
@@ -116,12 +116,12 @@ final class PagesToRows
     /**
      * A cell out of which a secret of the source was taken is named among the rejects.
      */
-    private function tellMasked(Batch $batch): void
+    private function tellMasked(RowBatch $batch): void
     {
         foreach ($this->tables as $number => $table) {
             foreach ($batch->rows[$number] ?? [] as $row) {
                 foreach ($row as $place => $cell) {
-                    if ($cell !== null && str_contains($cell, Mask::DOTS)) {
+                    if ($cell !== null && str_contains($cell, SecretMask::DOTS)) {
                         $column = $table->columns[$place]->name;
                         $batch->rejects[] = new Reject($table->name, $column, -1, "column $column", 'masked', 'It held a secret of this source, which the service sent back. What is kept is a mask.', false, $this->keyOf($table, $row));
                         $batch->rejected++;
@@ -142,7 +142,7 @@ final class PagesToRows
         return mb_substr(implode(', ', $parts), 0, 190);
     }
 
-    private function compareKeys(Batch $batch, int $page, ?Walk $walk): void
+    private function compareKeys(RowBatch $batch, int $page, ?Walk $walk): void
     {
         if ($this->key === []) {
             return;

@@ -6,7 +6,7 @@ namespace App\Runs;
 
 use App\Transport\Sent;
 use DeepSpring\Answer\Format\BadRecord;
-use DeepSpring\Answer\Records;
+use DeepSpring\Answer\RecordPage;
 
 /**
  * An answer and the records in it.
@@ -16,13 +16,13 @@ final readonly class ReadPage
     /**
      * @param  list<mixed>  $records
      * @param  Position|null  $position  where to go on after it; null after the last page
-     * @param  Records|null  $page  the same records with what is known beside them
+     * @param  RecordPage|null  $page  the same records with what is known beside them
      * @param  list<BadRecord>  $bad  what of the answer could not be read
      * @param  bool  $isPart  whether more of the same answer follows
      * @param  bool  $heldSecret  whether a secret was taken out of it
      * @param  string|null  $changes  where the service says what changes from now on
      */
-    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent, public ?Position $position = null, public ?Records $page = null, public array $bad = [], public bool $isPart = false, public bool $heldSecret = false, public ?string $changes = null)
+    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent, public ?Position $position = null, public ?RecordPage $page = null, public array $bad = [], public bool $isPart = false, public bool $heldSecret = false, public ?string $changes = null)
     {
     }
 }

@@ -17,11 +17,11 @@ use App\Transport\Sent;
 use App\Transport\Transport;
 use DeepSpring\Access\Certificate;
 use DeepSpring\Access\ConsentMissing;
-use DeepSpring\Access\Mask;
 use DeepSpring\Access\MaskedText;
 use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\Scheme;
+use DeepSpring\Access\SecretMask;
 use DeepSpring\Access\SecuresConnection;
 use DeepSpring\Access\UnusableSecret;
 use DeepSpring\Answer\UnreadableAnswer;
@@ -105,7 +105,7 @@ final class Reading
     /**
      * Takes out of a text whatever was secret so far.
      */
-    public function mask(): Mask
+    public function mask(): SecretMask
     {
         return $this->secrets->mask($this->sensitive);
     }
@@ -144,7 +144,7 @@ final class Reading
     }
 
     /**
-     * @param  \Closure(Sent, Mask): void  $recorder  told of every request for a token
+     * @param  \Closure(Sent, SecretMask): void  $recorder  told of every request for a token
      */
     public function recordTokens(\Closure $recorder): void
     {

@@ -22,7 +22,7 @@ use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
 use App\View\Show;
-use DeepSpring\Access\Mask;
+use DeepSpring\Access\SecretMask;
 use DeepSpring\Answer\Stream\JsonRecords;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Diagnose\Diagnosis;
@@ -30,7 +30,7 @@ use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Mask\Concealing;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Onward\EndReason;
-use DeepSpring\Onward\Finding;
+use DeepSpring\Onward\PagingFinding;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Database\LostConnectionDetector;
@@ -167,7 +167,7 @@ final class Refresh
         $source = $file->source();
         $reading = new Reading($this->transport, $this->vault, $run->endpoint->source, $source, $run->environment);
         $recorder->mask = $reading->mask(...);
-        $reading->recordTokens(function (Sent $sent, Mask $mask) use ($run): void {
+        $reading->recordTokens(function (Sent $sent, SecretMask $mask) use ($run): void {
             if ($sent->status === null || $sent->status >= 400) {
                 $this->evidence->write($sent, $mask, 0, null, runId: $run->id, purpose: EvidenceWriter::TOKEN);
             }
@@ -261,7 +261,7 @@ final class Refresh
             return false;
         }
         $this->refuseLoss($drift);
-        $findings = array_map(static fn (Finding $finding): array => ['sentence' => $reading->mask()->apply($finding->sentence)] + $finding->toArray(), $reader->walk?->findings() ?? []);
+        $findings = array_map(static fn (PagingFinding $finding): array => ['sentence' => $reading->mask()->apply($finding->sentence)] + $finding->toArray(), $reader->walk?->findings() ?? []);
         $ended = $reading->mask()->apply($reader->walk?->proof() ?? $end->sentence);
         $recorder->log(2, null, 'loads', $run->isTry() ? 'All pages are there.' : 'All pages are there; the rest is loaded and the tables are put in place.');
         $recorder->save(true);

@@ -10,7 +10,7 @@ use App\Models\RunState;
 use App\Pace\Ticks;
 use App\Transport\Sent;
 use App\View\Show;
-use DeepSpring\Access\Mask;
+use DeepSpring\Access\SecretMask;
 use Illuminate\Database\QueryException;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
@@ -73,7 +73,7 @@ final class RunRecorder implements Watch
     private int $waitedForPace = 0;
 
     /**
-     * @param  (\Closure(): Mask)|null  $mask
+     * @param  (\Closure(): SecretMask)|null  $mask
      */
     public function __construct(private readonly Run $run, private readonly EvidenceWriter $evidence, public ?\Closure $mask = null)
     {
@@ -225,8 +225,8 @@ final class RunRecorder implements Watch
         }
     }
 
-    private function mask(): Mask
+    private function mask(): SecretMask
     {
-        return $this->mask === null ? new Mask([]) : ($this->mask)();
+        return $this->mask === null ? new SecretMask([]) : ($this->mask)();
     }
 }

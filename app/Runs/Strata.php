@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
-use DeepSpring\SourceFile\Trees;
+use DeepSpring\Value\JsonSubtrees;
 
 /**
  * What each stratum of an endpoint says, as a hash: by it a screen knows whether a try proved the
@@ -23,7 +23,7 @@ final class Strata
     {
         $hashes = [];
         foreach (self::NAMES as $name) {
-            $hashes[$name] = hash('xxh128', Trees::canonical([$endpoint[$name] ?? null, $name === 'ask' ? $base : null]));
+            $hashes[$name] = hash('xxh128', JsonSubtrees::canonical([$endpoint[$name] ?? null, $name === 'ask' ? $base : null]));
         }
 
         return $hashes;

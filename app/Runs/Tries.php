@@ -19,7 +19,7 @@ use App\Transport\Transport;
 use App\View\Show;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\Mask\Concealing;
-use DeepSpring\Onward\Finding;
+use DeepSpring\Onward\PagingFinding;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\DB;
@@ -69,7 +69,7 @@ final class Tries
             $attempt->ended = $pages->valid()
                 ? "Stopped after $most pages, which is enough for a try".($total === null ? '.' : ': '.Show::number($attempt->records).' of '.Show::count($total, 'record').'.')
                 : ($reader->walk?->proof() ?? $pages->getReturn()->sentence);
-            $attempt->notes = [...$reader->notes, ...array_map(static fn (Finding $finding): Diagnosis => new Diagnosis($finding->code, $finding->sentence, '', 'onward'), $reader->walk?->findings() ?? [])];
+            $attempt->notes = [...$reader->notes, ...array_map(static fn (PagingFinding $finding): Diagnosis => new Diagnosis($finding->code, $finding->sentence, '', 'onward'), $reader->walk?->findings() ?? [])];
             if ($anywhere && $attempt->first()?->timing->hops !== [] && $attempt->first() !== null) {
                 $attempt->diagnosis = $reading->explain($attempt->first(), $endpoint->answer()->ok, $limits->timeout, $endpoint);
             }
@@ -163,7 +163,7 @@ final class Tries
     private function conceal(Attempt $attempt): ?\Closure
     {
         $definition = $attempt->endpoint === null ? null : new EndpointDefinition($attempt->definition);
-        $plan = $definition?->plan();
+        $plan = $definition?->plan(now()->toDateTimeImmutable());
 
         return $plan?->isMasked() === true ? (new Concealing($plan, $definition->answer(), $this->vault->masks()))->body(...) : null;
     }

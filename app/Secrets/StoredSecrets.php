@@ -10,11 +10,11 @@ use App\Models\Secret;
 use App\Models\Source;
 use App\Models\User;
 use App\Transport\Sent;
-use DeepSpring\Access\Mask;
+use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\MissingSecret;
+use DeepSpring\Access\SecretMask;
 use DeepSpring\Access\Secrets;
-use DeepSpring\Access\Token;
-use DeepSpring\Access\Tokened;
+use DeepSpring\Access\TokenScheme;
 use DeepSpring\SourceFile\SourceDefinition;
 
 /**
@@ -26,7 +26,7 @@ final class StoredSecrets implements Secrets
     /** @var array<string, string> */
     private array $opened;
 
-    /** @var array<string, array{scheme: Tokened, token: Token, proven: bool}> by id of the scheme */
+    /** @var array<string, array{scheme: TokenScheme, token: AccessToken, proven: bool}> by id of the scheme */
     private array $tokens = [];
 
     /** @var array<string, true> */
@@ -40,7 +40,7 @@ final class StoredSecrets implements Secrets
 
     private bool $asks = true;
 
-    private ?Mask $mask = null;
+    private ?SecretMask $mask = null;
 
     /** @var list<string> what the mask was made for */
     private array $masked = [];
@@ -98,7 +98,7 @@ final class StoredSecrets implements Secrets
         return $this->opened[$name];
     }
 
-    public function token(Tokened $scheme): Token
+    public function token(TokenScheme $scheme): AccessToken
     {
         $id = $scheme->id();
         $had = $this->tokens[$id]['token'] ?? null;
@@ -113,7 +113,7 @@ final class StoredSecrets implements Secrets
                 $this->noteToken($kept);
             }
 
-            return $kept ?? new Token('••••••', 0);
+            return $kept ?? new AccessToken('••••••', 0);
         }
         $before = count($this->seen);
         $token = $this->store->get($this->source, $this->environment, $this->person, $scheme, $this);
@@ -156,7 +156,7 @@ final class StoredSecrets implements Secrets
         return array_filter($this->tokens, static fn (array $one): bool => $one['proven']) !== [];
     }
 
-    public function noteToken(Token $token): void
+    public function noteToken(AccessToken $token): void
     {
         foreach ($token->sensitive() as $value) {
             $this->seen[$value] = true;
@@ -166,12 +166,12 @@ final class StoredSecrets implements Secrets
     /**
      * @param  list<string>  $more
      */
-    public function mask(#[\SensitiveParameter] array $more = []): Mask
+    public function mask(#[\SensitiveParameter] array $more = []): SecretMask
     {
         $all = array_values(array_unique([...array_values($this->opened), ...array_map(strval(...), array_keys($this->seen)), ...$more]));
         if ($this->mask === null || $all !== $this->masked) {
             // It is asked for with every page, and knows its forms once it was used.
-            [$this->masked, $this->mask] = [$all, new Mask($all)];
+            [$this->masked, $this->mask] = [$all, new SecretMask($all)];
         }
 
         return $this->mask;

@@ -7,7 +7,7 @@ namespace App\Sources;
 use App\Models\Endpoint;
 use App\Models\Source;
 use App\Models\User;
-use DeepSpring\SourceFile\Trees;
+use DeepSpring\Value\JsonSubtrees;
 use Illuminate\Support\Facades\Cache;
 
 /**
@@ -34,7 +34,7 @@ final class LastHands
         $changed = [];
         foreach ($after['endpoints'] ?? [] as $endpoint) {
             $old = $was[$endpoint['slug']] ?? null;
-            if ($old !== null && $old !== $endpoint && Trees::canonical($old) !== Trees::canonical($endpoint)) {
+            if ($old !== null && $old !== $endpoint && JsonSubtrees::canonical($old) !== JsonSubtrees::canonical($endpoint)) {
                 $changed[] = $endpoint['slug'];
             }
         }

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Sources;
 
-use DeepSpring\Ask\Does;
-use DeepSpring\Describe\Names;
+use DeepSpring\Ask\EndpointRole;
+use DeepSpring\Describe\EndpointNames;
 use DeepSpring\Describe\Slugs;
 
 /**
@@ -19,13 +19,13 @@ final class NewEndpoint
      */
     public static function byHand(array $document, string $path, string $method, string $does, string $name): array
     {
-        $role = Does::tryFrom($does) ?? Does::guess($method === '' ? 'GET' : $method, $path);
+        $role = EndpointRole::tryFrom($does) ?? EndpointRole::guess($method === '' ? 'GET' : $method, $path);
         $method = in_array($method, ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE'], true) ? $method : ['create' => 'POST', 'update' => 'PATCH', 'delete' => 'DELETE', 'call' => 'POST'][$role->value] ?? 'GET';
-        $name = $name !== '' ? $name : Names::of($role, $path);
+        $name = $name !== '' ? $name : EndpointNames::of($role, $path);
         preg_match_all('/\{([^{}]+)\}/', $path, $found);
         $inputs = array_map(static fn (string $input): array => ['name' => $input, 'in' => 'path', 'required' => true], array_values(array_unique($found[1])));
         $slug = (new Slugs(array_column($document['endpoints'] ?? [], 'slug')))->take($name);
 
-        return ['slug' => $slug, 'name' => $name, 'does' => $role->value, 'ask' => ['method' => $method, 'path' => $path] + ($inputs === [] ? [] : ['inputs' => $inputs]) + (in_array($role, [Does::Create, Does::Update], true) ? ['body' => ['as' => 'json', 'of' => new \stdClass]] : [])];
+        return ['slug' => $slug, 'name' => $name, 'does' => $role->value, 'ask' => ['method' => $method, 'path' => $path] + ($inputs === [] ? [] : ['inputs' => $inputs]) + (in_array($role, [EndpointRole::Create, EndpointRole::Update], true) ? ['body' => ['as' => 'json', 'of' => new \stdClass]] : [])];
     }
 }

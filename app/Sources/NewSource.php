@@ -8,7 +8,7 @@ use App\Models\Environment;
 use App\Models\Source;
 use DeepSpring\Access\BaseAddress;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Found;
+use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Slugs;
 use DeepSpring\OData\ServiceAddress;
 use DeepSpring\SourceFile\InvalidSourceFile;
@@ -55,7 +55,7 @@ final class NewSource
     public function of(Described $described, Environment $environment, string $name, string $slug): SourceFile
     {
         $base = $described->bases[0] ?? '';
-        $endpoints = array_values(array_map(static fn (Found $one): array => $one->endpoint, array_filter($described->endpoints, static fn (Found $one): bool => ! ($one->method() === 'GET' && $one->endpoint['ask']['path'] === '' && ($one->endpoint['ask']['inputs'] ?? []) === []))));
+        $endpoints = array_values(array_map(static fn (ImportedEndpoint $one): array => $one->endpoint, array_filter($described->endpoints, static fn (ImportedEndpoint $one): bool => ! ($one->method() === 'GET' && $one->endpoint['ask']['path'] === '' && ($one->endpoint['ask']['inputs'] ?? []) === []))));
         $more = ['access' => $described->access, 'headers' => $described->headers + ['accept' => 'application/json']];
         if ($endpoints !== [] && in_array($endpoints[0]['does'], ['list', 'get'], true)) {
             $more['test'] = ['endpoint' => $endpoints[0]['slug']];

@@ -16,7 +16,7 @@ use DeepSpring\OData\Model\Model;
 use DeepSpring\SourceFile\Chosen;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
-use DeepSpring\SourceFile\Trees;
+use DeepSpring\Value\JsonSubtrees;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -73,7 +73,7 @@ final class SourceStore
             return $file;
         }
 
-        return SourceFile::trusted(Trees::normal(Chosen::filled($file->document, $before, static fn (): ?Model => app(ServiceModels::class)->of($source))));
+        return SourceFile::trusted(JsonSubtrees::normal(Chosen::filled($file->document, $before, static fn (): ?Model => app(ServiceModels::class)->of($source))));
     }
 
     private function withMaskedSamples(SourceFile $file): SourceFile

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Transport;
 
-use DeepSpring\Diagnose\Failing;
+use DeepSpring\Ask\SendFailure;
 use GuzzleHttp\Psr7\Request;
 use Psr\Http\Message\RequestInterface;
 use Psr\Http\Message\StreamInterface;
@@ -24,7 +24,7 @@ final readonly class Sent
         public string $protocol,
         public array $headers,
         public string $body,
-        public ?Failing $failing,
+        public ?SendFailure $failing,
         public string $detail,
         public Timing $timing,
         /** Start line and headers exactly as they left; null when that was not watched. */

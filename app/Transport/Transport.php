@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace App\Transport;
 
 use DeepSpring\Access\Certificate;
-use DeepSpring\Access\Mask;
-use DeepSpring\Diagnose\Failing;
+use DeepSpring\Access\SecretMask;
+use DeepSpring\Ask\SendFailure;
 use GuzzleHttp\Client;
 use GuzzleHttp\Exception\ConnectException;
 use GuzzleHttp\Exception\RequestException;
@@ -45,7 +45,7 @@ final class Transport
     /**
      * Sends one request and waits for what comes of it.
      */
-    public function send(RequestInterface $request, Limits $limits, Mask $mask, ?Certificate $certificate = null): Sent
+    public function send(RequestInterface $request, Limits $limits, SecretMask $mask, ?Certificate $certificate = null): Sent
     {
         $transfer = $this->begin($request, $limits, $mask, $certificate);
         $transfer->wait();
@@ -85,7 +85,7 @@ final class Transport
     /**
      * Sends a request on its way, beside those that are under way already.
      */
-    public function begin(RequestInterface $request, Limits $limits, Mask $mask, ?Certificate $certificate = null): Transfer
+    public function begin(RequestInterface $request, Limits $limits, SecretMask $mask, ?Certificate $certificate = null): Transfer
     {
         $request = self::completed($request);
         $sink = new CappedStream($limits->bytes);
@@ -111,7 +111,7 @@ final class Transport
         }
         $promise = $this->client->sendAsync($request, $options);
         $transfer = new Transfer;
-        $settle = function (?ResponseInterface $response, ?Failing $failing, string $detail) use ($transfer, &$stats, &$last, $trail, $from, $log, $mask, $limits): void {
+        $settle = function (?ResponseInterface $response, ?SendFailure $failing, string $detail) use ($transfer, &$stats, &$last, $trail, $from, $log, $mask, $limits): void {
             $took = microtime(true) - $from;
             $transfer->settle(fn (int $waited, int $attempt): Sent => $this->sent(
                 $last, $response, $limits->large, $failing, $mask->apply($detail),
@@ -122,19 +122,19 @@ final class Transport
             static fn (ResponseInterface $response) => $settle($response, null, ''),
             function (mixed $reason) use ($settle, $sink, $limits): void {
                 if (! $reason instanceof TransferException) {
-                    $settle(null, Failing::Other, $reason instanceof \Throwable ? $reason->getMessage() : 'it was given up');
+                    $settle(null, SendFailure::Other, $reason instanceof \Throwable ? $reason->getMessage() : 'it was given up');
 
                     return;
                 }
                 [$failing, $detail] = $this->failure($reason, $sink, $limits);
-                $settle($reason instanceof RequestException && $failing !== Failing::TooLarge && $failing !== Failing::Cut ? $reason->getResponse() : null, $failing, $detail);
+                $settle($reason instanceof RequestException && $failing !== SendFailure::TooLarge && $failing !== SendFailure::Cut ? $reason->getResponse() : null, $failing, $detail);
             },
         ));
 
         return $transfer;
     }
 
-    private function sent(RequestInterface $request, ?ResponseInterface $response, ?int $large, ?Failing $failing, string $detail, Timing $timing, ?string $head): Sent
+    private function sent(RequestInterface $request, ?ResponseInterface $response, ?int $large, ?SendFailure $failing, string $detail, Timing $timing, ?string $head): Sent
     {
         $headers = [];
         foreach ($response?->getHeaders() ?? [] as $name => $values) {
@@ -151,25 +151,25 @@ final class Transport
     }
 
     /**
-     * @return array{Failing, string}
+     * @return array{SendFailure, string}
      */
     private function failure(TransferException $exception, CappedStream $sink, Limits $limits): array
     {
         if ($exception instanceof OutboundRefused) {
-            return [Failing::Forbidden, $exception->getMessage()];
+            return [SendFailure::Forbidden, $exception->getMessage()];
         }
         if ($exception instanceof UnknownName) {
-            return [Failing::Name, $exception->getMessage()];
+            return [SendFailure::Name, $exception->getMessage()];
         }
         $context = $exception instanceof ConnectException || $exception instanceof RequestException ? $exception->getHandlerContext() : [];
         $number = (int) ($context['errno'] ?? 0);
         $detail = (string) ($context['error'] ?? $exception->getMessage());
         $detail = (string) preg_replace('/ \(see https:\/\/curl[^)]*\).*$/', '', $detail);
         if (str_contains($detail, 'Too large response headers')) {
-            return [Failing::TooLarge, 'its headers alone are more than 300 KB'];
+            return [SendFailure::TooLarge, 'its headers alone are more than 300 KB'];
         }
         if ($sink->overflowed) {
-            return [Failing::TooLarge, 'more than '.intdiv($limits->bytes, 1048576).' MB'];
+            return [SendFailure::TooLarge, 'more than '.intdiv($limits->bytes, 1048576).' MB'];
         }
 
         if ($number === CURLE_OPERATION_TIMEOUTED || $number === CURLE_ABORTED_BY_CALLBACK) {
@@ -177,13 +177,13 @@ final class Transport
         }
 
         return [match (true) {
-            $number === CURLE_ABORTED_BY_CALLBACK => Failing::Stopped,
-            $number === CURLE_COULDNT_RESOLVE_HOST => Failing::Name,
-            $number === CURLE_COULDNT_CONNECT => Failing::Refused,
-            $number === CURLE_OPERATION_TIMEOUTED => ((float) ($context['connect_time'] ?? 0)) > 0 ? Failing::AnswerTimeout : Failing::ConnectTimeout,
-            in_array($number, [CURLE_SSL_CONNECT_ERROR, CURLE_SSL_PEER_CERTIFICATE, 51, 58, 60, 77, 83], true) => Failing::Tls,
-            in_array($number, [CURLE_PARTIAL_FILE, CURLE_GOT_NOTHING, CURLE_RECV_ERROR, CURLE_SEND_ERROR, 92], true) => Failing::Cut,
-            default => Failing::Other,
+            $number === CURLE_ABORTED_BY_CALLBACK => SendFailure::Stopped,
+            $number === CURLE_COULDNT_RESOLVE_HOST => SendFailure::Name,
+            $number === CURLE_COULDNT_CONNECT => SendFailure::Refused,
+            $number === CURLE_OPERATION_TIMEOUTED => ((float) ($context['connect_time'] ?? 0)) > 0 ? SendFailure::AnswerTimeout : SendFailure::ConnectTimeout,
+            in_array($number, [CURLE_SSL_CONNECT_ERROR, CURLE_SSL_PEER_CERTIFICATE, 51, 58, 60, 77, 83], true) => SendFailure::Tls,
+            in_array($number, [CURLE_PARTIAL_FILE, CURLE_GOT_NOTHING, CURLE_RECV_ERROR, CURLE_SEND_ERROR, 92], true) => SendFailure::Cut,
+            default => SendFailure::Other,
         }, $detail];
     }
 }

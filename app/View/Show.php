@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace App\View;
 
 use Carbon\CarbonInterface;
-use DeepSpring\Ask\Does;
-use DeepSpring\Describe\Names;
+use DeepSpring\Ask\EndpointRole;
+use DeepSpring\Describe\EndpointNames;
 use Illuminate\Support\HtmlString;
 
 /**
@@ -17,14 +17,14 @@ final class Show
     /**
      * What sending a request that writes does: "This changes the loan 8811".
      */
-    public static function whatItDoes(Does $does, string $path, string $which): string
+    public static function whatItDoes(EndpointRole $does, string $path, string $which): string
     {
-        $thing = (string) preg_replace('/^(?:One|Create an?|Change an?|Delete an?) /', '', Names::of(Does::Get, $does === Does::Call ? (string) preg_replace('~/[^/{}]+/?$~', '', $path) : $path));
+        $thing = (string) preg_replace('/^(?:One|Create an?|Change an?|Delete an?) /', '', EndpointNames::of(EndpointRole::Get, $does === EndpointRole::Call ? (string) preg_replace('~/[^/{}]+/?$~', '', $path) : $path));
 
         return match ($does) {
-            Does::Create => "This creates a $thing",
-            Does::Update => trim("This changes the $thing $which"),
-            Does::Delete => trim("This deletes the $thing $which"),
+            EndpointRole::Create => "This creates a $thing",
+            EndpointRole::Update => trim("This changes the $thing $which"),
+            EndpointRole::Delete => trim("This deletes the $thing $which"),
             default => trim('This calls “'.basename($path).'”'.($which === '' ? '' : " on the $thing $which")),
         };
     }

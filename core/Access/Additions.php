@@ -28,7 +28,7 @@ final readonly class Additions implements Secrets
         $secrets = new self;
         $adds = [];
         foreach ($schemes as $number => $scheme) {
-            $method = $scheme instanceof Tokened && ! $scheme->isFor('GET') ? 'POST' : 'GET';
+            $method = $scheme instanceof TokenScheme && ! $scheme->isFor('GET') ? 'POST' : 'GET';
             $bare = new Request($method, $base === '' ? 'https://base.invalid' : $base);
             $mask = array_fill_keys(array_filter($scheme->sensitive($secrets), static fn (string $one): bool => $one !== ''), self::DOTS);
             $lines = array_map(static fn (string $line): string => (string) preg_replace('/(?:•{6}[^\s•]{0,2}){2,}/u', self::DOTS, strtr($line, $mask)), $secrets->difference($bare, $scheme->apply($bare, $secrets)));
@@ -47,9 +47,9 @@ final readonly class Additions implements Secrets
         return self::DOTS;
     }
 
-    public function token(Tokened $scheme): Token
+    public function token(TokenScheme $scheme): AccessToken
     {
-        return new Token(self::DOTS, 0);
+        return new AccessToken(self::DOTS, 0);
     }
 
     /**

@@ -11,7 +11,7 @@ use Psr\Http\Message\RequestInterface;
  * A token against forged requests, fetched by a reading request and carried by writing ones,
  * together with the cookies that came with it.
  */
-final readonly class CsrfToken implements Tokened
+final readonly class CsrfToken implements TokenScheme
 {
     /**
      * @param  array<string, mixed>  $entry  of a source file
@@ -46,7 +46,7 @@ final readonly class CsrfToken implements Tokened
         return ! in_array($method, ['GET', 'HEAD', 'OPTIONS'], true);
     }
 
-    public function tokenRequest(Secrets $secrets, ?Token $old, int $now): RequestInterface
+    public function tokenRequest(Secrets $secrets, ?AccessToken $old, int $now): RequestInterface
     {
         $fetch = $this->entry['fetch'] ?? [];
         $path = $fetch['path'] ?? '';
@@ -58,14 +58,14 @@ final readonly class CsrfToken implements Tokened
         return $request;
     }
 
-    public function read(TokenAnswer $answer, ?Token $old, int $now): Token
+    public function read(TokenAnswer $answer, ?AccessToken $old, int $now): AccessToken
     {
         $value = $answer->headers[strtolower($this->name())] ?? '';
         if ($value === '' || strcasecmp($value, 'required') === 0) {
             throw $answer->status >= 400 ? TokenRefused::by($answer) : TokenRefused::withoutToken($answer, "the header {$this->name()}");
         }
 
-        return new Token($value, $now, null, cookies: $answer->cookies());
+        return new AccessToken($value, $now, null, cookies: $answer->cookies());
     }
 
     public function sensitive(Secrets $secrets): array

@@ -12,11 +12,11 @@ final readonly class GivenSecrets implements Secrets
     /**
      * @param  array<string, string>  $values
      */
-    public function __construct(#[\SensitiveParameter] private array $values, private string $environment = 'this environment', private ?Token $token = null)
+    public function __construct(#[\SensitiveParameter] private array $values, private string $environment = 'this environment', private ?AccessToken $token = null)
     {
     }
 
-    public function token(Tokened $scheme): Token
+    public function token(TokenScheme $scheme): AccessToken
     {
         return $this->token ?? throw ConsentMissing::forAll();
     }

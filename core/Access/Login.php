@@ -12,7 +12,7 @@ use Psr\Http\Message\RequestInterface;
 /**
  * A request that signs in, and something it hands back that every other request carries.
  */
-final readonly class Login implements Tokened
+final readonly class Login implements TokenScheme
 {
     /**
      * @param  array<string, mixed>  $entry  of a source file
@@ -49,7 +49,7 @@ final readonly class Login implements Tokened
         return true;
     }
 
-    public function tokenRequest(Secrets $secrets, ?Token $old, int $now): RequestInterface
+    public function tokenRequest(Secrets $secrets, ?AccessToken $old, int $now): RequestInterface
     {
         $ask = $this->entry['request'];
         $of = array_map(static fn (Value $value): string => $value->reveal($secrets), $this->fields());
@@ -64,7 +64,7 @@ final readonly class Login implements Tokened
         return new Request($ask['method'] ?? 'POST', rtrim($this->base, '/').'/'.ltrim($ask['path'], '/'), array_change_key_case($ask['headers'] ?? []) + $headers, $body);
     }
 
-    public function read(TokenAnswer $answer, ?Token $old, int $now): Token
+    public function read(TokenAnswer $answer, ?AccessToken $old, int $now): AccessToken
     {
         if ($answer->status < 200 || $answer->status > 399) {
             throw TokenRefused::by($answer);
@@ -79,7 +79,7 @@ final readonly class Login implements Tokened
             throw TokenRefused::withoutToken($answer, (string) ($take['json'] ?? (isset($take['header']) ? "the header {$take['header']}" : "the cookie {$take['cookie']}")));
         }
 
-        return new Token((string) $value, $now, isset($this->entry['lifetime']) ? $now + (int) $this->entry['lifetime'] : null);
+        return new AccessToken((string) $value, $now, isset($this->entry['lifetime']) ? $now + (int) $this->entry['lifetime'] : null);
     }
 
     public function sensitive(Secrets $secrets): array

@@ -12,7 +12,7 @@ final readonly class MaskedText
 {
     private const TOKENS = '/"[^"\\\\]*+(?:\\\\.[^"\\\\]*+)*+"|-?\d[\d.eE+-]*+/s';
 
-    public function __construct(private Mask $mask)
+    public function __construct(private SecretMask $mask)
     {
     }
 
@@ -35,7 +35,7 @@ final readonly class MaskedText
             return $this->mask->apply($value);
         }
         if (is_int($value) || is_float($value)) {
-            return $this->mask->is((string) $value) ? Mask::DOTS : $value;
+            return $this->mask->is((string) $value) ? SecretMask::DOTS : $value;
         }
         if (is_array($value)) {
             return array_map($this->value(...), $value);
@@ -59,6 +59,6 @@ final readonly class MaskedText
         }
 
         // A number that has the same digits somewhere in it is another number.
-        return $this->mask->is($token) ? '"'.Mask::DOTS.'"' : $token;
+        return $this->mask->is($token) ? '"'.SecretMask::DOTS.'"' : $token;
     }
 }

@@ -22,5 +22,5 @@ interface Secrets
      * @throws ConsentMissing
      * @throws TokenRefused
      */
-    public function token(Tokened $scheme): Token;
+    public function token(TokenScheme $scheme): AccessToken;
 }

@@ -7,9 +7,8 @@ namespace DeepSpring\Answer;
 use DeepSpring\Answer\Format\Formats;
 use DeepSpring\Answer\Format\Read;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
+use DeepSpring\Answer\JsonPath\JsonNode;
 use DeepSpring\Answer\JsonPath\JsonPath;
-use DeepSpring\Answer\JsonPath\Node;
-use DeepSpring\Ask\Does;
 
 final readonly class AnswerDefinition
 {
@@ -32,13 +31,14 @@ final readonly class AnswerDefinition
 
     /**
      * @param  array<string, mixed>  $answer  valid by the schema
+     * @param  list<int>  $ok  the statuses that are a success where the answer names none
      *
      * @throws InvalidJsonPath
      */
-    public static function of(array $answer, Does $does = Does::List): self
+    public static function of(array $answer, array $ok = [200]): self
     {
         return new self(
-            $answer['ok'] ?? $does->succeedsWith(),
+            $answer['ok'] ?? $ok,
             isset($answer['records']) ? JsonPath::parse($answer['records']) : null,
             $answer['format'] ?? 'auto',
             isset($answer['rows']) ? JsonPath::parse($answer['rows']['names']) : null,
@@ -74,14 +74,14 @@ final readonly class AnswerDefinition
     /**
      * The records of a body; of a form that has nothing but records, those, unless something else is chosen.
      */
-    public function pageOf(Read $read): Records
+    public function pageOf(Read $read): RecordPage
     {
         if (! $this->isChosen() && in_array($read->format, ['ndjson', 'csv'], true) && is_array($read->document)) {
             $json = $read->json;
 
             $values = array_values($read->document);
 
-            return new Records($values, $read->document, null, $json === null ? null : static fn (): Digits => new Digits($json), $json !== null && Digits::mayBeLong($json), $json !== null && Duplicates::areIn($json, $values) ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : []);
+            return new RecordPage($values, $read->document, null, $json === null ? null : static fn (): Digits => new Digits($json), $json !== null && Digits::mayBeLong($json), $json !== null && Duplicates::areIn($json, $values) ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : []);
         }
 
         return $this->page($read->document, $read->json);
@@ -100,7 +100,7 @@ final readonly class AnswerDefinition
      *
      * @param  string|null  $body  the JSON text of the document, where it is JSON
      */
-    public function page(mixed $document, ?string $body = null): Records
+    public function page(mixed $document, ?string $body = null): RecordPage
     {
         $source = match (true) {
             $body === null => null,
@@ -110,7 +110,7 @@ final readonly class AnswerDefinition
 
         $refused = $body !== null && Duplicates::areIn($body, $document) ? Duplicates::refused($body, $this->places($document)) : [];
 
-        return new Records($this->records($document), $document, $this->members($document), $source, $body !== null && Digits::mayBeLong($body), $refused);
+        return new RecordPage($this->records($document), $document, $this->members($document), $source, $body !== null && Digits::mayBeLong($body), $refused);
     }
 
     /**
@@ -122,7 +122,7 @@ final readonly class AnswerDefinition
     {
         $path = $this->rowData ?? $this->records;
 
-        return $path === null ? [[]] : array_map(static fn (Node $node): array => $node->location->steps(), $path->nodes($document));
+        return $path === null ? [[]] : array_map(static fn (JsonNode $node): array => $node->location->steps(), $path->nodes($document));
     }
 
     /**

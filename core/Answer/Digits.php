@@ -28,7 +28,7 @@ final readonly class Digits
     public function __construct(string $body, private ?array $places = null, private ?array $names = null)
     {
         $this->mark = 'digits '.hash('xxh128', $body).' ';
-        $this->document = json_decode((string) preg_replace(self::NUMBER, '"'.$this->mark.'$0"', $body), false, JsonBody::DEPTH, JSON_BIGINT_AS_STRING);
+        $this->document = json_decode((string) preg_replace(self::NUMBER, '"'.$this->mark.'$0"', $body), false, JsonDecoder::DEPTH, JSON_BIGINT_AS_STRING);
     }
 
     public static function mayBeLong(string $body): bool

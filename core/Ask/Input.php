@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace DeepSpring\Ask;
 
 use DeepSpring\OData\EdmValue;
+use DeepSpring\OData\ODataVersion;
 use DeepSpring\OData\Url\InvalidLiteral;
-use DeepSpring\OData\Version;
+use DeepSpring\Value\JsonText;
 
 /**
  * One thing that varies in a request, or is fixed in it.
@@ -28,7 +29,7 @@ final readonly class Input
         public ?array $try,
         public ?array $default,
         public ?array $choices,
-        public ?Many $many,
+        public ?ListStyle $many,
         public bool $sendEmpty,
         /** Never offered to those who only use the endpoint. */
         public bool $private = false,
@@ -54,12 +55,12 @@ final readonly class Input
             self::texts($input['try'] ?? null),
             self::texts($input['default'] ?? null),
             self::texts($input['choices'] ?? null),
-            isset($input['many']) ? Many::from($input['many']) : null,
+            isset($input['many']) ? ListStyle::from($input['many']) : null,
             $input['send_empty'] ?? false,
             $input['private'] ?? false,
             $input['about'] ?? '',
             $input['with'] ?? null,
-            isset($input['edm']) ? new EdmValue($input['edm']['type'], Version::from($input['edm']['version'])) : null,
+            isset($input['edm']) ? new EdmValue($input['edm']['type'], ODataVersion::from($input['edm']['version'])) : null,
         );
     }
 
@@ -139,7 +140,7 @@ final readonly class Input
     {
         return match ($this->in) {
             Place::Header, Place::Cookie => true,
-            Place::Path, Place::Query => in_array($this->many, [Many::Pipe, Many::Space], true),
+            Place::Path, Place::Query => in_array($this->many, [ListStyle::Pipe, ListStyle::Space], true),
             Place::Body => false,
         };
     }

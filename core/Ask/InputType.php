@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Ask;
 
+use DeepSpring\Value\JsonText;
+
 enum InputType: string
 {
     case Text = 'text';

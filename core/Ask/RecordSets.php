@@ -10,7 +10,7 @@ namespace DeepSpring\Ask;
  */
 final class RecordSets
 {
-    private const USUAL = [Does::List, Does::Get, Does::Create, Does::Update, Does::Delete];
+    private const USUAL = [EndpointRole::List, EndpointRole::Get, EndpointRole::Create, EndpointRole::Update, EndpointRole::Delete];
 
     /**
      * @param  list<array<string, mixed>>  $endpoints  of a source file
@@ -23,11 +23,11 @@ final class RecordSets
             $sets[self::path((string) ($endpoint['ask']['path'] ?? ''))]['endpoints'][] = $endpoint;
         }
         foreach ($sets as $path => $set) {
-            $roles = array_map(static fn (array $one): Does => isset($one['does']) ? Does::from($one['does']) : Does::guess($one['ask']['method'] ?? 'GET', $one['ask']['path'] ?? ''), $set['endpoints']);
-            $missing = array_filter(self::USUAL, static fn (Does $one): bool => ! in_array($one, $roles, true));
+            $roles = array_map(static fn (array $one): EndpointRole => isset($one['does']) ? EndpointRole::from($one['does']) : EndpointRole::guess($one['ask']['method'] ?? 'GET', $one['ask']['path'] ?? ''), $set['endpoints']);
+            $missing = array_filter(self::USUAL, static fn (EndpointRole $one): bool => ! in_array($one, $roles, true));
             // Of a service that describes itself, what is missing is chosen there.
             $isSet = count($set['endpoints']) > 1 && array_filter($set['endpoints'], static fn (array $one): bool => isset($one['entity_set'])) === [];
-            $sets[$path]['missing'] = $isSet ? array_values(array_map(static fn (Does $one): string => $one->value, $missing)) : [];
+            $sets[$path]['missing'] = $isSet ? array_values(array_map(static fn (EndpointRole $one): string => $one->value, $missing)) : [];
         }
 
         return $sets;
@@ -57,17 +57,17 @@ final class RecordSets
      *
      * @return array{string, string} method and path
      */
-    public static function likely(string $path, Does $does, ?string $onePath): array
+    public static function likely(string $path, EndpointRole $does, ?string $onePath): array
     {
         $one = $onePath ?? rtrim($path, '/').'/{id}';
 
         return match ($does) {
-            Does::List => ['GET', $path],
-            Does::Create => ['POST', $path],
-            Does::Get => ['GET', $one],
-            Does::Update => ['PATCH', $one],
-            Does::Delete => ['DELETE', $one],
-            Does::Call => ['POST', "$one/action"],
+            EndpointRole::List => ['GET', $path],
+            EndpointRole::Create => ['POST', $path],
+            EndpointRole::Get => ['GET', $one],
+            EndpointRole::Update => ['PATCH', $one],
+            EndpointRole::Delete => ['DELETE', $one],
+            EndpointRole::Call => ['POST', "$one/action"],
         };
     }
 }

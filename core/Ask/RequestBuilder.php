@@ -9,7 +9,7 @@ use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\Origin;
 use DeepSpring\Access\Scheme;
 use DeepSpring\Access\Secrets;
-use DeepSpring\Ask\Body\JsonTree;
+use DeepSpring\Ask\Body\JsonBody;
 use GuzzleHttp\Psr7\Request;
 use GuzzleHttp\Psr7\Uri;
 use Psr\Http\Message\RequestInterface;
@@ -37,21 +37,21 @@ final readonly class RequestBuilder
      */
     public function build(AskDefinition $ask, array $given, Secrets $secrets, PageRequest $page = new PageRequest): RequestInterface
     {
-        $values = Values::of($ask, $given);
+        $values = InputValues::of($ask, $given);
         $path = [];
         $cookies = [];
         $pairs = [];
         foreach ($this->query as $name => $value) {
-            $pairs[] = [(string) $name, [$value], Many::Comma];
+            $pairs[] = [(string) $name, [$value], ListStyle::Comma];
         }
         $headers = $page->headers + array_change_key_case($ask->headers) + array_change_key_case($this->headers);
 
         foreach ($ask->inputs as $input) {
             if ($input->in === Place::Path) {
-                $path['{'.$input->name.'}'] = ($input->many ?? Many::Comma)->path($input->written($values->all($input->name)), $input->with);
+                $path['{'.$input->name.'}'] = ($input->many ?? ListStyle::Comma)->path($input->written($values->all($input->name)), $input->with);
             } elseif ($values->isGiven($input->name)) {
                 match ($input->in) {
-                    Place::Query => $pairs[] = [$input->name, $input->written($values->all($input->name)), $input->many ?? Many::Comma],
+                    Place::Query => $pairs[] = [$input->name, $input->written($values->all($input->name)), $input->many ?? ListStyle::Comma],
                     Place::Header => $headers[strtolower($input->name)] = $page->headers[strtolower($input->name)] ?? $values->text($input->name),
                     Place::Cookie => $cookies[$input->name] = $values->text($input->name),
                     Place::Body => null,
@@ -65,7 +65,7 @@ final readonly class RequestBuilder
         }
         $uri = $page->uri ?? rtrim($this->base, '/').$this->path($page->path ?? strtr($ask->path, $path)).$this->queryString($pairs, $page->query);
         $method = $page->method ?? $ask->method;
-        $carrier = $page->body === [] ? $ask->body : ($ask->body ?? new JsonTree(new \stdClass))->with($page->body);
+        $carrier = $page->body === [] ? $ask->body : ($ask->body ?? new JsonBody(new \stdClass))->with($page->body);
         $body = $page->method !== null && $page->body === [] ? null : $carrier?->encode($values);
         if ($body !== null) {
             $headers += ['content-type' => $body->contentType];
@@ -91,14 +91,14 @@ final readonly class RequestBuilder
     }
 
     /**
-     * @param  list<array{string, list<string>, Many}>  $members
+     * @param  list<array{string, list<string>, ListStyle}>  $members
      * @param  array<string, string>  $page  replaces members of the same name
      */
     private function queryString(array $members, array $page): string
     {
         $members = array_filter($members, static fn (array $member): bool => ! array_key_exists($member[0], $page));
         foreach ($page as $name => $value) {
-            $members[] = [(string) $name, [$value], Many::Comma];
+            $members[] = [(string) $name, [$value], ListStyle::Comma];
         }
         $parts = array_merge(...array_values(array_map(static fn (array $member): array => $member[2]->query($member[0], $member[1]), $members)) ?: [[]]);
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe;
 
-use DeepSpring\Ask\Body\Node;
+use DeepSpring\Ask\Body\BodyNode;
 
 /**
  * A body that was seen → the body of an endpoint, with an input for every value that may vary.
@@ -87,7 +87,7 @@ final class BodyFromSample
     private function node(mixed $value, array $path, int $depth): mixed
     {
         if (count($this->inputs) >= self::MOST_INPUTS) {
-            return Node::literally($value);
+            return BodyNode::literally($value);
         }
         if ($value instanceof \stdClass && $depth < self::DEEPEST) {
             $object = new \stdClass;

@@ -18,8 +18,8 @@ final readonly class Described
      * @param  list<array<string, mixed>>  $access  entries of a source file
      * @param  array<string, string>  $headers  that every request needs
      * @param  array<string, string>  $secrets  values that stood in it, by the name they get
-     * @param  list<Found>  $endpoints  no two with the same slug
-     * @param  list<Mend>  $mends
+     * @param  list<ImportedEndpoint>  $endpoints  no two with the same slug
+     * @param  list<ImportNotice>  $mends
      * @param  array<string, mixed>|null  $document  of a source file, when it is one
      */
     public function __construct(
@@ -43,8 +43,8 @@ final readonly class Described
      */
     public function only(?array $slugs): self
     {
-        $chosen = array_values(array_filter($this->endpoints, static fn (Found $one): bool => $slugs === null || in_array($one->slug(), $slugs, true)));
-        $document = static fn (array $all): array => ['deepspring' => 1, 'source' => ['slug' => 'x', 'name' => 'x', 'environments' => ['x' => ['base' => 'http://x.example']]], 'endpoints' => array_map(static fn (Found $one): array => $one->endpoint, $all)];
+        $chosen = array_values(array_filter($this->endpoints, static fn (ImportedEndpoint $one): bool => $slugs === null || in_array($one->slug(), $slugs, true)));
+        $document = static fn (array $all): array => ['deepspring' => 1, 'source' => ['slug' => 'x', 'name' => 'x', 'environments' => ['x' => ['base' => 'http://x.example']]], 'endpoints' => array_map(static fn (ImportedEndpoint $one): array => $one->endpoint, $all)];
         $refused = static function (array $all) use ($document): ?InvalidSourceFile {
             try {
                 SourceFile::of($document($all));
@@ -62,7 +62,7 @@ final readonly class Described
                 if ($invalid === null) {
                     $kept[] = $one;
                 } else {
-                    $mends[] = Mend::leftOut($one->id, 'A source file cannot hold this: '.implode(' ', array_map(strval(...), $invalid->faults)));
+                    $mends[] = ImportNotice::leftOut($one->id, 'A source file cannot hold this: '.implode(' ', array_map(strval(...), $invalid->faults)));
                 }
             }
             $chosen = $kept;
@@ -81,7 +81,7 @@ final readonly class Described
         if ($this->document !== null) {
             return $this->document;
         }
-        $endpoints = array_map(static fn (Found $one): array => $one->endpoint, $this->endpoints);
+        $endpoints = array_map(static fn (ImportedEndpoint $one): array => $one->endpoint, $this->endpoints);
         $source = ['slug' => $slug, 'name' => $name, 'kind' => 'rest', 'environments' => [$environment => ['base' => $base ?? $this->bases[0] ?? '']]]
             + array_filter(['headers' => $this->headers + ['accept' => 'application/json'], 'access' => $this->access]);
         foreach ($endpoints as $endpoint) {

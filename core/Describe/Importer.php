@@ -15,10 +15,10 @@ interface Importer
     /**
      * Whether it is this kind, as far as a look at it tells.
      */
-    public function recognises(Given $given): bool;
+    public function recognises(ImportInput $given): bool;
 
     /**
      * @throws CannotDescribe
      */
-    public function read(Given $given): Described;
+    public function read(ImportInput $given): Described;
 }

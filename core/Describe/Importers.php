@@ -21,7 +21,7 @@ final class Importers
         return [new CurlImporter, new SourceFileImporter, new HarImporter, new OpenApiImporter];
     }
 
-    public static function for(Given $given): ?Importer
+    public static function for(ImportInput $given): ?Importer
     {
         foreach (self::all() as $importer) {
             if ($importer->recognises($given)) {
@@ -39,7 +39,7 @@ final class Importers
      *
      * @throws CannotDescribe
      */
-    public static function every(Given $given): array
+    public static function every(ImportInput $given): array
     {
         $importer = self::for($given) ?? throw CannotDescribe::unknown();
 
@@ -49,7 +49,7 @@ final class Importers
     /**
      * @throws CannotDescribe
      */
-    public static function read(Given $given): Described
+    public static function read(ImportInput $given): Described
     {
         return (self::for($given) ?? throw CannotDescribe::unknown())->read($given);
     }

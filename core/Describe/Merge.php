@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe;
 
-use DeepSpring\SourceFile\Change;
-use DeepSpring\SourceFile\Comparison;
+use DeepSpring\SourceFile\DocumentChange;
+use DeepSpring\SourceFile\DocumentComparison;
 use DeepSpring\SourceFile\Members;
 
 /**
@@ -17,7 +17,7 @@ final class Merge
     /** @var list<array{slug: string, place: string, kept: mixed, offered: mixed}> where people and the API both changed something */
     public array $kept = [];
 
-    /** @var array<string, list<Change>> what changes, by the slug of an endpoint */
+    /** @var array<string, list<DocumentChange>> what changes, by the slug of an endpoint */
     public array $changes = [];
 
     /** @var list<string> slugs of endpoints that are new */
@@ -29,7 +29,7 @@ final class Merge
     /**
      * @param  list<array<string, mixed>>  $before  endpoints as the earlier description made them
      * @param  list<array<string, mixed>>  $mine  endpoints as they are now
-     * @param  list<Found>  $theirs
+     * @param  list<ImportedEndpoint>  $theirs
      * @param  list<string>|null  $chosen  slugs of new ones to add; all of them, when null
      * @return list<array<string, mixed>> endpoints as they should be
      */
@@ -37,7 +37,7 @@ final class Merge
     {
         $base = self::byRequest($before);
         $there = self::byRequest($mine);
-        $new = self::byRequest(array_map(static fn (Found $one): array => $one->endpoint, $theirs));
+        $new = self::byRequest(array_map(static fn (ImportedEndpoint $one): array => $one->endpoint, $theirs));
         $slugs = new Slugs(array_map(static fn (array $one): string => $one['slug'], $mine));
         $merged = [];
         foreach ($mine as $endpoint) {
@@ -55,7 +55,7 @@ final class Merge
             $old = ['slug' => $endpoint['slug']] + ($base[$key] ?? $new[$key]);
             $one = $this->value($old, $endpoint, $offered, '', $endpoint['slug'], []);
             $one = is_array($one) ? $one : $endpoint;
-            $changes = (new Comparison)->of($endpoint, $one);
+            $changes = (new DocumentComparison)->of($endpoint, $one);
             if ($changes !== []) {
                 $this->changes[$endpoint['slug']] = $changes;
             }

@@ -18,12 +18,12 @@ final class SourceFileImporter implements Importer
         return 'a source file';
     }
 
-    public function recognises(Given $given): bool
+    public function recognises(ImportInput $given): bool
     {
         return preg_match('/^(?:\xEF\xBB\xBF)?\s*(?:\{\s*(?:"[^"]*"\s*:\s*(?:"[^"]*"|\d+)\s*,\s*){0,3}"deepspring"|(?:---\s*|#[^\n]*\n\s*)*deepspring\s*:)/', substr($given->text, 0, 4000)) === 1;
     }
 
-    public function read(Given $given): Described
+    public function read(ImportInput $given): Described
     {
         return $this->all($given)[0];
     }
@@ -35,7 +35,7 @@ final class SourceFileImporter implements Importer
      *
      * @throws CannotDescribe
      */
-    public function all(Given $given): array
+    public function all(ImportInput $given): array
     {
         $all = [];
         $faults = [];
@@ -43,7 +43,7 @@ final class SourceFileImporter implements Importer
         foreach ($texts as $number => $text) {
             try {
                 $file = SourceFile::read($text);
-                $endpoints = array_map(static fn ($one): Found => new Found($one->endpoint, $one->ask()->method.' '.$one->ask()->path), $file->endpoints());
+                $endpoints = array_map(static fn ($one): ImportedEndpoint => new ImportedEndpoint($one->endpoint, $one->ask()->method.' '.$one->ask()->path), $file->endpoints());
                 $source = $file->source();
                 $bases = array_values(array_filter(array_map($source->base(...), $source->environments())));
                 $all[] = new Described('source-file', $source->name, $bases, $source->accessEntries(), [], [], $endpoints, [], $file->document);

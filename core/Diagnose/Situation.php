@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Diagnose;
 
 use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Ask\SendFailure;
 
 /**
  * What is known when something went wrong: the request that left, what came of it, and the
@@ -29,7 +30,7 @@ final readonly class Situation
         public string $uri,
         public array $accessHeaders = [],
         public bool $hasAccess = false,
-        public ?Failing $failing = null,
+        public ?SendFailure $failing = null,
         /** What the transport said, without secrets. */
         public string $detail = '',
         public ?int $status = null,

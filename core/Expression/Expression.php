@@ -6,7 +6,7 @@ namespace DeepSpring\Expression;
 
 use Brick\Math\BigDecimal;
 use DeepSpring\Expression\Functions\Library;
-use DeepSpring\Expression\Node\Node;
+use DeepSpring\Expression\Node\ExpressionNode;
 
 /**
  * A text → what computes a value from a row. Made once, used for every record.
@@ -16,19 +16,19 @@ final readonly class Expression
     /** @var \Closure(array<mixed>): mixed */
     private \Closure $run;
 
-    private function __construct(public string $text, private Node $node)
+    private function __construct(public string $text, private ExpressionNode $node)
     {
         $this->run = $node->compile();
     }
 
     /**
-     * @param  \DateTimeImmutable|null  $now  what today() and now() say; the present without it
+     * @param  \DateTimeImmutable|null  $now  what today() and now() say; they fail without it
      *
      * @throws InvalidExpression
      */
     public static function of(string $text, Scope $scope, ?\DateTimeImmutable $now = null): self
     {
-        return new self($text, (new Parser($text, $scope, new Library($now ?? new \DateTimeImmutable('now'))))->parse());
+        return new self($text, (new ExpressionParser($text, $scope, new Library($now)))->parse());
     }
 
     /**
@@ -62,7 +62,7 @@ final readonly class Expression
     {
         $value = ($this->run)($row);
 
-        return $value instanceof BigDecimal ? Numbers::text($value) : $value;
+        return $value instanceof BigDecimal ? ExactNumbers::text($value) : $value;
     }
 
     /**

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Expression;
 
-use DeepSpring\Diagnose\Nearest;
+use DeepSpring\Value\NearestName;
 
 /**
  * A text that is no expression, and where it stops being one.
@@ -29,7 +29,7 @@ final class InvalidExpression extends \InvalidArgumentException
      */
     public static function unknown(int $position, string $what, string $name, array $known): self
     {
-        $near = Nearest::to($name, $known, 0.5);
+        $near = NearestName::to($name, $known, 0.5);
 
         return new self("there is no $what \"$name\"".($near === null ? '.' : "; \"$near\" was probably meant."), $position);
     }

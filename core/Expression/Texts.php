@@ -21,7 +21,7 @@ final class Texts
     {
         return match (true) {
             is_string($value) => $value,
-            is_int($value), $value instanceof BigDecimal => Numbers::text($value),
+            is_int($value), $value instanceof BigDecimal => ExactNumbers::text($value),
             is_bool($value) => $value ? 'true' : 'false',
             $value === null => '',
             default => self::bounded((string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE | JSON_PARTIAL_OUTPUT_ON_ERROR)),

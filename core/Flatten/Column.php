@@ -7,10 +7,11 @@ namespace DeepSpring\Flatten;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Expression\Expression;
 use DeepSpring\Expression\Scope;
-use DeepSpring\Flatten\Mask\Mask;
+use DeepSpring\Flatten\Mask\ColumnMask;
 use DeepSpring\Flatten\Type\ColumnType;
 use DeepSpring\Flatten\Type\TextType;
 use DeepSpring\Flatten\Type\Types;
+use DeepSpring\Value\Moment\UnusablePattern;
 
 final readonly class Column
 {
@@ -33,18 +34,18 @@ final readonly class Column
         public string $input,
         public ColumnType $type,
         public OnBad $onBad,
-        public Many $many,
+        public ManyValues $many,
         public string $with,
         public bool $inKey,
         /** Of a branch of a branch: how many levels further up the parent, or the position, is. */
         public int $up = 0,
         public ?Expression $expression = null,
-        public Mask $mask = Mask::None,
+        public ColumnMask $mask = ColumnMask::None,
         public string $comment = '',
     ) {
         $this->names = $path?->names();
         $this->single = $path === null || $path->isSingular();
-        $this->kept = $mask === Mask::None ? $type : new TextType($inKey ? Types::KEY_LENGTH : null);
+        $this->kept = $mask === ColumnMask::None ? $type : new TextType($inKey ? Types::KEY_LENGTH : null);
     }
 
     /**
@@ -53,7 +54,7 @@ final readonly class Column
      *
      * @throws \DeepSpring\Answer\JsonPath\InvalidJsonPath
      * @throws \DeepSpring\Expression\InvalidExpression
-     * @throws Type\Moment\UnusablePattern
+     * @throws UnusablePattern
      */
     public static function of(array $column, bool $inKey, array $before = [], ?\DateTimeImmutable $now = null): self
     {
@@ -82,12 +83,12 @@ final readonly class Column
             $column['input'] ?? '',
             Types::of($column, $inKey),
             OnBad::from($column['on_bad'] ?? 'reject-value'),
-            Many::from($column['many'] ?? 'json'),
+            ManyValues::from($column['many'] ?? 'json'),
             $column['with'] ?? ', ',
             $inKey,
             $column['up'] ?? 0,
             $expression,
-            Mask::from($column['mask'] ?? 'none'),
+            ColumnMask::from($column['mask'] ?? 'none'),
             $column['comment'] ?? '',
         );
     }
@@ -104,7 +105,7 @@ final readonly class Column
 
     public function isPlain(): bool
     {
-        return $this->mask === Mask::None;
+        return $this->mask === ColumnMask::None;
     }
 
     public function origin(): string

@@ -4,15 +4,15 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten;
 
+use DeepSpring\Answer\JsonPath\JsonNode;
 use DeepSpring\Answer\JsonPath\Location;
-use DeepSpring\Answer\JsonPath\Node;
-use DeepSpring\Answer\Records;
+use DeepSpring\Answer\RecordPage;
 use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Flatten\Mask\Masks;
 use DeepSpring\Flatten\Type\IntegerType;
 use DeepSpring\Flatten\Type\JsonType;
 use DeepSpring\Flatten\Type\TextType;
-use DeepSpring\Flatten\Type\Unfit;
+use DeepSpring\Value\Unfit;
 
 /**
  * Records → rows, by a plan that is compiled once (`RowCompiler`).
@@ -28,7 +28,7 @@ final class Flattener
 
     private int $filtered = 0;
 
-    private Records $page;
+    private RecordPage $page;
 
     /** Place of the record at work among those of its page. */
     private int $index = 0;
@@ -39,7 +39,7 @@ final class Flattener
     /** @var array<int, TablePlan> the tables that those become */
     private array $levels = [];
 
-    /** @var array<int, list<Node>> all elements of the branch at that depth, where somebody asked where they stand */
+    /** @var array<int, list<JsonNode>> all elements of the branch at that depth, where somebody asked where they stand */
     private array $nodes = [];
 
     /** @var array<int, int> places of those elements among all of their branch, from 1; 0 for the record */
@@ -69,7 +69,7 @@ final class Flattener
         if ($masks === null && $plan->isMasked()) {
             throw new \LogicException('A plan that masks needs a key to mask with.');
         }
-        $this->page = new Records([]);
+        $this->page = new RecordPage([]);
         $this->tables = $plan->tables();
         $numbers = [];
         $helpers = [];
@@ -88,13 +88,13 @@ final class Flattener
     }
 
     /**
-     * @param  list<mixed>|Records  $records
+     * @param  list<mixed>|RecordPage  $records
      *
      * @throws FlattenFailure
      */
-    public function flatten(array|Records $records): Batch
+    public function flatten(array|RecordPage $records): RowBatch
     {
-        $this->page = $records instanceof Records ? $records : new Records($records);
+        $this->page = $records instanceof RecordPage ? $records : new RecordPage($records);
         [$this->rejects, $this->rejected, $this->filtered] = [[], 0, 0];
         $this->rows = array_fill(0, count($this->tables), []);
         $make = $this->make[0];
@@ -128,7 +128,7 @@ final class Flattener
         $rows = $this->rows;
         $this->rows = [];
 
-        return new Batch($rows, $this->rejects, $this->rejected, $this->filtered);
+        return new RowBatch($rows, $this->rejects, $this->rejected, $this->filtered);
     }
 
     private function branch(TablePlan $branch, mixed $parent, bool $short): void
@@ -213,7 +213,7 @@ final class Flattener
         if ($column->single) {
             return $values[0] ?? null;
         }
-        if ($column->many === Many::Join && array_filter($values, is_float(...)) !== []) {
+        if ($column->many === ManyValues::Join && array_filter($values, is_float(...)) !== []) {
             return $this->digits($column) ?? $column->many->reduce($values, $column->with);
         }
 
@@ -262,9 +262,9 @@ final class Flattener
         for ($level = 1; $level <= $depth; $level++) {
             $node = $digits->at($node, $this->steps($level));
         }
-        $found = array_map(static fn (Node $one): mixed => $digits->at($node, $one->location->steps()), $column->path->nodes($this->chain[$depth]));
+        $found = array_map(static fn (JsonNode $one): mixed => $digits->at($node, $one->location->steps()), $column->path->nodes($this->chain[$depth]));
         if ($column->type instanceof JsonType) {
-            return $column->single ? ($found === [] ? null : $digits->json($found[0])) : ($column->many === Many::Json ? $digits->json($found) : null);
+            return $column->single ? ($found === [] ? null : $digits->json($found[0])) : ($column->many === ManyValues::Json ? $digits->json($found) : null);
         }
         $value = $this->reduced($column, array_map($digits->plain(...), $found));
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten;
 
 use DeepSpring\Flatten\Type\DecimalType;
+use DeepSpring\Value\Moment\UnusablePattern;
 
 /**
  * How records become rows: a table, and its branches.
@@ -21,7 +22,7 @@ final readonly class Plan
      *
      * @throws \DeepSpring\Answer\JsonPath\InvalidJsonPath
      * @throws \DeepSpring\Expression\InvalidExpression
-     * @throws Type\Moment\UnusablePattern
+     * @throws UnusablePattern
      */
     public static function of(array $flatten, ?\DateTimeImmutable $now = null): self
     {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten;
 
 use DeepSpring\Flatten\Proposal\Proposer;
+use DeepSpring\Value\SafeNames;
 
 /**
  * What a person does to a plan by hand, one step at a time. Tables are numbered as `Plan::tables`

@@ -6,6 +6,7 @@ namespace DeepSpring\Flatten;
 
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Expression\Expression;
+use DeepSpring\Value\Moment\UnusablePattern;
 
 /**
  * One table to be made: from the records, or (a branch) from an array or an object inside each of
@@ -34,7 +35,7 @@ final readonly class TablePlan
      *
      * @throws \DeepSpring\Answer\JsonPath\InvalidJsonPath
      * @throws \DeepSpring\Expression\InvalidExpression
-     * @throws Type\Moment\UnusablePattern
+     * @throws UnusablePattern
      */
     public static function of(array $table, ?\DateTimeImmutable $now = null): self
     {

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData;
 
-use DeepSpring\Ask\JsonText;
 use DeepSpring\OData\Url\InvalidLiteral;
-use DeepSpring\OData\Url\Literal;
+use DeepSpring\OData\Url\ODataLiteral;
+use DeepSpring\Value\JsonText;
 
 /**
  * How the values of an input are written for a service: as a literal in an address, and as JSON in a
@@ -14,7 +14,7 @@ use DeepSpring\OData\Url\Literal;
  */
 final readonly class EdmValue
 {
-    public function __construct(public string $type, public Version $version)
+    public function __construct(public string $type, public ODataVersion $version)
     {
     }
 
@@ -24,7 +24,7 @@ final readonly class EdmValue
     public function literal(string $value): string
     {
         // Without the metadata, a type that is none of the primitive ones is an enumeration.
-        return str_starts_with($this->type, 'Edm.') || $value === 'null' ? (new Literal($this->version))->write($value, $this->type) : "$this->type'".str_replace("'", "''", $value)."'";
+        return str_starts_with($this->type, 'Edm.') || $value === 'null' ? (new ODataLiteral($this->version))->write($value, $this->type) : "$this->type'".str_replace("'", "''", $value)."'";
     }
 
     /**
@@ -36,10 +36,10 @@ final readonly class EdmValue
     public function json(string $value): JsonText|string|null
     {
         if ($this->version->isV4()) {
-            return in_array($this->type, ['Edm.Decimal', 'Edm.Int64'], true) ? new JsonText((new Literal($this->version))->write(ltrim($value, '+'), $this->type)) : null;
+            return in_array($this->type, ['Edm.Decimal', 'Edm.Int64'], true) ? new JsonText((new ODataLiteral($this->version))->write(ltrim($value, '+'), $this->type)) : null;
         }
-        if ($this->type === 'Edm.DateTime' && $this->version === Version::V2 && ! str_starts_with($value, '/Date(')) {
-            (new Literal($this->version))->write($value, $this->type);
+        if ($this->type === 'Edm.DateTime' && $this->version === ODataVersion::V2 && ! str_starts_with($value, '/Date(')) {
+            (new ODataLiteral($this->version))->write($value, $this->type);
             $moment = new \DateTimeImmutable(rtrim(strtr($value, ' ', 'T'), 'Z'), new \DateTimeZone('UTC'));
 
             return '/Date('.$moment->format('Uv').')/';

@@ -16,7 +16,7 @@ final readonly class ServiceAddress
      * @param  array<string, mixed>  $choice  of a source file; empty when the address names no set
      * @param  list<string>  $leftOut  options that say nothing lasting, or that are not chosen by picking
      */
-    private function __construct(public string $root, public ?Version $version, public array $choice, public array $leftOut = [])
+    private function __construct(public string $root, public ?ODataVersion $version, public array $choice, public array $leftOut = [])
     {
     }
 
@@ -72,11 +72,11 @@ final readonly class ServiceAddress
     /**
      * @param  array<string, string>  $options
      */
-    private static function version(array $options): ?Version
+    private static function version(array $options): ?ODataVersion
     {
         return match (true) {
-            isset($options['$inlinecount']) || preg_match("/\\b(?:datetime|guid|datetimeoffset)'|\\bsubstringof\\(/", $options['$filter'] ?? '') === 1 => Version::V2,
-            isset($options['$count']) || isset($options['$search']) || str_contains($options['$expand'] ?? '', '(') || str_contains($options['$filter'] ?? '', 'contains(') => Version::V4,
+            isset($options['$inlinecount']) || preg_match("/\\b(?:datetime|guid|datetimeoffset)'|\\bsubstringof\\(/", $options['$filter'] ?? '') === 1 => ODataVersion::V2,
+            isset($options['$count']) || isset($options['$search']) || str_contains($options['$expand'] ?? '', '(') || str_contains($options['$filter'] ?? '', 'contains(') => ODataVersion::V4,
             default => null,
         };
     }

@@ -81,11 +81,11 @@ final readonly class OnwardDefinition
     }
 
     /**
-     * @param  \DateTimeImmutable|null  $now  for windows that reach up to now
+     * @param  \DateTimeImmutable  $now  for windows that reach up to now
      */
-    public function walk(?\DateTimeImmutable $now = null): Walk
+    public function walk(\DateTimeImmutable $now): Walk
     {
-        return new Walk($this->pager($now ?? new \DateTimeImmutable('now', new \DateTimeZone('UTC'))), $this);
+        return new Walk($this->pager($now), $this);
     }
 
     public function pager(\DateTimeImmutable $now): Pager

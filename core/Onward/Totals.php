@@ -39,16 +39,16 @@ final class Totals
     }
 
     /**
-     * @return list<Finding>
+     * @return list<PagingFinding>
      */
     public function findings(int $records, bool $cutShort): array
     {
         $findings = [];
         if ($this->changedOn !== null) {
-            $findings[] = new Finding('total-changed', "The total changed on the way, from {$this->first} to {$this->latest} (first on page {$this->changedOn}): the list was changed while it was read.");
+            $findings[] = new PagingFinding('total-changed', "The total changed on the way, from {$this->first} to {$this->latest} (first on page {$this->changedOn}): the list was changed while it was read.");
         }
         if (! $cutShort && $this->latest !== null && $records !== $this->latest && $records !== $this->first) {
-            $findings[] = new Finding('total-differs', "The total says {$this->latest} records, and $records came.", true);
+            $findings[] = new PagingFinding('total-differs', "The total says {$this->latest} records, and $records came.", true);
         }
 
         return $findings;

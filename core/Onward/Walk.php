@@ -19,7 +19,7 @@ final class Walk implements Pager
     /** @var array<string, int> fingerprint → number of the page */
     private array $seen = [];
 
-    /** @var array<string, Finding> by code */
+    /** @var array<string, PagingFinding> by code */
     private array $findings = [];
 
     private readonly Totals $totals;
@@ -86,7 +86,7 @@ final class Walk implements Pager
     }
 
     /**
-     * @return list<Finding>
+     * @return list<PagingFinding>
      */
     public function findings(): array
     {
@@ -101,7 +101,7 @@ final class Walk implements Pager
         $this->overlapping += $keys;
         $this->overlapsFrom = $this->overlapsFrom === 0 ? $page : $this->overlapsFrom;
         $isWindow = $this->onward->style === 'window' && ! $this->onward->toIsIncluded;
-        $this->findings['overlap'] = new Finding('overlap', self::count($this->overlapping, 'key').' came again on the page after (first on page '.$this->overlapsFrom.'): the pages overlap. Each is kept once. '.($isWindow ? 'The API seems to count the end of a window in: set so.' : 'Records may have been added while the list was read; if it is so each time, look at how pages are counted.'));
+        $this->findings['overlap'] = new PagingFinding('overlap', self::count($this->overlapping, 'key').' came again on the page after (first on page '.$this->overlapsFrom.'): the pages overlap. Each is kept once. '.($isWindow ? 'The API seems to count the end of a window in: set so.' : 'Records may have been added while the list was read; if it is so each time, look at how pages are counted.'));
     }
 
     /**
@@ -125,7 +125,7 @@ final class Walk implements Pager
     {
         return [
             'pager' => $this->pager->memory(), 'totals' => $this->totals->memory(), 'pages' => $this->pages, 'records' => $this->records, 'first_held' => $this->firstHeld, 'empty' => $this->empty, 'overlap' => [$this->overlapping, $this->overlapsFrom],
-            'findings' => array_map(static fn (Finding $finding): array => $finding->toArray(), $this->findings),
+            'findings' => array_map(static fn (PagingFinding $finding): array => $finding->toArray(), $this->findings),
             'seen' => array_slice($this->seen, -8, null, true),
         ];
     }
@@ -136,7 +136,7 @@ final class Walk implements Pager
         $this->totals->remember($memory['totals']);
         [$this->pages, $this->records, $this->firstHeld, $this->empty] = [$memory['pages'], $memory['records'], $memory['first_held'], $memory['empty']];
         [$this->overlapping, $this->overlapsFrom] = $memory['overlap'];
-        $this->findings = array_map(Finding::fromArray(...), $memory['findings']);
+        $this->findings = array_map(PagingFinding::fromArray(...), $memory['findings']);
         $this->seen = array_map(intval(...), $memory['seen']);
     }
 
@@ -200,7 +200,7 @@ final class Walk implements Pager
 
             return $empty;
         }
-        $this->findings['empty-page'] = new Finding('empty-page', "Page {$page->number} is empty, though the API says that there is more; it was read on.");
+        $this->findings['empty-page'] = new PagingFinding('empty-page', "Page {$page->number} is empty, though the API says that there is more; it was read on.");
 
         return $next;
     }
@@ -221,13 +221,13 @@ final class Walk implements Pager
     {
         $size = $this->onward->size;
         if ($page->number === 1 && $size !== null && $page->records < $size && $page->records > 0 && ! in_array($this->onward->style, ['window', 'partition'], true)) {
-            $this->findings['size-lowered'] = new Finding('size-lowered', "$size records a page were asked for, and {$page->records} came: the API allows no more at a time. Nothing is lost by it.");
+            $this->findings['size-lowered'] = new PagingFinding('size-lowered', "$size records a page were asked for, and {$page->records} came: the API allows no more at a time. Nothing is lost by it.");
         }
         if ($page->number === 1 && $size !== null && $page->records > $size) {
-            $this->findings['size-ignored'] = new Finding('size-ignored', "$size records a page were asked for, and {$page->records} came: the API does not heed ".($this->onward->sizeAs ?? 'the size').'.');
+            $this->findings['size-ignored'] = new PagingFinding('size-ignored', "$size records a page were asked for, and {$page->records} came: the API does not heed ".($this->onward->sizeAs ?? 'the size').'.');
         }
         if ($this->onward->style === 'offset' && $page->number > 1 && $page->records < $this->firstHeld && ! isset($this->findings['short-page']) && ! $this->onward->shortPageEnds && ($this->totals->latest() ?? 0) > $page->recordsSoFar) {
-            $this->findings['short-page'] = new Finding('short-page', "Page {$page->number} holds {$page->records} records where the first held {$this->firstHeld}, and is not the last.");
+            $this->findings['short-page'] = new PagingFinding('short-page', "Page {$page->number} holds {$page->records} records where the first held {$this->firstHeld}, and is not the last.");
         }
     }
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Pace;
 
-use DeepSpring\Diagnose\Failing;
+use DeepSpring\Ask\SendFailure;
 
 /**
  * Whether a request that failed is sent again (RFC 9110 §9.2.2), and when: as the service asks,
@@ -20,9 +20,9 @@ final readonly class Backoff
     /**
      * Whether what happened may pass by itself.
      */
-    public static function isPassing(?int $status, ?Failing $failing): bool
+    public static function isPassing(?int $status, ?SendFailure $failing): bool
     {
-        return in_array($status, [408, 425, 429, 502, 503, 504], true) || in_array($failing, [Failing::Refused, Failing::ConnectTimeout, Failing::AnswerTimeout, Failing::Cut], true);
+        return in_array($status, [408, 425, 429, 502, 503, 504], true) || in_array($failing, [SendFailure::Refused, SendFailure::ConnectTimeout, SendFailure::AnswerTimeout, SendFailure::Cut], true);
     }
 
     /**
@@ -32,7 +32,7 @@ final readonly class Backoff
      * @param  float  $chance  from 0 to 1
      * @return int|null milliseconds to wait; null when it is not to be sent again
      */
-    public static function wait(?int $status, ?Failing $failing, int $attempt, int $tries, bool $safe, ?float $asked, float $chance): ?int
+    public static function wait(?int $status, ?SendFailure $failing, int $attempt, int $tries, bool $safe, ?float $asked, float $chance): ?int
     {
         if ($attempt >= $tries || ! $safe || ! self::isPassing($status, $failing)) {
             return null;

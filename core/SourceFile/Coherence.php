@@ -8,11 +8,11 @@ use DeepSpring\Access\Variables;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Ask\Body\BodyFactory;
-use DeepSpring\Diagnose\Nearest;
 use DeepSpring\Flatten\Plan;
-use DeepSpring\Flatten\SafeNames;
 use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\Onward\Windows;
+use DeepSpring\Value\NearestName;
+use DeepSpring\Value\SafeNames;
 
 /**
  * What must fit together in a document that the schema accepts: paths that parse, names that
@@ -20,6 +20,9 @@ use DeepSpring\Onward\Windows;
  */
 final class Coherence
 {
+    /** Windows that reach up to the present are counted as of this day: whether a file is right does not depend on when it is looked at. */
+    private const COUNTED_AS_OF = '2031-01-01T00:00:00Z';
+
     /** @var list<Fault> */
     private array $faults = [];
 
@@ -188,7 +191,7 @@ final class Coherence
     private function window(array $onward, array $ask, string $at): void
     {
         try {
-            $count = OnwardDefinition::of($onward)->pager(new \DateTimeImmutable('now', new \DateTimeZone('UTC')));
+            $count = OnwardDefinition::of($onward)->pager(new \DateTimeImmutable(self::COUNTED_AS_OF));
             $windows = $count instanceof Windows ? $count->count() : 0;
         } catch (\Exception) {
             $this->fault("$at.start", 'There is no such day.');
@@ -223,7 +226,7 @@ final class Coherence
             $this->fault("$at.body.$place", $sentence);
         }
         foreach (array_diff($used, $names) as $name) {
-            $this->fault("$at.body", "The body names the input \"$name\", which this endpoint does not have".(Nearest::to($name, $names) === null ? '.' : '; "'.Nearest::to($name, $names).'" was probably meant.'));
+            $this->fault("$at.body", "The body names the input \"$name\", which this endpoint does not have".(NearestName::to($name, $names) === null ? '.' : '; "'.NearestName::to($name, $names).'" was probably meant.'));
         }
         foreach ($ask['inputs'] ?? [] as $number => $input) {
             if ($input['in'] === 'body' && ! in_array($input['name'], $used, true)) {

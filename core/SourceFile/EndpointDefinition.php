@@ -6,7 +6,7 @@ namespace DeepSpring\SourceFile;
 
 use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Ask\AskDefinition;
-use DeepSpring\Ask\Does;
+use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Onward\OnwardDefinition;
 
@@ -25,9 +25,9 @@ final readonly class EndpointDefinition
         $this->name = $endpoint['name'];
     }
 
-    public function does(): Does
+    public function does(): EndpointRole
     {
-        return isset($this->endpoint['does']) ? Does::from($this->endpoint['does']) : Does::guess($this->endpoint['ask']['method'] ?? 'GET', $this->endpoint['ask']['path'] ?? '');
+        return isset($this->endpoint['does']) ? EndpointRole::from($this->endpoint['does']) : EndpointRole::guess($this->endpoint['ask']['method'] ?? 'GET', $this->endpoint['ask']['path'] ?? '');
     }
 
     public function ask(): AskDefinition
@@ -37,7 +37,7 @@ final readonly class EndpointDefinition
 
     public function answer(): AnswerDefinition
     {
-        return AnswerDefinition::of($this->endpoint['answer'] ?? [], $this->does());
+        return AnswerDefinition::of($this->endpoint['answer'] ?? [], $this->does()->succeedsWith());
     }
 
     public function onward(): OnwardDefinition

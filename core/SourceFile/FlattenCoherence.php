@@ -6,14 +6,14 @@ namespace DeepSpring\SourceFile;
 
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
-use DeepSpring\Diagnose\Nearest;
 use DeepSpring\Expression\Expression;
 use DeepSpring\Expression\InvalidExpression;
 use DeepSpring\Expression\Kind;
 use DeepSpring\Expression\Scope;
-use DeepSpring\Flatten\Type\Moment\Readers;
-use DeepSpring\Flatten\Type\Moment\UnusablePattern;
-use DeepSpring\Flatten\Type\WrittenNumber;
+use DeepSpring\Value\Moment\Readers;
+use DeepSpring\Value\Moment\UnusablePattern;
+use DeepSpring\Value\NearestName;
+use DeepSpring\Value\WrittenNumber;
 
 /**
  * What must fit together in a table: one source for a column, names that exist, expressions that
@@ -63,7 +63,7 @@ final readonly class FlattenCoherence
         }
         foreach ($table['key'] ?? [] as $number => $name) {
             if (! in_array($name, $names, true)) {
-                $near = Nearest::to($name, $names);
+                $near = NearestName::to($name, $names);
                 $this->fault("$place.key[$number]", "The key names \"$name\", which is no column of this table".($near === null ? '.' : "; \"$near\" was probably meant."));
             }
         }
@@ -95,7 +95,7 @@ final readonly class FlattenCoherence
             }
         }
         if (isset($column['input']) && ! in_array($column['input'], $this->inputs, true)) {
-            $near = Nearest::to($column['input'], $this->inputs);
+            $near = NearestName::to($column['input'], $this->inputs);
             $this->fault("$at.input", "There is no input \"{$column['input']}\"".($near === null ? '.' : "; \"$near\" was probably meant."));
         }
     }
@@ -106,7 +106,7 @@ final readonly class FlattenCoherence
     private function form(array $column, string $type, string $at): void
     {
         if (isset($column['zone']) && ! in_array($column['zone'], [...\DateTimeZone::listIdentifiers(), 'UTC'], true) && preg_match('/^[+-]\d\d:\d\d$/D', $column['zone']) !== 1) {
-            $near = Nearest::to($column['zone'], \DateTimeZone::listIdentifiers(), 0.25);
+            $near = NearestName::to($column['zone'], \DateTimeZone::listIdentifiers(), 0.25);
             $this->fault("$at.zone", "\"{$column['zone']}\" is no time zone, like UTC or +01:00".($near === null ? '.' : "; \"$near\" was probably meant."));
         }
         if (isset($column['scale']) && $type !== 'decimal') {

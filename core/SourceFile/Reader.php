@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\SourceFile;
 
 use DeepSpring\Value\BeyondBounds;
+use DeepSpring\Value\JsonSubtrees;
 use DeepSpring\Value\YamlText;
 use Symfony\Component\Yaml\Exception\ParseException;
 use Symfony\Component\Yaml\Yaml;
@@ -46,7 +47,7 @@ final class Reader
             throw InvalidSourceFile::because([new Fault('', BeyondBounds::size(strlen($text), self::MOST_JSON_BYTES)->getMessage())]);
         }
         try {
-            return Trees::document(json_decode($text, false, 512, JSON_THROW_ON_ERROR));
+            return JsonSubtrees::document(json_decode($text, false, 512, JSON_THROW_ON_ERROR));
         } catch (\JsonException $fault) {
             throw InvalidSourceFile::because([new Fault('', "This is not JSON: {$fault->getMessage()}.")]);
         }
@@ -58,7 +59,7 @@ final class Reader
             throw InvalidSourceFile::because([new Fault('', 'YAML is indented with spaces, not tabs.', substr_count($text, "\n", 0, $found[0][1]) + 1)]);
         }
         try {
-            return Trees::document(YamlText::parse($text, Yaml::PARSE_EXCEPTION_ON_INVALID_TYPE | Yaml::PARSE_OBJECT_FOR_MAP, self::MOST_BYTES));
+            return JsonSubtrees::document(YamlText::parse($text, Yaml::PARSE_EXCEPTION_ON_INVALID_TYPE | Yaml::PARSE_OBJECT_FOR_MAP, self::MOST_BYTES));
         } catch (BeyondBounds $beyond) {
             throw InvalidSourceFile::because([new Fault('', $beyond->getMessage())]);
         } catch (ParseException $fault) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\SourceFile;
 
+use DeepSpring\Value\JsonSubtrees;
 use Symfony\Component\Yaml\Yaml;
 
 /**
@@ -25,8 +26,8 @@ final readonly class SourceFile
      */
     public static function of(array $document): self
     {
-        $document = Trees::normal(Chosen::filled($document));
-        $faults = (new Validator)->faults($document);
+        $document = JsonSubtrees::normal(Chosen::filled($document));
+        $faults = (new DocumentValidator)->faults($document);
 
         return $faults === [] ? new self($document) : throw InvalidSourceFile::because($faults);
     }
@@ -38,7 +39,7 @@ final readonly class SourceFile
      */
     public static function stored(string $json): self
     {
-        return new self(Trees::decoded($json));
+        return new self(JsonSubtrees::decoded($json));
     }
 
     /**
@@ -60,8 +61,8 @@ final readonly class SourceFile
      */
     public function changed(array $document): self
     {
-        $document = Trees::normal(Chosen::filled($document, $this->document));
-        $faults = (new Validator)->faults($document, $this->document);
+        $document = JsonSubtrees::normal(Chosen::filled($document, $this->document));
+        $faults = (new DocumentValidator)->faults($document, $this->document);
 
         return $faults === [] ? new self($document) : throw InvalidSourceFile::because($faults);
     }

@@ -70,7 +70,7 @@ final class AskSheetTest extends AppTestCase
             foreach ($source->inHand()->endpoints() as $endpoint) {
                 $fields = $this->opened($slug, $endpoint->slug);
                 $this->post("/sources/$slug/endpoints/$endpoint->slug", $fields)->assertOk()->assertDontSee('not saved');
-                self::assertSame([], array_map(static fn ($one): string => implode(' › ', $one->place()), $source->draft() === null ? [] : (new \DeepSpring\SourceFile\Comparison)->of($source->published()->document ?? [], $source->inHand()->document)), "$slug/$endpoint->slug");
+                self::assertSame([], array_map(static fn ($one): string => implode(' › ', $one->place()), $source->draft() === null ? [] : (new \DeepSpring\SourceFile\DocumentComparison)->of($source->published()->document ?? [], $source->inHand()->document)), "$slug/$endpoint->slug");
                 self::assertNull($source->draft(), "$slug/$endpoint->slug");
             }
         }

@@ -15,7 +15,7 @@ use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Secrets\Vault;
 use App\Sources\SourceStore;
-use DeepSpring\Access\Mask;
+use DeepSpring\Access\SecretMask;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Tests\Core\Access\MaskTest;
@@ -93,7 +93,7 @@ final class EchoTest extends AppTestCase
 
     private function assertNowhere(string $seen): void
     {
-        $mask = new Mask([self::KEY]);
+        $mask = new SecretMask([self::KEY]);
         self::assertGreaterThan(10_000, strlen($seen));
         foreach (explode("\n", $seen) as $line) {
             // A digest of something that begins with the same six letters by chance is none of it.

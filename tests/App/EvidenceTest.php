@@ -14,7 +14,7 @@ use App\Runs\AnswerParts;
 use App\Runs\Tries;
 use App\View\Tree\DocumentNodes;
 use App\View\Tree\StoredNodes;
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\JsonDecoder;
 use Illuminate\Support\Facades\Artisan;
 
 /**
@@ -95,10 +95,10 @@ final class EvidenceTest extends AppTestCase
         ];
         $text = (string) json_encode($document, JSON_PRESERVE_ZERO_FRACTION);
         $exchange = Exchange::query()->create(['try_id' => null, 'number' => 1, 'request' => 'GET / HTTP/1.1', 'status' => 200, 'headers' => '', 'bytes' => strlen($text), 'timing' => [], 'body' => gzdeflate($text)]);
-        (new AnswerParts)->store($exchange, JsonBody::decode($text));
+        (new AnswerParts)->store($exchange, JsonDecoder::decode($text));
         self::assertGreaterThan(20, AnswerPart::query()->count());
         self::assertLessThan(400_000, (int) AnswerPart::query()->get()->max(static fn (AnswerPart $one): int => strlen((string) gzinflate($one->content))));
-        $whole = new DocumentNodes(JsonBody::decode($text));
+        $whole = new DocumentNodes(JsonDecoder::decode($text));
         $parts = new StoredNodes($exchange);
         $paths = [[], [['data', 0]], [['data', 0], [0, 0]], [['data', 0], [5999, 5999]], [['data', 0], [3210, 3210], ['deep', 3]], [['data', 0], [3210, 3210], ['deep', 3], ['x', 0]], [['by_id', 1]], [['by_id', 1], ['k2999', 2998]], [['none', 3]], [['nested', 5]], [['nested', 5], ['one', 0], ['two', 0]], [['nowhere', 9]], [['long', 2]]];
         foreach ($paths as $steps) {

@@ -12,8 +12,8 @@ use App\Transport\Limits;
 use App\Transport\OutboundGuard;
 use App\Transport\Resolver;
 use App\Transport\Transport;
-use DeepSpring\Access\Mask;
-use DeepSpring\Export\Csv;
+use DeepSpring\Access\SecretMask;
+use DeepSpring\Export\CsvWriter;
 use GuzzleHttp\Psr7\Request;
 
 /**
@@ -127,7 +127,7 @@ final class HttpSafetyTest extends AppTestCase
         $transport = new Transport(new OutboundGuard($resolver, [80, 443]));
         foreach (['http://a%2eb.saltmarsh.example/', 'http://a%2Eb.saltmarsh.example/', "http://a\u{ff0e}b.saltmarsh.example/", 'http://bücher.saltmarsh.example/', 'http://127.0.0.1%2f@b.example/', 'http://xn--bcher-kva.saltmarsh.example/'] as $address) {
             try {
-                $sent = $transport->send(new Request('GET', $address), new Limits(2, 1, 1024), new Mask([]));
+                $sent = $transport->send(new Request('GET', $address), new Limits(2, 1, 1024), new SecretMask([]));
                 self::assertNull($sent->status, $address);
                 self::assertStringNotContainsString('Could not resolve', $sent->detail, "$address was not left to curl");
             } catch (\InvalidArgumentException) {
@@ -139,7 +139,7 @@ final class HttpSafetyTest extends AppTestCase
         // The one spelling is the one that is connected to.
         $port = (int) parse_url(self::$standinsAddress, PHP_URL_PORT);
         AllowedHost::query()->create(['host' => 'bucher.saltmarsh.example', 'port' => $port]);
-        $sent = $transport->send(new Request('GET', "http://BUCHER.saltmarsh.example:$port/"), new Limits(5, 1, 1 << 20), new Mask([]));
+        $sent = $transport->send(new Request('GET', "http://BUCHER.saltmarsh.example:$port/"), new Limits(5, 1, 1 << 20), new SecretMask([]));
         self::assertSame(200, $sent->status, $sent->detail);
     }
 
@@ -192,11 +192,11 @@ final class HttpSafetyTest extends AppTestCase
     public function test_a_spreadsheet_runs_nothing_of_a_safe_export(): void
     {
         foreach (['=1', '+1', '-1', '@x', ' =1', "\n=1", "\t=1", "\r=1", " \n =1", "\u{a0}=1", "\u{200b}=1", "\u{feff}=1", '＝1', "'=1", '"=1', "\x0b=1", "\x00=1", "\u{3000}＝1"] as $text) {
-            $line = (new Csv(true))->line([$text]);
+            $line = (new CsvWriter(true))->line([$text]);
             self::assertStringStartsWith("'", ltrim($line, '"'), json_encode($text).' → '.$line);
         }
         foreach (['a=1', '1', '', 'x', ' a', '—', '(=)', "x\n=1"] as $text) {
-            self::assertStringStartsNotWith("'", ltrim((new Csv(true))->line([$text]), '"'));
+            self::assertStringStartsNotWith("'", ltrim((new CsvWriter(true))->line([$text]), '"'));
         }
     }
 

@@ -14,7 +14,7 @@ use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
 use App\Queries\Result;
 use App\Sources\SourceStore;
-use DeepSpring\OData\Pushdown\Part;
+use DeepSpring\OData\Pushdown\PushedPart;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -145,11 +145,11 @@ final class LiveTablesTest extends AppTestCase
     }
 
     /**
-     * @param  list<Part>  $parts
+     * @param  list<PushedPart>  $parts
      * @return list<string>
      */
     private function texts(array $parts, bool $asked): array
     {
-        return array_values(array_map(static fn (Part $part): string => $part->text, array_filter($parts, static fn (Part $part): bool => ($part->asked !== null) === $asked)));
+        return array_values(array_map(static fn (PushedPart $part): string => $part->text, array_filter($parts, static fn (PushedPart $part): bool => ($part->asked !== null) === $asked)));
     }
 }

@@ -17,7 +17,7 @@ use App\Runs\Tries;
 use App\Sources\SourceStore;
 use DeepSpring\OData\Csdl\Metadata;
 use DeepSpring\OData\Derive\Derived;
-use DeepSpring\OData\Version;
+use DeepSpring\OData\ODataVersion;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\Artisan;
 
@@ -143,7 +143,7 @@ final class ODataTest extends AppTestCase
         $this->post('/sources/here/endpoints/objects/choice', $fields)->assertSee('contains(Venue/Name,&#039;a&#039;)', false);
         $endpoint = $source->refresh()->inHand()->endpoint('objects')->endpoint ?? self::fail();
         self::assertSame(['select' => ['Title', 'Value'], 'filter' => "Value gt 80000 and contains(Venue/Name,'a')", 'order' => 'Value desc', 'top' => 9, 'expand' => ['Reports' => ['select' => ['Grade'], 'filter' => 'Line le 2', 'top' => 1]], 'page' => ['long_numbers' => true]], array_intersect_key($endpoint, array_flip(['select', 'filter', 'order', 'top', 'expand', 'page'])));
-        self::assertSame([], (new Derived(Version::V4, app(ServiceModels::class)->of($source)))->own($endpoint));
+        self::assertSame([], (new Derived(ODataVersion::V4, app(ServiceModels::class)->of($source)))->own($endpoint));
         $this->post('/sources/here/endpoints/objects/choice/rows', $fields)->assertSee('objects_reports')->assertSee('9 rows');
     }
 
@@ -156,7 +156,7 @@ final class ODataTest extends AppTestCase
             $address = "/sources/registrar-odata/endpoints/$endpoint->slug";
             $this->post($address, $this->fields((string) $this->get($address)->assertOk()->getContent(), 'sheet-form'))->assertOk();
             $saved = $source->refresh()->inHand()->endpoint($endpoint->slug)->endpoint ?? self::fail();
-            self::assertSame([], (new Derived(Version::V4, app(ServiceModels::class)->of($source)))->own($saved), $endpoint->slug);
+            self::assertSame([], (new Derived(ODataVersion::V4, app(ServiceModels::class)->of($source)))->own($saved), $endpoint->slug);
         }
     }
 

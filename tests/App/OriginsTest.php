@@ -219,7 +219,7 @@ final class OriginsTest extends AppTestCase
     {
         $source = $this->source('box-office');
         $scheme = $source->inHand()->source()->access('trial')[0];
-        self::assertInstanceOf(\DeepSpring\Access\Tokened::class, $scheme);
+        self::assertInstanceOf(\DeepSpring\Access\TokenScheme::class, $scheme);
         $row = StoredToken::query()->create(['source_id' => $source->id, 'environment_id' => $this->trial()->id, 'person' => $scheme->isPersonal() ? $this->giver->id : 0, 'scheme' => $scheme->id(), 'renewable' => false, 'asked' => 1,
             'sealed' => app(Vault::class)->seal((string) json_encode(['value' => 'tk-agreed-4411', 'obtainedAt' => time(), 'expiresAt' => time() + 600])), 'origins' => $source->inHand()->source()->origins('trial')]);
         app(SourceStore::class)->edit($source, $this->other, function (array $document): array {

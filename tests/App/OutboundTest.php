@@ -17,8 +17,8 @@ use App\Transport\Resolver;
 use App\Transport\Sent;
 use App\Transport\Transport;
 use App\Transport\UnknownName;
-use DeepSpring\Access\Mask;
-use DeepSpring\Diagnose\Failing;
+use DeepSpring\Access\SecretMask;
+use DeepSpring\Ask\SendFailure;
 use GuzzleHttp\Psr7\Request;
 use GuzzleHttp\Psr7\Uri;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -129,12 +129,12 @@ final class OutboundTest extends AppTestCase
         $transport = app(Transport::class);
         $anywhere = new Limits(5, 1, 65536, true);
         $inward = $this->send($transport, self::$standinsAddress.'/doors/inward', $anywhere);
-        self::assertSame(Failing::Forbidden, $inward->failing);
+        self::assertSame(SendFailure::Forbidden, $inward->failing);
         self::assertStringContainsString('metadata', $inward->detail);
         self::assertSame([['status' => 307, 'to' => 'http://169.254.169.254/latest/meta-data/']], $inward->timing->hops);
 
         $port = (int) parse_url(self::$standinsAddress, PHP_URL_PORT);
-        self::assertSame(Failing::Forbidden, $this->send($transport, self::$standinsAddress.'/doors/elsewhere', $anywhere)->failing, 'another name for the same machine is another host');
+        self::assertSame(SendFailure::Forbidden, $this->send($transport, self::$standinsAddress.'/doors/elsewhere', $anywhere)->failing, 'another name for the same machine is another host');
         AllowedHost::query()->create(['host' => 'localhost', 'port' => $port]);
         $away = $this->send($transport, self::$standinsAddress.'/doors/elsewhere', $anywhere, ['authorization' => 'Bearer tk-1', 'cookie' => 'a=1', 'x-key' => 'k']);
         self::assertSame([200, "http://localhost:$port/doors/open"], [$away->status, (string) $away->request->getUri()]);
@@ -151,7 +151,7 @@ final class OutboundTest extends AppTestCase
         try {
             usleep(300_000);
             $sent = $this->send(app(Transport::class), "http://127.0.0.1:$port/");
-            self::assertSame(Failing::TooLarge, $sent->failing, $sent->detail);
+            self::assertSame(SendFailure::TooLarge, $sent->failing, $sent->detail);
         } finally {
             $server->stop(1);
         }
@@ -239,7 +239,7 @@ final class OutboundTest extends AppTestCase
      */
     private function send(Transport $transport, string $address, ?Limits $limits = null, array $headers = []): Sent
     {
-        return $transport->send(new Request('GET', $address, $headers), $limits ?? new Limits(5, 1, 65536), new Mask([]));
+        return $transport->send(new Request('GET', $address, $headers), $limits ?? new Limits(5, 1, 65536), new SecretMask([]));
     }
 
     /**

@@ -14,7 +14,7 @@ use App\Runs\Tries;
 use App\Transport\Sent;
 use App\Transport\Timing;
 use App\View\Stages;
-use DeepSpring\Access\Mask;
+use DeepSpring\Access\SecretMask;
 use GuzzleHttp\Psr7\Request;
 use Illuminate\Support\Carbon;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -166,7 +166,7 @@ final class SheetPartsTest extends AppTestCase
     public function test_what_a_token_endpoint_hears_and_says_is_kept_without_its_tokens(string $request, string $answer, array $stays, array $goes): void
     {
         $sent = new Sent(new Request('POST', 'https://a.example/token', [], $request), 200, 'OK', '1.1', ['set-cookie' => 'sid=ck-782; Path=/, other=ck-783; HttpOnly', 'content-type' => 'application/json'], $answer, null, '', new Timing(0, 0, 0, 0, 0, 0, 1, ''));
-        $exchange = app(EvidenceWriter::class)->write($sent, new Mask([]), 0, null, purpose: EvidenceWriter::TOKEN);
+        $exchange = app(EvidenceWriter::class)->write($sent, new SecretMask([]), 0, null, purpose: EvidenceWriter::TOKEN);
         $kept = "$exchange->request\n$exchange->headers\n{$exchange->text()}";
         foreach ($stays as $text) {
             self::assertStringContainsString($text, $kept);

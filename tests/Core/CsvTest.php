@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
-use DeepSpring\Export\Csv;
+use DeepSpring\Export\CsvWriter;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -28,14 +28,14 @@ final class CsvTest extends TestCase
     #[DataProvider('cells')]
     public function test_a_cell_is_quoted_and_guarded(string|int|float|null $value, bool $isText, string $exact, string $guarded): void
     {
-        self::assertSame("$exact\r\n", (new Csv(false))->line([$value], [$isText]));
-        self::assertSame("$guarded\r\n", (new Csv(true))->line([$value], [$isText]));
+        self::assertSame("$exact\r\n", (new CsvWriter(false))->line([$value], [$isText]));
+        self::assertSame("$guarded\r\n", (new CsvWriter(true))->line([$value], [$isText]));
     }
 
     public function test_a_line_reads_back_as_it_was(): void
     {
         $values = ['a', '', 'x,"y"', "l1\r\nl2", ' s ', '渡辺', '\\', "\t"];
-        $back = str_getcsv(rtrim((new Csv(false))->line($values), "\r\n"), escape: '');
+        $back = str_getcsv(rtrim((new CsvWriter(false))->line($values), "\r\n"), escape: '');
         self::assertSame($values, $back);
     }
 }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Answer\UnreadableKind;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -14,13 +14,13 @@ final class JsonBodyTest extends TestCase
 {
     public function test_digits_and_types_survive(): void
     {
-        $document = JsonBody::decode("\xEF\xBB\xBF".'{"big":99999999999999999999,"id":9007199254740993,"empty":{},"list":[],"0":1,"null":null}');
+        $document = JsonDecoder::decode("\xEF\xBB\xBF".'{"big":99999999999999999999,"id":9007199254740993,"empty":{},"list":[],"0":1,"null":null}');
         self::assertSame('99999999999999999999', $document->big);
         self::assertSame(9007199254740993, $document->id);
         self::assertInstanceOf(\stdClass::class, $document->empty);
         self::assertSame([], $document->list);
         self::assertTrue(property_exists($document, 'null'));
-        self::assertNull(JsonBody::decode('null'));
+        self::assertNull(JsonDecoder::decode('null'));
     }
 
     /**
@@ -52,7 +52,7 @@ final class JsonBodyTest extends TestCase
     public function test_a_body_that_is_no_json_is_explained_with_its_place(string $body, UnreadableKind $kind, ?int $position, string $says): void
     {
         try {
-            JsonBody::decode($body);
+            JsonDecoder::decode($body);
             self::fail('It was read.');
         } catch (UnreadableAnswer $fault) {
             self::assertSame($kind, $fault->kind, $fault->getMessage());
@@ -65,7 +65,7 @@ final class JsonBodyTest extends TestCase
     {
         $body = '['.str_repeat('{"a":"'.str_repeat('x', 5000).'"},', 2000);
         try {
-            JsonBody::decode($body);
+            JsonDecoder::decode($body);
             self::fail('It was read.');
         } catch (UnreadableAnswer $fault) {
             self::assertSame(strlen($body), $fault->position);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\Shape;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -15,7 +15,7 @@ final class ShapeTest extends TestCase
     {
         self::assertSame([
             '$' => ['object'], '$.data' => ['array'], '$.data[*]' => ['object'], '$.data[*].id' => ['whole number', 'text'], '$.data[*].n' => ['null', 'number'], '$.ok' => ['boolean'], '$["a b"]' => ['text'],
-        ], Shape::of(JsonBody::decode('{"ok":true,"data":[{"id":1,"n":null},{"id":"x","n":1.5}],"a b":"c"}'))->paths);
+        ], Shape::of(JsonDecoder::decode('{"ok":true,"data":[{"id":1,"n":null},{"id":"x","n":1.5}],"a b":"c"}'))->paths);
     }
 
     /**
@@ -43,8 +43,8 @@ final class ShapeTest extends TestCase
     #[DataProvider('pairs')]
     public function test_two_answers_are_compared_by_shape(string $left, string $right, array $here, array $there, array $types): void
     {
-        self::assertSame(['here' => $here, 'there' => $there, 'types' => $types], Shape::of(JsonBody::decode($left))->against(Shape::of(JsonBody::decode($right))));
-        $back = Shape::of(JsonBody::decode($right))->against(Shape::of(JsonBody::decode($left)));
+        self::assertSame(['here' => $here, 'there' => $there, 'types' => $types], Shape::of(JsonDecoder::decode($left))->against(Shape::of(JsonDecoder::decode($right))));
+        $back = Shape::of(JsonDecoder::decode($right))->against(Shape::of(JsonDecoder::decode($left)));
         self::assertSame([$there, $here, array_map(array_reverse(...), $types)], [$back['here'], $back['there'], $back['types']], 'and the other way round');
     }
 }

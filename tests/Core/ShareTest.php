@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Tests\Core;
 
 use DeepSpring\Ask\RecordSets;
-use DeepSpring\Describe\Given;
 use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\ImportInput;
 use DeepSpring\Share\Curl;
 use DeepSpring\Share\Har;
 use DeepSpring\Share\Recorded;
@@ -40,7 +40,7 @@ final class ShareTest extends TestCase
     {
         $made = (new Curl)->of(new Recorded($method, $url, $headers, $body, 200, [], null, [], new \DateTimeImmutable('2031-01-15')));
         self::assertSame($command, $made);
-        $found = Importers::read(new Given($made));
+        $found = Importers::read(new ImportInput($made));
         self::assertSame([], $found->secrets);
         self::assertSame($method, $found->endpoints[0]->method());
         self::assertSame('/loans', $found->endpoints[0]->endpoint['ask']['path']);
@@ -58,7 +58,7 @@ final class ShareTest extends TestCase
         foreach (['startedDateTime', 'time', 'request', 'response', 'cache', 'timings'] as $member) {
             self::assertArrayHasKey($member, $entry);
         }
-        $found = Importers::read(new Given((new Har)->of([$recorded])));
+        $found = Importers::read(new ImportInput((new Har)->of([$recorded])));
         self::assertSame(['POST /loans', [], 'create'], [$found->endpoints[0]->id, $found->secrets, $found->endpoints[0]->endpoint['does']]);
         self::assertSame(['expand', 'due'], array_column($found->endpoints[0]->endpoint['ask']['inputs'], 'name'));
     }
@@ -69,6 +69,6 @@ final class ShareTest extends TestCase
         $sets = RecordSets::of([$endpoint('GET', '/loans'), $endpoint('GET', '/loans/{id}'), $endpoint('POST', '/loans/{id}/close'), $endpoint('PATCH', '/loans/{id}'), $endpoint('GET', '/houses')]);
         self::assertSame(['/loans' => ['create', 'delete'], '/houses' => []], array_map(static fn (array $set): array => $set['missing'], $sets));
         self::assertCount(4, $sets['/loans']['endpoints']);
-        self::assertSame(['DELETE', '/loans/{id}'], RecordSets::likely('/loans', \DeepSpring\Ask\Does::Delete, '/loans/{id}'));
+        self::assertSame(['DELETE', '/loans/{id}'], RecordSets::likely('/loans', \DeepSpring\Ask\EndpointRole::Delete, '/loans/{id}'));
     }
 }

@@ -15,9 +15,9 @@ use App\Secrets\Vault;
 use App\Sources\SourceStore;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Found;
-use DeepSpring\Describe\Given;
+use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\ImportInput;
 use DeepSpring\Describe\Slugs;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
@@ -72,7 +72,7 @@ final class Import extends SpringCommand
     private function add(Described $described, SourceStore $store, Vault $vault, Importing $importing): int
     {
         $only = array_values(array_map(strval(...), (array) $this->option('only')));
-        $strange = array_diff($only, array_map(static fn (Found $one): string => $one->slug(), $described->endpoints));
+        $strange = array_diff($only, array_map(static fn (ImportedEndpoint $one): string => $one->slug(), $described->endpoints));
         if ($strange !== []) {
             throw new WrongUse('There is no endpoint '.implode(', ', $strange).' in it. See --list.');
         }
@@ -149,7 +149,7 @@ final class Import extends SpringCommand
         }
     }
 
-    private function given(Fetch $fetch): Given
+    private function given(Fetch $fetch): ImportInput
     {
         $names = array_values(array_map(strval(...), (array) $this->argument('file')));
         if (count($names) === 1 && preg_match('~^https?://~i', $names[0]) === 1) {
@@ -172,11 +172,11 @@ final class Import extends SpringCommand
      *
      * @throws CannotDescribe
      */
-    private function described(Given $given): array
+    private function described(ImportInput $given): array
     {
         if ($this->option('into') !== null) {
             $file = $this->source((string) $this->option('into'))->inHand()->source();
-            $given = new Given($given->text, $given->name, $given->address, $given->files, array_values(array_filter(array_map($file->base(...), $file->environments()))));
+            $given = new ImportInput($given->text, $given->name, $given->address, $given->files, array_values(array_filter(array_map($file->base(...), $file->environments()))));
         }
 
         return Importers::every($given);

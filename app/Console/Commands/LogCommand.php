@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Models\LogEntry;
-use DeepSpring\Export\Csv;
+use DeepSpring\Export\CsvWriter;
 
 final class LogCommand extends SpringCommand
 {
@@ -25,7 +25,7 @@ final class LogCommand extends SpringCommand
             ->when(is_string($this->option('action')), fn ($query) => $query->where('action', $this->option('action')))
             ->when($text !== '', static fn ($query) => $query->whereRaw('concat_ws(" ", person_name, action, subject, detail, ip) collate utf8mb4_general_ci like ?', [$like]));
         if ($this->option('csv')) {
-            $csv = new Csv(true);
+            $csv = new CsvWriter(true);
             $this->give($csv->line(['at', 'who', 'did', 'to', 'detail', 'from']));
             foreach ($entries->orderBy('id')->lazyById(1000) as $entry) {
                 $this->give($csv->line([$entry->at->format('Y-m-d\TH:i:s.u\Z'), $entry->person_name, $entry->action, $entry->subject, $entry->detail, $entry->ip]));

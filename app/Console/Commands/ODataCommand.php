@@ -10,11 +10,11 @@ use App\Models\Source;
 use App\OData\ServiceModels;
 use App\OData\ServiceReader;
 use App\Runs\ReadingFailed;
-use DeepSpring\Diagnose\Nearest;
 use DeepSpring\OData\Model\EntitySet;
 use DeepSpring\OData\Model\KeyPart;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\Navigation;
+use DeepSpring\Value\NearestName;
 
 /**
  * What an OData service offers.
@@ -74,7 +74,7 @@ final class ODataCommand extends SpringCommand
         $set = $model->set($name);
         $type = $set === null ? null : $model->typeOf($set);
         if ($set === null || $type === null) {
-            $nearest = Nearest::to($name, array_map(static fn (EntitySet $one): string => $one->name, $model->sets()));
+            $nearest = NearestName::to($name, array_map(static fn (EntitySet $one): string => $one->name, $model->sets()));
             $this->say("There is no set \"$name\"".($nearest !== null ? "; \"$nearest\" was probably meant." : '.'));
 
             return self::WRONG_USE;

@@ -12,7 +12,7 @@ use App\Queries\QueryRunner;
 use App\Queries\ResultColumn;
 use App\Queries\Turns;
 use App\Queries\Waiting;
-use DeepSpring\Export\Csv;
+use DeepSpring\Export\CsvWriter;
 use Symfony\Component\Console\Helper\Table;
 
 final class Query extends SpringCommand
@@ -63,7 +63,7 @@ final class Query extends SpringCommand
      */
     private function asCsv(array $columns, iterable $rows): void
     {
-        $csv = new Csv((bool) $this->option('guard'));
+        $csv = new CsvWriter((bool) $this->option('guard'));
         $isText = array_map(static fn (ResultColumn $column): bool => $column->isText, $columns);
         $this->give($csv->line(array_map(static fn (ResultColumn $column): string => $column->name, $columns)));
         foreach ($rows as $row) {

@@ -11,7 +11,7 @@ use App\Models\RunState;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\View\Show;
-use DeepSpring\Export\Csv;
+use DeepSpring\Export\CsvWriter;
 use Illuminate\Support\Carbon;
 
 final class RunsCommand extends SpringCommand
@@ -22,7 +22,7 @@ final class RunsCommand extends SpringCommand
 
     private function rejects(Run $run): int
     {
-        $csv = new Csv(false);
+        $csv = new CsvWriter(false);
         $this->give($csv->line(['table', 'column', 'record', 'where', 'value', 'why', 'left_out']));
         foreach ($run->rejectedValues()->orderBy('id')->lazyById(1000) as $reject) {
             $this->give($csv->line([$reject->table, $reject->column, $reject->record_key, $reject->path, $reject->value, $reject->reason, $reject->whole_record ? 'record' : 'value']));

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Sources\SourceStore;
-use DeepSpring\SourceFile\Change;
-use DeepSpring\SourceFile\Comparison;
+use DeepSpring\SourceFile\DocumentChange;
+use DeepSpring\SourceFile\DocumentComparison;
 use DeepSpring\SourceFile\SourceFile;
 
 final class Versions extends SpringCommand
@@ -27,8 +27,8 @@ final class Versions extends SpringCommand
         }
         if ($this->option('compare') !== null) {
             [$left, $right] = explode('..', (string) $this->option('compare'), 2) + [1 => 'draft'];
-            foreach ((new Comparison)->of($this->file($source, $left)->document, $this->file($source, $right)->document) as $change) {
-                $this->giveLine(implode(' › ', $change->place()).": {$change->kind}".($change->kind === 'changed' ? ', '.Change::shown($change->was).' → '.Change::shown($change->now) : ' '.Change::shown($change->kind === 'added' ? $change->now : $change->was)));
+            foreach ((new DocumentComparison)->of($this->file($source, $left)->document, $this->file($source, $right)->document) as $change) {
+                $this->giveLine(implode(' › ', $change->place()).": {$change->kind}".($change->kind === 'changed' ? ', '.DocumentChange::shown($change->was).' → '.DocumentChange::shown($change->now) : ' '.DocumentChange::shown($change->kind === 'added' ? $change->now : $change->was)));
             }
 
             return self::DONE;

@@ -9,7 +9,7 @@ use App\Models\Environment;
 use App\Models\Source;
 use App\Models\Tryout;
 use App\Runs\Tries;
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\Shape;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Flatten\Proposal\Proposer;
@@ -63,7 +63,7 @@ final class CompareController extends Controller
     {
         $text = $try?->succeeded === true ? $try->exchanges->first()?->text() : null;
         try {
-            return $text === null ? null : JsonBody::decode($text);
+            return $text === null ? null : JsonDecoder::decode($text);
         } catch (UnreadableAnswer) {
             return null;
         }

@@ -21,7 +21,7 @@ use App\Runs\Tries;
 use App\Sources\NewEndpoint;
 use App\Sources\SourceStore;
 use DeepSpring\Ask\RecordSets;
-use DeepSpring\SourceFile\Comparison;
+use DeepSpring\SourceFile\DocumentComparison;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
@@ -242,7 +242,7 @@ final class EndpointController extends Controller
             $mine = $theirs;
         }
 
-        return response(view('endpoints.conflict', ['source' => $source, 'endpoint' => $endpoint, 'changed' => $changed, 'changes' => (new Comparison)->of($theirs, $mine)]))->header('HX-Reswap', 'none');
+        return response(view('endpoints.conflict', ['source' => $source, 'endpoint' => $endpoint, 'changed' => $changed, 'changes' => (new DocumentComparison)->of($theirs, $mine)]))->header('HX-Reswap', 'none');
     }
 
     /**

@@ -12,10 +12,10 @@ use App\Runs\Tries;
 use App\Secrets\Vault;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Given;
 use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\ImportInput;
 use DeepSpring\Describe\Slugs;
-use DeepSpring\SourceFile\Comparison;
+use DeepSpring\SourceFile\DocumentComparison;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
@@ -38,7 +38,7 @@ final class ImportController extends Controller
         try {
             $given = $incoming->of($request, true);
             $bases = array_values(array_filter(array_map($source->inHand()->source()->base(...), $source->inHand()->source()->environments())));
-            $described = Importers::every(new Given($given->text, $given->name, $given->address, $given->files, $bases));
+            $described = Importers::every(new ImportInput($given->text, $given->name, $given->address, $given->files, $bases));
         } catch (CannotDescribe $cannot) {
             throw ValidationException::withMessages(['start' => $cannot->sentences]);
         }
@@ -122,7 +122,7 @@ final class ImportController extends Controller
         $document = $one->document ?? [];
         $there = Source::query()->where('slug', $document['source']['slug'])->first();
 
-        return ['described' => $one, 'slug' => $document['source']['slug'], 'there' => $there, 'changes' => $there === null ? [] : (new Comparison)->of($there->inHand()->document, SourceFile::trusted($document)->document)];
+        return ['described' => $one, 'slug' => $document['source']['slug'], 'there' => $there, 'changes' => $there === null ? [] : (new DocumentComparison)->of($there->inHand()->document, SourceFile::trusted($document)->document)];
     }
 
     /**

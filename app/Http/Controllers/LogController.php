@@ -7,7 +7,7 @@ namespace App\Http\Controllers;
 use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Models\LogEntry;
-use DeepSpring\Export\Csv;
+use DeepSpring\Export\CsvWriter;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Support\Facades\Gate;
@@ -37,7 +37,7 @@ final class LogController extends Controller
         $entries = $this->found()->orderBy('id')->lazyById(1000);
 
         return response()->streamDownload(static function () use ($entries): void {
-            $csv = new Csv(true);
+            $csv = new CsvWriter(true);
             echo $csv->line(['at', 'who', 'did', 'to', 'detail', 'from']);
             foreach ($entries as $entry) {
                 echo $csv->line([$entry->at->format('Y-m-d\TH:i:s.u\Z'), $entry->person_name, $entry->action, $entry->subject, $entry->detail, $entry->ip]);

@@ -17,7 +17,7 @@ use App\Queries\SqlGuard;
 use App\Queries\Turn;
 use App\Queries\Turns;
 use App\Queries\Waiting;
-use DeepSpring\Export\Csv;
+use DeepSpring\Export\CsvWriter;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Validation\ValidationException;
@@ -116,7 +116,7 @@ final class QueryController extends Controller
         } catch (QueryRefused $refused) {
             return response($refused->getMessage()."\n", 422, ['Content-Type' => 'text/plain; charset=utf-8']);
         }
-        $csv = new Csv($this->word('exact') !== '1');
+        $csv = new CsvWriter($this->word('exact') !== '1');
         $this->log->note(Action::Exported, mb_strimwidth((string) preg_replace('/\s+/', ' ', $this->sql()), 0, 280, '…', 'UTF-8'), $this->environment()->name);
 
         return response()->streamDownload(static function () use ($columns, $rows, $csv, $most, $turn): void {

@@ -9,7 +9,7 @@ use App\Audit\AuditLog;
 use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Reservoir\KeptPages;
-use DeepSpring\Export\Csv;
+use DeepSpring\Export\CsvWriter;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Support\Facades\DB;
@@ -42,7 +42,7 @@ final class RejectController extends Controller
     {
         $this->authorize('view', $run);
         app(AuditLog::class)->note(Action::Exported, "rejects of run $run->id");
-        $csv = new Csv(true);
+        $csv = new CsvWriter(true);
         $chosen = $this->chosen($run);
 
         return response()->streamDownload(static function () use ($chosen, $csv): void {

@@ -29,9 +29,9 @@ use App\Sources\SourceStore;
 use DeepSpring\Access\AddressFinding;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Importers;
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\OData\ServiceAddress;
-use DeepSpring\SourceFile\Comparison;
+use DeepSpring\SourceFile\DocumentComparison;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
@@ -92,7 +92,7 @@ final class SourceController extends Controller
             return $this->made($new->file($described), [], $store, $vault, $tries);
         }
         if (count($all) === 1 && $described->kind === 'curl' && count($described->endpoints) === 1) {
-            return $this->made($new->of($described, $this->environment(), $name, $slug), $described->secrets, $store, $vault, $tries)->with('mends', array_map(static fn (Mend $one): array => $one->toArray(), $described->mends));
+            return $this->made($new->of($described, $this->environment(), $name, $slug), $described->secrets, $store, $vault, $tries)->with('mends', array_map(static fn (ImportNotice $one): array => $one->toArray(), $described->mends));
         }
 
         return redirect()->route('imports.show', [PendingImport::keep($all, $this->person(), null, $vault)] + array_filter(['name' => $name, 'slug' => $slug]));
@@ -151,7 +151,7 @@ final class SourceController extends Controller
         } catch (ChangedElsewhere $changed) {
             $theirs = is_array($changed->now) ? $changed->now : [];
 
-            return response(view('sources.conflict', ['source' => $source, 'changed' => $changed, 'changes' => (new Comparison)->of($theirs, (new SourceForm($theirs))->apply($form))]))->header('HX-Reswap', 'none');
+            return response(view('sources.conflict', ['source' => $source, 'changed' => $changed, 'changes' => (new DocumentComparison)->of($theirs, (new SourceForm($theirs))->apply($form))]))->header('HX-Reswap', 'none');
         } catch (InvalidSourceFile $invalid) {
             return $this->sheet($source, $source->inHand(), $invalid->faults, $form, $view);
         }

@@ -8,7 +8,7 @@ use App\Models\Source;
 use App\Models\SourceDocument;
 use App\Models\User;
 use App\Sources\SourceStore;
-use DeepSpring\SourceFile\Comparison;
+use DeepSpring\SourceFile\DocumentComparison;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 
@@ -30,7 +30,7 @@ final class VersionController extends Controller
         $this->authorize('view', $source);
         [$left, $right] = [$this->document($source, $this->word('a')), $this->document($source, $this->word('b'))];
 
-        return view('versions.compare', ['source' => $source, 'left' => $left, 'right' => $right, 'changes' => (new Comparison)->of($left->file()->document, $right->file()->document), 'all' => $source->documents()->whereNotNull('version')->orderByDesc('version')->pluck('version')->all(), 'hasDraft' => $source->draft() !== null]);
+        return view('versions.compare', ['source' => $source, 'left' => $left, 'right' => $right, 'changes' => (new DocumentComparison)->of($left->file()->document, $right->file()->document), 'all' => $source->documents()->whereNotNull('version')->orderByDesc('version')->pluck('version')->all(), 'hasDraft' => $source->draft() !== null]);
     }
 
     /**

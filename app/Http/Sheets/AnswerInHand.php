@@ -13,7 +13,7 @@ use App\View\Tree\Stub;
 use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Answer\Format\Formats;
 use DeepSpring\Answer\Format\Read;
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\UnreadableAnswer;
 
 /**
@@ -47,7 +47,7 @@ final readonly class AnswerInHand
                 return new self(null, false, false, false, true, $exchange);
             }
             try {
-                $read = $digest !== null ? new Read(JsonBody::decode($text), 'json') : ($answer === null ? (new Formats)->read($text, (string) $exchange->header('content-type')) : $answer->read($text, (string) $exchange->header('content-type')));
+                $read = $digest !== null ? new Read(JsonDecoder::decode($text), 'json') : ($answer === null ? (new Formats)->read($text, (string) $exchange->header('content-type')) : $answer->read($text, (string) $exchange->header('content-type')));
 
                 return new self($read->document, true, $digest !== null, false, false, $exchange, $read);
             } catch (UnreadableAnswer) {

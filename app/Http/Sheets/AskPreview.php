@@ -74,7 +74,7 @@ final class AskPreview
     private function firstPage(): PageRequest
     {
         try {
-            return $this->definition->onward()->walk()->first();
+            return $this->definition->onward()->walk(now()->toDateTimeImmutable())->first();
         } catch (InvalidJsonPath) {
             return new PageRequest;
         }

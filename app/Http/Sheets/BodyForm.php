@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Ask\Body\BodyFactory;
-use DeepSpring\Ask\Body\Node;
-use DeepSpring\Ask\JsonText;
+use DeepSpring\Ask\Body\BodyNode;
 use DeepSpring\Describe\BodyFromSample;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\Value\JsonText;
 
 /**
  * The body of a request as the sheet shows and sends it.
@@ -71,7 +71,7 @@ final class BodyForm
     private static function pretty(mixed $value, string $indent): string
     {
         $short = self::line($value);
-        $isNode = $value instanceof \stdClass && Node::of($value)->kind !== null;
+        $isNode = $value instanceof \stdClass && BodyNode::of($value)->kind !== null;
         if (! is_array($value) && ! $value instanceof \stdClass || $isNode && strlen($short) <= 100 || is_array($value) && strlen($short) <= 60) {
             return $short;
         }
@@ -106,9 +106,9 @@ final class BodyForm
     public static function objects(mixed $tree, string $path = '$'): array
     {
         $paths = [];
-        foreach ($tree instanceof \stdClass && Node::of($tree)->kind === null ? get_object_vars($tree) : [] as $name => $member) {
-            $at = $path.\DeepSpring\Describe\Columns::step((string) $name);
-            if ($member instanceof \stdClass && Node::of($member)->kind === null) {
+        foreach ($tree instanceof \stdClass && BodyNode::of($tree)->kind === null ? get_object_vars($tree) : [] as $name => $member) {
+            $at = $path.\DeepSpring\Flatten\Proposal\AnswerColumns::step((string) $name);
+            if ($member instanceof \stdClass && BodyNode::of($member)->kind === null) {
                 $paths = [...$paths, $at, ...self::objects($member, $at)];
             }
         }
@@ -152,7 +152,7 @@ final class BodyForm
     private static function tree(string $text): mixed
     {
         try {
-            return JsonBody::decode(trim($text) === '' ? '{}' : $text);
+            return JsonDecoder::decode(trim($text) === '' ? '{}' : $text);
         } catch (UnreadableAnswer $unreadable) {
             throw InvalidSourceFile::because([new Fault('endpoints[0].ask.body', str_replace('The answer', 'The body', $unreadable->getMessage()))]);
         }

@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
-use DeepSpring\OData\Choice;
 use DeepSpring\OData\Filter\Condition;
 use DeepSpring\OData\Filter\Conditions;
 use DeepSpring\OData\Model\EntitySet;
 use DeepSpring\OData\Model\KeyPart;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\StructuredType;
+use DeepSpring\OData\SetChoice;
 use DeepSpring\OData\Url\InvalidLiteral;
 
 /**
@@ -49,7 +49,7 @@ final class ChoiceForm
         if ($type === null || ! isset($this->levels[''])) {
             return $endpoint;
         }
-        $choice = $this->level('', $type, Choice::of($endpoint));
+        $choice = $this->level('', $type, SetChoice::of($endpoint));
         $endpoint = array_diff_key($endpoint, array_flip(['select', 'filter', 'order', 'top', 'skip', 'search', 'expand', 'page', 'track'])) + $choice->document();
         $page = $this->page(is_array($form['page'] ?? null) ? $form['page'] : [], $type, $choice);
         if ($page !== []) {
@@ -62,7 +62,7 @@ final class ChoiceForm
         return $endpoint;
     }
 
-    private function level(string $path, StructuredType $type, Choice $was, int $depth = 0): Choice
+    private function level(string $path, StructuredType $type, SetChoice $was, int $depth = 0): SetChoice
     {
         $level = $this->levels[$path] ?? null;
         if ($level === null) {
@@ -82,11 +82,11 @@ final class ChoiceForm
         foreach ($depth < self::DEEPEST ? $this->texts($level['expand'] ?? null) : [] as $name) {
             $target = $this->model->type($type->navigation($name)->type ?? '');
             if ($target !== null) {
-                $expand[$name] = $this->level(ltrim("$path/$name", '/'), $target, $was->expand[$name] ?? new Choice, $depth + 1);
+                $expand[$name] = $this->level(ltrim("$path/$name", '/'), $target, $was->expand[$name] ?? new SetChoice, $depth + 1);
             }
         }
 
-        return new Choice($select, $this->filter($level, $type, $number, $path), $this->order($level), $this->number($level, 'top', $number), $expand, $path === '' ? $this->text($level, 'search') : '', $was->skip);
+        return new SetChoice($select, $this->filter($level, $type, $number, $path), $this->order($level), $this->number($level, 'top', $number), $expand, $path === '' ? $this->text($level, 'search') : '', $was->skip);
     }
 
     /**
@@ -167,7 +167,7 @@ final class ChoiceForm
      * @param  array<array-key, mixed>  $page
      * @return array<string, mixed>
      */
-    private function page(array $page, StructuredType $type, Choice $choice): array
+    private function page(array $page, StructuredType $type, SetChoice $choice): array
     {
         $made = [];
         if ($this->text($page, 'by') === 'client') {

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
-use DeepSpring\OData\Choice;
 use DeepSpring\OData\Filter\Condition;
-use DeepSpring\OData\Filter\Finding;
+use DeepSpring\OData\Filter\FilterFinding;
 use DeepSpring\OData\Model\EntitySet;
 use DeepSpring\OData\Model\StructuredType;
+use DeepSpring\OData\SetChoice;
 
 /**
  * The set, or what navigation leads to, as the page of a choice shows it.
@@ -19,8 +19,8 @@ final readonly class ChoiceLevel
      * @param  list<string>  $paths  what can be selected
      * @param  list<Condition>|null  $conditions  null when the filter says more than conditions can
      * @param  list<string>  $comparable  what can be asked about
-     * @param  list<Finding>  $findings  of the filter
-     * @param  list<Finding>  $orderFindings
+     * @param  list<FilterFinding>  $findings  of the filter
+     * @param  list<FilterFinding>  $orderFindings
      */
     public function __construct(
         public int $number,
@@ -28,7 +28,7 @@ final readonly class ChoiceLevel
         public StructuredType $type,
         public ?EntitySet $set,
         public bool $many,
-        public Choice $choice,
+        public SetChoice $choice,
         public array $paths,
         public ?array $conditions,
         public array $comparable,

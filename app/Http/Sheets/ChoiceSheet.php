@@ -8,7 +8,6 @@ use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Source;
 use DeepSpring\Flatten\Plan;
-use DeepSpring\OData\Choice;
 use DeepSpring\OData\Derive\Derived;
 use DeepSpring\OData\Filter\Check;
 use DeepSpring\OData\Filter\Conditions;
@@ -16,6 +15,7 @@ use DeepSpring\OData\Filter\InvalidFilter;
 use DeepSpring\OData\Model\EntitySet;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\StructuredType;
+use DeepSpring\OData\SetChoice;
 use DeepSpring\OData\Url\Address;
 use DeepSpring\OData\Url\QueryOptions;
 use DeepSpring\SourceFile\SourceFile;
@@ -30,7 +30,7 @@ final class ChoiceSheet
     /** @var list<ChoiceLevel> each before those inside it */
     public array $levels = [];
 
-    public readonly Choice $choice;
+    public readonly SetChoice $choice;
 
     /** @var array<string, mixed> */
     public readonly array $endpoint;
@@ -44,7 +44,7 @@ final class ChoiceSheet
     public function __construct(public readonly Source $source, public readonly Endpoint $row, SourceFile $file, public readonly Model $model, public readonly EntitySet $set, public readonly Environment $environment, public readonly array $faults = [], private readonly array $form = [])
     {
         $this->endpoint = $file->endpoint($row->slug)->endpoint ?? [];
-        $this->choice = Choice::of($this->endpoint);
+        $this->choice = SetChoice::of($this->endpoint);
         $this->type = $model->typeOf($set);
         if ($this->type !== null) {
             $this->add('', $this->type, $set, ! $set->single, $this->choice, 0);
@@ -118,7 +118,7 @@ final class ChoiceSheet
         return array_map(static fn ($table): array => ['name' => $table->name, 'columns' => count($table->columns), 'key' => $table->key], Plan::of($this->endpoint['flatten'])->tables());
     }
 
-    private function add(string $path, StructuredType $type, ?EntitySet $set, bool $many, Choice $choice, int $depth): void
+    private function add(string $path, StructuredType $type, ?EntitySet $set, bool $many, SetChoice $choice, int $depth): void
     {
         $form = new ChoiceForm($this->model, $this->set);
         $check = new Check($this->model, $type, $set);

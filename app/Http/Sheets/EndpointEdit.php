@@ -7,20 +7,20 @@ namespace App\Http\Sheets;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Tryout;
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\SampleFields;
 use DeepSpring\Answer\UnreadableAnswer;
-use DeepSpring\Ask\Does;
+use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Ask\RecordSets;
 use DeepSpring\Describe\BodyFromSample;
-use DeepSpring\Describe\Columns;
 use DeepSpring\Flatten\Plan;
+use DeepSpring\Flatten\Proposal\AnswerColumns;
 use DeepSpring\Flatten\Proposal\Proposer;
-use DeepSpring\Flatten\SafeNames;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
+use DeepSpring\Value\SafeNames;
 use Illuminate\Http\Request;
 use Illuminate\Http\UploadedFile;
 
@@ -115,13 +115,13 @@ final readonly class EndpointEdit
      */
     private function withRole(array $endpoint): array
     {
-        $does = Does::tryFrom((string) ($endpoint['does'] ?? '')) ?? Does::List;
+        $does = EndpointRole::tryFrom((string) ($endpoint['does'] ?? '')) ?? EndpointRole::List;
         $method = $endpoint['ask']['method'] ?? 'GET';
         $usual = ['list' => ['GET', 'POST'], 'get' => ['GET', 'POST'], 'create' => ['POST', 'PUT'], 'update' => ['PATCH', 'PUT', 'POST', 'MERGE'], 'delete' => ['DELETE', 'POST'], 'call' => ['POST', 'PUT', 'GET', 'PATCH', 'DELETE']][$does->value];
         if (! in_array($method, $usual, true)) {
             $endpoint['ask']['method'] = $usual[0];
         }
-        if (in_array($does, [Does::Create, Does::Update], true) && ! isset($endpoint['ask']['body'])) {
+        if (in_array($does, [EndpointRole::Create, EndpointRole::Update], true) && ! isset($endpoint['ask']['body'])) {
             $endpoint['ask']['body'] = ['as' => 'json', 'of' => new \stdClass];
         }
 
@@ -154,7 +154,7 @@ final readonly class EndpointEdit
         $mine = $file->endpoint($row->slug);
         $set = RecordSets::path((string) ($mine?->endpoint['ask']['path'] ?? ''));
         foreach ($file->endpoints() as $one) {
-            if ($one->does() !== Does::Get || RecordSets::path($one->ask()->path) !== $set) {
+            if ($one->does() !== EndpointRole::Get || RecordSets::path($one->ask()->path) !== $set) {
                 continue;
             }
             $its = Endpoint::query()->where('source_id', $row->source_id)->where('slug', $one->slug)->first();
@@ -183,11 +183,11 @@ final readonly class EndpointEdit
         // A list of fields describes one record.
         $isJson = preg_match('/^\s*[\[{]/', $text) === 1;
         try {
-            $sample = $isJson ? JsonBody::decode($text) : SampleFields::document($text);
+            $sample = $isJson ? JsonDecoder::decode($text) : SampleFields::document($text);
         } catch (UnreadableAnswer $unreadable) {
             throw self::fault('sample', str_replace('The answer', 'The sample', $unreadable->getMessage()).' Give JSON, or one field a line: name, type, example.', 'answer.sample');
         }
-        $records = $endpoint['answer']['records'] ?? ($isJson ? Columns::recordsIn($sample) : null);
+        $records = $endpoint['answer']['records'] ?? ($isJson ? AnswerColumns::recordsIn($sample) : null);
         $endpoint['answer'] = array_filter(['records' => $records]) + ($endpoint['answer'] ?? []);
         $endpoint['answer']['sample'] = $sample;
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
-use DeepSpring\Ask\Does;
+use DeepSpring\Ask\EndpointRole;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 
@@ -37,7 +37,7 @@ final readonly class EndpointForm
             return $endpoint;
         }
         $endpoint['name'] = self::text($form, 'name') ?: $endpoint['name'];
-        if (Does::tryFrom(self::text($form, 'does')) !== null) {
+        if (EndpointRole::tryFrom(self::text($form, 'does')) !== null) {
             $endpoint['does'] = self::text($form, 'does');
         }
         $endpoint['ask'] = $this->ask($form, $endpoint['ask']);

@@ -15,9 +15,9 @@ use App\Runs\Strata;
 use App\Secrets\Vault;
 use App\View\JsonTree;
 use App\View\Ladder;
-use DeepSpring\Answer\Records;
+use DeepSpring\Answer\RecordPage;
 use DeepSpring\Answer\Shape;
-use DeepSpring\Ask\Does;
+use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Ask\RecordSets;
 use DeepSpring\Diagnose\ErrorBody;
 use DeepSpring\Flatten\Flattener;
@@ -29,7 +29,7 @@ use DeepSpring\Flatten\Proposal\RecordsProposal;
 use DeepSpring\Flatten\Reject;
 use DeepSpring\Onward\Detect\Detector;
 use DeepSpring\Onward\Detect\FirstAnswer;
-use DeepSpring\Onward\Detect\Proposal;
+use DeepSpring\Onward\Detect\PagingProposal;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\SourceFile;
@@ -53,7 +53,7 @@ final class EndpointSheet
 
     public readonly mixed $document;
 
-    public readonly Records $page;
+    public readonly RecordPage $page;
 
     /** @var list<mixed> */
     public readonly array $records;
@@ -92,12 +92,12 @@ final class EndpointSheet
         $this->answer = AnswerInHand::of($this->try?->succeeded === true || ! isset($this->endpoint['answer']['sample']) ? $this->first : null, $this->endpoint['answer']['sample'] ?? null, $definition->answer());
         $document = $this->answer->document;
         $isSuccess = $this->answer->isSample || $this->first !== null && in_array($this->first->status, $definition->answer()->ok, true);
-        $this->page = ! $this->answer->isThere || ! $isSuccess ? new Records([]) : ($this->answer->read === null ? $definition->answer()->page($document) : $definition->answer()->pageOf($this->answer->read));
+        $this->page = ! $this->answer->isThere || ! $isSuccess ? new RecordPage([]) : ($this->answer->read === null ? $definition->answer()->page($document) : $definition->answer()->pageOf($this->answer->read));
         $records = $this->page->values;
         $this->document = $document;
         $this->records = $records;
         [$this->tables, $this->rejects, $this->rejected, $this->flattenFault] = $this->flatten();
-        $plan = $definition->plan();
+        $plan = $definition->plan(now()->toDateTimeImmutable());
         $this->notes = $records === [] || $plan === null ? [] : $this->notesFor((new Proposer)->propose($records, $plan->table->name));
     }
 
@@ -158,12 +158,12 @@ final class EndpointSheet
     /**
      * Ways to get the rest, as the first answer suggests them; none while the one that is set works.
      *
-     * @return list<Proposal>
+     * @return list<PagingProposal>
      */
     public function proposals(): array
     {
         $style = $this->endpoint['onward']['style'] ?? 'none';
-        if (! $this->answer->isThere || $this->answer->isDigest || $this->definition->does() !== Does::List || $style !== 'none' && $this->failedAt() !== 'onward') {
+        if (! $this->answer->isThere || $this->answer->isDigest || $this->definition->does() !== EndpointRole::List || $style !== 'none' && $this->failedAt() !== 'onward') {
             return [];
         }
         if ($this->first !== null && ! $this->answer->isSample && ! in_array($this->first->status, [...$this->definition->answer()->ok, 206], true)) {
@@ -180,7 +180,7 @@ final class EndpointSheet
         // What was just found not to work is not proposed again.
         $failed = $this->endpoint['onward'] ?? [];
 
-        return array_values(array_filter($found, static fn (Proposal $one): bool => $one->onward !== $failed && ($one->onward['style'] !== $style || ($one->onward['send_as'] ?? $one->onward['link'] ?? '') !== ($failed['send_as'] ?? $failed['link'] ?? ''))));
+        return array_values(array_filter($found, static fn (PagingProposal $one): bool => $one->onward !== $failed && ($one->onward['style'] !== $style || ($one->onward['send_as'] ?? $one->onward['link'] ?? '') !== ($failed['send_as'] ?? $failed['link'] ?? ''))));
     }
 
     /**
@@ -191,7 +191,7 @@ final class EndpointSheet
     public function recordProposals(): array
     {
         $isSet = isset($this->endpoint['answer']['records']) || isset($this->endpoint['answer']['rows']);
-        if (! $this->answer->isThere || $this->definition->does() !== Does::List || $isSet && $this->records !== [] || $this->failedAt() === 'ask' && ! $this->answer->isSample) {
+        if (! $this->answer->isThere || $this->definition->does() !== EndpointRole::List || $isSet && $this->records !== [] || $this->failedAt() === 'ask' && ! $this->answer->isSample) {
             return [];
         }
 
@@ -319,7 +319,7 @@ final class EndpointSheet
      */
     private function flatten(): array
     {
-        $plan = $this->definition->plan();
+        $plan = $this->definition->plan(now()->toDateTimeImmutable());
         $tables = [];
         $rejects = [];
         $rejected = 0;
@@ -346,7 +346,7 @@ final class EndpointSheet
      *
      * @return array<string, string>
      */
-    private function notesFor(\DeepSpring\Flatten\Proposal\Proposal $proposal): array
+    private function notesFor(\DeepSpring\Flatten\Proposal\TableProposal $proposal): array
     {
         $byPath = [];
         foreach (Plan::tablesIn($proposal->flatten) as $table) {

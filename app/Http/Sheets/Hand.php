@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Sheets;
 
 use App\Sources\LastHands;
-use DeepSpring\SourceFile\Trees;
+use DeepSpring\Value\JsonSubtrees;
 use Illuminate\Http\Request;
 
 /**
@@ -28,7 +28,7 @@ final readonly class Hand
 
     public static function mark(mixed $part): string
     {
-        return hash('xxh64', Trees::canonical($part));
+        return hash('xxh64', JsonSubtrees::canonical($part));
     }
 
     /**

@@ -8,15 +8,15 @@ use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
 use App\Secrets\Vault;
-use DeepSpring\Answer\Records;
-use DeepSpring\Flatten\Batch;
+use DeepSpring\Answer\RecordPage;
 use DeepSpring\Flatten\ColumnSource;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Proposal\Field;
+use DeepSpring\Flatten\Proposal\SampledValues;
 use DeepSpring\Flatten\Proposal\Shapes;
-use DeepSpring\Flatten\Proposal\Values;
+use DeepSpring\Flatten\RowBatch;
 use DeepSpring\Flatten\TablePlan;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
@@ -46,7 +46,7 @@ final class ShapeSheet
     public int $fieldCount = 0;
 
     /** What all sampled records become. */
-    public readonly ?Batch $batch;
+    public readonly ?RowBatch $batch;
 
     public readonly ?string $fault;
 
@@ -65,7 +65,7 @@ final class ShapeSheet
     public function __construct(public readonly Endpoint $row, public readonly SourceFile $file, public readonly EndpointDefinition $definition, public readonly Environment $environment)
     {
         $this->records = self::sampled($row, $definition, $environment);
-        $this->plan = $definition->plan();
+        $this->plan = $definition->plan(now()->toDateTimeImmutable());
         if ($this->plan !== null) {
             $number = 0;
             $this->collect($this->plan->table, '$', $number);
@@ -129,7 +129,7 @@ final class ShapeSheet
 
     /**
      * @param  list<mixed>  $records
-     * @return array{Batch|null, string|null}
+     * @return array{RowBatch|null, string|null}
      */
     private function flatten(array $records): array
     {
@@ -138,7 +138,7 @@ final class ShapeSheet
         }
         $inputs = array_map(static fn (array $values): string => implode(',', $values), $this->definition->ask()->tryValues());
         try {
-            return [(new Flattener($this->plan, $inputs, app(Vault::class)->masks()))->flatten(new Records($records)), null];
+            return [(new Flattener($this->plan, $inputs, app(Vault::class)->masks()))->flatten(new RecordPage($records)), null];
         } catch (FlattenFailure $failure) {
             return [null, $failure->getMessage()];
         }
@@ -219,7 +219,7 @@ final class ShapeSheet
             $branch ??= $this->branches["{$path}[*]"] ?? null;
             $below = [...$below, ...$this->nodes($field->element, "{$path}[*]")];
         }
-        $examples = $field->isArray() && $field->element !== null ? Values::examples(array_slice($field->element->values, 0, 50)) : Values::examples(array_slice($field->values, 0, 200));
+        $examples = $field->isArray() && $field->element !== null ? SampledValues::examples(array_slice($field->element->values, 0, 50)) : SampledValues::examples(array_slice($field->values, 0, 200));
 
         return new FieldNode($path, $name, $kind, $field->present(), $of, $stats->nulls, $examples, $this->uses[$path] ?? [], $below, $branch);
     }

@@ -21,7 +21,7 @@ use DeepSpring\Access\Additions;
 use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\Origin;
 use DeepSpring\Access\Scheme;
-use DeepSpring\Access\Tokened;
+use DeepSpring\Access\TokenScheme;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Database\Eloquent\Collection;
@@ -90,7 +90,7 @@ final class SourceSheet
             $schemes = [];
         }
         $this->adds = Additions::of($schemes, (string) $file->source()->base($environment->slug));
-        $this->tokens = array_map(static fn (Scheme $scheme): ?StoredToken => $scheme instanceof Tokened ? app(TokenStore::class)->peek($source, $environment, $person, $scheme) : null, $schemes);
+        $this->tokens = array_map(static fn (Scheme $scheme): ?StoredToken => $scheme instanceof TokenScheme ? app(TokenStore::class)->peek($source, $environment, $person, $scheme) : null, $schemes);
     }
 
     /**

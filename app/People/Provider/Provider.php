@@ -6,7 +6,7 @@ namespace App\People\Provider;
 
 use App\Transport\Limits;
 use App\Transport\Transport;
-use DeepSpring\Access\Mask;
+use DeepSpring\Access\SecretMask;
 use Firebase\JWT\JWK;
 use Firebase\JWT\JWT;
 use GuzzleHttp\Psr7\Request;
@@ -192,7 +192,7 @@ final readonly class Provider
      */
     private function asked(Request $request, #[\SensitiveParameter] array $sensitive = []): array
     {
-        $sent = $this->transport->send($request, new Limits(10, 1, 1 << 20), new Mask($sensitive));
+        $sent = $this->transport->send($request, new Limits(10, 1, 1 << 20), new SecretMask($sensitive));
         $answer = json_decode($sent->body, true);
         if ($sent->status === null) {
             throw ProviderRefused::because("The provider cannot be reached: {$sent->detail}.");

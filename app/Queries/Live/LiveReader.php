@@ -26,14 +26,14 @@ use App\View\Show;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Plan;
-use DeepSpring\Flatten\SafeNames;
 use DeepSpring\Flatten\TablePlan;
-use DeepSpring\OData\Choice;
 use DeepSpring\OData\Derive\Derived;
 use DeepSpring\OData\Model\Model;
-use DeepSpring\OData\Pushdown\Part;
 use DeepSpring\OData\Pushdown\Pushdown;
+use DeepSpring\OData\Pushdown\PushedPart;
+use DeepSpring\OData\SetChoice;
 use DeepSpring\SourceFile\EndpointDefinition;
+use DeepSpring\Value\SafeNames;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -108,7 +108,7 @@ final readonly class LiveReader
             // Some of the rows that were enough did not fit; then all have to be seen.
             unset($endpoint['top'], $endpoint['order']);
 
-            return $this->read($table, $endpoint, array_values(array_filter($parts, static fn (Part $part): bool => ! str_starts_with($part->text, 'limit') && ! str_starts_with($part->text, 'order by'))), $columns, $user, $environment);
+            return $this->read($table, $endpoint, array_values(array_filter($parts, static fn (PushedPart $part): bool => ! str_starts_with($part->text, 'limit') && ! str_starts_with($part->text, 'order by'))), $columns, $user, $environment);
         }
     }
 
@@ -116,7 +116,7 @@ final readonly class LiveReader
      * The endpoint with what the query asks for on top of what was chosen.
      *
      * @param  array<string, int>  $words
-     * @return array{array<string, mixed>, list<Part>, int} the choice, who does what, and how many columns are read
+     * @return array{array<string, mixed>, list<PushedPart>, int} the choice, who does what, and how many columns are read
      */
     private function asked(LiveTable $table, Model $model, LiveSelect $select, array $words): array
     {
@@ -125,28 +125,28 @@ final readonly class LiveReader
         $type = $set === null ? null : $model->typeOf($set);
         $all = count($table->plan->table->columns);
         if ($set === null || $type === null || array_diff((new Derived($model->version, $model))->own($endpoint), ['onward']) !== []) {
-            return [$endpoint, [new Part('all of it', null, false, 'the endpoint was changed by hand, so nothing is added to it')], $all];
+            return [$endpoint, [new PushedPart('all of it', null, false, 'the endpoint was changed by hand, so nothing is added to it')], $all];
         }
-        $choice = Choice::of($endpoint);
+        $choice = SetChoice::of($endpoint);
         $push = new Pushdown($model, $set, $type, $table->plan->table);
         $names = array_map(static fn ($column): string => mb_strtolower($column->name), $table->plan->table->columns);
         $parts = [];
-        foreach ($select->conditions($table->name, $names) ?? [new Part('its conditions', null, false, 'it stands in the query more than once, or not in its outermost part')] as $one) {
-            $parts[] = $one instanceof Part ? $one : ($one->column === '' ? new Part($one->text, null, false, 'it is more than a column compared with a value') : $push->condition($one, $select->hasOuterJoin()));
+        foreach ($select->conditions($table->name, $names) ?? [new PushedPart('its conditions', null, false, 'it stands in the query more than once, or not in its outermost part')] as $one) {
+            $parts[] = $one instanceof PushedPart ? $one : ($one->column === '' ? new PushedPart($one->text, null, false, 'it is more than a column compared with a value') : $push->condition($one, $select->hasOuterJoin()));
         }
-        $filters = array_values(array_filter([$choice->filter === '' ? null : (count(array_filter($parts, static fn (Part $part): bool => $part->asked !== null)) > 0 ? "($choice->filter)" : $choice->filter), ...array_map(static fn (Part $part): ?string => $part->asked, $parts)]));
+        $filters = array_values(array_filter([$choice->filter === '' ? null : (count(array_filter($parts, static fn (PushedPart $part): bool => $part->asked !== null)) > 0 ? "($choice->filter)" : $choice->filter), ...array_map(static fn (PushedPart $part): ?string => $part->asked, $parts)]));
         $endpoint = array_diff_key($endpoint, array_flip([...Derived::PARTS, 'track', 'filter'])) + ($filters === [] ? [] : ['filter' => implode(' and ', $filters)]);
-        $cut = $choice->top === null && $choice->order === '' && array_filter($parts, static fn (Part $part): bool => $part->asked === null || ! $part->isExact) === [] ? $select->cut($table->name) : null;
+        $cut = $choice->top === null && $choice->order === '' && array_filter($parts, static fn (PushedPart $part): bool => $part->asked === null || ! $part->isExact) === [] ? $select->cut($table->name) : null;
         if ($cut !== null) {
-            $orders = array_map(static fn (array $one): Part => $push->order($one[0], $one[1]), $cut[1]);
-            $isExact = array_filter($orders, static fn (Part $part): bool => $part->asked === null) === [];
+            $orders = array_map(static fn (array $one): PushedPart => $push->order($one[0], $one[1]), $cut[1]);
+            $isExact = array_filter($orders, static fn (PushedPart $part): bool => $part->asked === null) === [];
             array_push($parts, ...$orders);
             if ($isExact && $cut[0] > 0 && $set->can('top')) {
                 $endpoint['top'] = $cut[0];
                 if ($orders !== []) {
-                    $endpoint['order'] = implode(',', array_map(static fn (Part $part): string => (string) $part->asked, $orders));
+                    $endpoint['order'] = implode(',', array_map(static fn (PushedPart $part): string => (string) $part->asked, $orders));
                 }
-                $parts[] = new Part("limit $cut[0]", "\$top=$cut[0]", true);
+                $parts[] = new PushedPart("limit $cut[0]", "\$top=$cut[0]", true);
             }
         }
         $used = $select->wantsAll() ? $names : array_values(array_filter($names, static fn (string $name): bool => isset($words[$name])));
@@ -196,7 +196,7 @@ final readonly class LiveReader
 
     /**
      * @param  array<string, mixed>  $choice
-     * @param  list<Part>  $parts
+     * @param  list<PushedPart>  $parts
      * @return array{LiveResult, Staging}
      *
      * @throws QueryRefused
@@ -207,7 +207,7 @@ final readonly class LiveReader
         $model = $this->services->of($table->source);
         $derived = isset($choice['ask']) || $model === null ? $choice : (new Derived($model->version, $model))->filled($choice);
         $definition = new EndpointDefinition(['flatten' => $table->definition->endpoint['flatten']] + $derived);
-        $plan = Plan::of($table->definition->endpoint['flatten']);
+        $plan = Plan::of($table->definition->endpoint['flatten'], now()->toDateTimeImmutable());
         $staging = new Staging(DB::connection('keeper'), $environment->schema(), 'live'.bin2hex(random_bytes(5)), $plan, base_path(config('spring.var').'/tmp'));
         $most = (int) config('spring.query.live_rows');
         $until = microtime(true) + (int) config('spring.query.live_seconds');

@@ -8,8 +8,8 @@ use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Service;
 use App\Models\Source;
-use DeepSpring\Flatten\SafeNames;
 use DeepSpring\SourceFile\Chosen;
+use DeepSpring\Value\SafeNames;
 
 /**
  * Tables of published OData endpoints that are not kept in an environment.

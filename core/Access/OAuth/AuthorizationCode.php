@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access\OAuth;
 
+use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\ConsentMissing;
 use DeepSpring\Access\Secrets;
-use DeepSpring\Access\Token;
 use Psr\Http\Message\RequestInterface;
 
 /**
@@ -15,7 +15,7 @@ use Psr\Http\Message\RequestInterface;
  */
 final readonly class AuthorizationCode extends BearerScheme
 {
-    public function tokenRequest(Secrets $secrets, ?Token $old, int $now): RequestInterface
+    public function tokenRequest(Secrets $secrets, ?AccessToken $old, int $now): RequestInterface
     {
         if ($old === null) {
             throw ConsentMissing::forAll();
@@ -38,7 +38,7 @@ final readonly class AuthorizationCode extends BearerScheme
     /**
      * RFC 7009 §2.1, or null when the source file names no address for it.
      */
-    public function revocation(Token $token, Secrets $secrets): ?RequestInterface
+    public function revocation(AccessToken $token, Secrets $secrets): ?RequestInterface
     {
         if (! isset($this->entry['revoke_url'])) {
             return null;

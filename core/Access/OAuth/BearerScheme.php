@@ -4,19 +4,19 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access\OAuth;
 
+use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\HeaderValue;
 use DeepSpring\Access\Secrets;
-use DeepSpring\Access\Token;
 use DeepSpring\Access\TokenAnswer;
-use DeepSpring\Access\Tokened;
 use DeepSpring\Access\TokenRefused;
+use DeepSpring\Access\TokenScheme;
 use Psr\Http\Message\RequestInterface;
 
 /**
  * What the OAuth schemes share: the token travels as a bearer token (RFC 6750 §2.1), and a token
  * endpoint answers as RFC 6749 §5 says.
  */
-abstract readonly class BearerScheme implements Tokened
+abstract readonly class BearerScheme implements TokenScheme
 {
     /**
      * @param  array<string, mixed>  $entry  of a source file, variables filled in
@@ -53,7 +53,7 @@ abstract readonly class BearerScheme implements Tokened
         return 'authorization';
     }
 
-    public function read(TokenAnswer $answer, ?Token $old, int $now): Token
+    public function read(TokenAnswer $answer, ?AccessToken $old, int $now): AccessToken
     {
         $members = $answer->members();
         if ($answer->status < 200 || $answer->status > 299 || $members === null || isset($members['error'])) {
@@ -68,7 +68,7 @@ abstract readonly class BearerScheme implements Tokened
         $scope = $members['scope'] ?? null;
 
         // A refresh token that is not replaced stays in use (RFC 6749 §6).
-        return new Token($value, $now, is_numeric($life) ? $now + max(0, (int) $life) : null, is_string($refresh) && $refresh !== '' ? $refresh : $old?->refresh, is_string($scope) && $scope !== '' ? $scope : $this->entry['scope'] ?? null);
+        return new AccessToken($value, $now, is_numeric($life) ? $now + max(0, (int) $life) : null, is_string($refresh) && $refresh !== '' ? $refresh : $old?->refresh, is_string($scope) && $scope !== '' ? $scope : $this->entry['scope'] ?? null);
     }
 
     public function scope(): ?string

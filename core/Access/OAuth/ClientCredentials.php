@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access\OAuth;
 
+use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\Secrets;
-use DeepSpring\Access\Token;
 use Psr\Http\Message\RequestInterface;
 
 /**
@@ -13,7 +13,7 @@ use Psr\Http\Message\RequestInterface;
  */
 final readonly class ClientCredentials extends BearerScheme
 {
-    public function tokenRequest(Secrets $secrets, ?Token $old, int $now): RequestInterface
+    public function tokenRequest(Secrets $secrets, ?AccessToken $old, int $now): RequestInterface
     {
         return Client::of($this->entry)->request(['grant_type' => 'client_credentials', 'scope' => $this->entry['scope'] ?? null, 'audience' => $this->entry['audience'] ?? null] + ($this->entry['extra'] ?? []), $secrets);
     }

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access\OAuth;
 
+use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\Secrets;
-use DeepSpring\Access\Token;
 use DeepSpring\Access\UnusableSecret;
 use DeepSpring\Access\Value;
 use Firebase\JWT\JWT;
@@ -19,7 +19,7 @@ final readonly class JwtAssertion extends BearerScheme
 {
     private const GRANT = 'urn:ietf:params:oauth:grant-type:jwt-bearer';
 
-    public function tokenRequest(Secrets $secrets, ?Token $old, int $now): RequestInterface
+    public function tokenRequest(Secrets $secrets, ?AccessToken $old, int $now): RequestInterface
     {
         $issuer = Value::of($this->entry['issuer'])->reveal($secrets);
         $claims = array_filter([

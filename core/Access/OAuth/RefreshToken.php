@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access\OAuth;
 
+use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\Secrets;
-use DeepSpring\Access\Token;
 use DeepSpring\Access\Value;
 use Psr\Http\Message\RequestInterface;
 
@@ -15,7 +15,7 @@ use Psr\Http\Message\RequestInterface;
  */
 final readonly class RefreshToken extends BearerScheme
 {
-    public function tokenRequest(Secrets $secrets, ?Token $old, int $now): RequestInterface
+    public function tokenRequest(Secrets $secrets, ?AccessToken $old, int $now): RequestInterface
     {
         return Client::of($this->entry)->request(['grant_type' => 'refresh_token', 'refresh_token' => $old->refresh ?? $this->given($secrets), 'scope' => $this->entry['scope'] ?? null], $secrets);
     }

@@ -42,7 +42,7 @@ final readonly class Formats
 
     private function chosen(string $type, string $start, string $body): Format
     {
-        $all = ['json' => new Json, 'ndjson' => new NdJson, 'xml' => new Xml, 'csv' => new Csv($this->csv)];
+        $all = ['json' => new JsonFormat, 'ndjson' => new NdJsonFormat, 'xml' => new XmlFormat, 'csv' => new CsvFormat($this->csv)];
         if (isset($all[$this->format])) {
             return $all[$this->format];
         }

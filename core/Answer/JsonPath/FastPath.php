@@ -21,7 +21,7 @@ final readonly class FastPath
     {
     }
 
-    public static function of(Query $query): ?self
+    public static function of(JsonPathQuery $query): ?self
     {
         $steps = [];
         foreach ($query->segments as $segment) {

@@ -11,7 +11,7 @@ final readonly class JsonPath
 {
     private ?FastPath $fast;
 
-    private function __construct(public string $text, private Query $query)
+    private function __construct(public string $text, private JsonPathQuery $query)
     {
         $this->fast = FastPath::of($query);
     }
@@ -21,7 +21,7 @@ final readonly class JsonPath
      */
     public static function parse(string $text): self
     {
-        return new self($text, (new Parser($text))->query());
+        return new self($text, (new JsonPathParser($text))->query());
     }
 
     /**
@@ -41,11 +41,11 @@ final readonly class JsonPath
             return $this->fast->values($document);
         }
 
-        return array_map(static fn (Node $node): mixed => $node->value, $this->query->nodes($document, $document));
+        return array_map(static fn (JsonNode $node): mixed => $node->value, $this->query->nodes($document, $document));
     }
 
     /**
-     * @return list<Node>
+     * @return list<JsonNode>
      */
     public function nodes(mixed $document): array
     {

@@ -27,8 +27,8 @@ final readonly class Segment
     }
 
     /**
-     * @param  list<Node>  $nodes
-     * @return list<Node>
+     * @param  list<JsonNode>  $nodes
+     * @return list<JsonNode>
      */
     public function apply(array $nodes, mixed $root): array
     {
@@ -45,9 +45,9 @@ final readonly class Segment
     }
 
     /**
-     * @param  list<Node>  $found
+     * @param  list<JsonNode>  $found
      */
-    private function select(Node $node, mixed $root, array &$found): void
+    private function select(JsonNode $node, mixed $root, array &$found): void
     {
         foreach ($this->selectors as $selector) {
             $selector->select($node, $root, $found);
@@ -55,15 +55,15 @@ final readonly class Segment
     }
 
     /**
-     * @param  list<Node>  $found
+     * @param  list<JsonNode>  $found
      */
-    private function descend(Node $node, mixed $root, array &$found): void
+    private function descend(JsonNode $node, mixed $root, array &$found): void
     {
         $this->select($node, $root, $found);
         if (is_array($node->value) || is_object($node->value)) {
             foreach ((array) $node->value as $step => $value) {
                 $step = is_object($node->value) ? (string) $step : (int) $step;
-                $this->descend(new Node($value, $node->location->child($step)), $root, $found);
+                $this->descend(new JsonNode($value, $node->location->child($step)), $root, $found);
             }
         }
     }

@@ -7,9 +7,9 @@ namespace DeepSpring\Answer\Stream;
 use DeepSpring\Answer\Digits;
 use DeepSpring\Answer\Duplicates;
 use DeepSpring\Answer\Format\BadRecord;
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\JsonPath\JsonPath;
-use DeepSpring\Answer\Records;
+use DeepSpring\Answer\RecordPage;
 use DeepSpring\Answer\UnreadableAnswer;
 
 /**
@@ -69,7 +69,7 @@ final class JsonRecords
     }
 
     /**
-     * @return \Generator<int, Records>
+     * @return \Generator<int, RecordPage>
      *
      * @throws UnreadableAnswer when the text is no JSON, or has no array there
      */
@@ -114,13 +114,13 @@ final class JsonRecords
      */
     public function envelope(): mixed
     {
-        return JsonBody::decode($this->around);
+        return JsonDecoder::decode($this->around);
     }
 
-    private function records(string $text): Records
+    private function records(string $text): RecordPage
     {
         $json = "[$text]";
-        $values = json_decode($json, false, JsonBody::DEPTH, JSON_BIGINT_AS_STRING);
+        $values = json_decode($json, false, JsonDecoder::DEPTH, JSON_BIGINT_AS_STRING);
         if (is_array($values)) {
             $this->count += count($values);
 
@@ -132,7 +132,7 @@ final class JsonRecords
         for ($at = 0; preg_match("/\\G\\s*+($item)\\s*+,?/s", $text, $part, 0, $at) === 1 && $part[0] !== ''; $at += strlen($part[0])) {
             $this->count++;
             try {
-                JsonBody::decode($part[1]);
+                JsonDecoder::decode($part[1]);
                 $good[] = $part[1];
             } catch (UnreadableAnswer $unreadable) {
                 $this->bad[] = BadRecord::of("record {$this->count}", $part[1], lcfirst(str_replace('The answer', 'It', $unreadable->getMessage())));
@@ -140,17 +140,17 @@ final class JsonRecords
         }
         $json = '['.implode(',', $good).']';
 
-        return $this->page(array_values((array) json_decode($json, false, JsonBody::DEPTH, JSON_BIGINT_AS_STRING)), $json);
+        return $this->page(array_values((array) json_decode($json, false, JsonDecoder::DEPTH, JSON_BIGINT_AS_STRING)), $json);
     }
 
     /**
      * @param  list<mixed>  $values
      */
-    private function page(array $values, string $json): Records
+    private function page(array $values, string $json): RecordPage
     {
         $refused = Duplicates::areIn($json, $values) ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : [];
 
-        return new Records($values, null, null, static fn (): Digits => new Digits($json), Digits::mayBeLong($json), $refused);
+        return new RecordPage($values, null, null, static fn (): Digits => new Digits($json), Digits::mayBeLong($json), $refused);
     }
 
     /**
@@ -228,7 +228,7 @@ final class JsonRecords
         $path = '$'.implode('', array_map(static fn (string $name): string => \DeepSpring\Answer\JsonPath\Location::short($name), $this->names));
         try {
             if ($this->isEnd) {
-                JsonBody::decode($this->around.$this->buffer);
+                JsonDecoder::decode($this->around.$this->buffer);
             }
         } catch (UnreadableAnswer $unreadable) {
             return $unreadable;

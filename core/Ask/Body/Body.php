@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Ask\Body;
 
+use DeepSpring\Ask\InputValues;
 use DeepSpring\Ask\InvalidInput;
-use DeepSpring\Ask\Values;
 
 /**
  * What a request carries, with inputs in it.
@@ -15,7 +15,7 @@ interface Body
     /**
      * @throws InvalidInput when a value cannot be written in this kind of body
      */
-    public function encode(Values $values): Encoded;
+    public function encode(InputValues $values): Encoded;
 
     /**
      * Names of the inputs that occur in it.

@@ -21,7 +21,7 @@ final class BodyFactory
             'multipart' => new MultipartBody(self::fields($of)),
             'text' => new TextBody((string) $of, false),
             'xml' => new TextBody((string) $of, true),
-            default => new JsonTree($of, $body['keep_empty'] ?? false, array_values($body['optional'] ?? [])),
+            default => new JsonBody($of, $body['keep_empty'] ?? false, array_values($body['optional'] ?? [])),
         };
     }
 

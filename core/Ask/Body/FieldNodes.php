@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Ask\Body;
 
-use DeepSpring\Ask\JsonText;
+use DeepSpring\Ask\InputValues;
 use DeepSpring\Ask\Template;
-use DeepSpring\Ask\Values;
+use DeepSpring\Value\JsonText;
 
 /**
  * The flat map of a form: each name stands for one value, in the same nodes that a JSON tree has.
@@ -24,7 +24,7 @@ trait FieldNodes
     {
         $names = [];
         foreach ($this->fields as $field) {
-            array_push($names, ...Node::of($field)->names());
+            array_push($names, ...BodyNode::of($field)->names());
         }
 
         return array_values(array_unique($names));
@@ -34,11 +34,11 @@ trait FieldNodes
     {
         $faults = [];
         foreach ($this->fields as $name => $field) {
-            $node = Node::of($field);
+            $node = BodyNode::of($field);
             if ($node->kind === 'text' && (new Template($node->value))->strayBrace() !== null) {
                 $faults["of.$name"] = 'A brace stands alone; a literal brace is doubled.';
             }
-            if ($node->kind === null && Node::isDoubtful($field)) {
+            if ($node->kind === null && BodyNode::isDoubtful($field)) {
                 $faults["of.$name"] = 'The name of an input is a text.';
             } elseif ($node->kind === null && ! is_scalar($field) && $field !== null) {
                 $faults["of.$name"] = 'A form is flat: each field is one value, an input, a text or a literal.';
@@ -66,7 +66,7 @@ trait FieldNodes
     /**
      * What a node stands for; null when it is not sent.
      */
-    private function value(Node $node, Values $values): ?string
+    private function value(BodyNode $node, InputValues $values): ?string
     {
         if ($node->kind === 'text') {
             $template = new Template($node->value);

@@ -6,8 +6,8 @@ namespace DeepSpring\Ask\Body;
 
 use DeepSpring\Ask\File;
 use DeepSpring\Ask\InputType;
-use DeepSpring\Ask\Many;
-use DeepSpring\Ask\Values;
+use DeepSpring\Ask\InputValues;
+use DeepSpring\Ask\ListStyle;
 
 /**
  * `multipart/form-data` (RFC 7578). Names are escaped as the HTML Standard says, so that a quote or
@@ -17,11 +17,11 @@ final class MultipartBody implements Body
 {
     use FieldNodes;
 
-    public function encode(Values $values): Encoded
+    public function encode(InputValues $values): Encoded
     {
         $parts = [];
         foreach ($this->fields as $name => $field) {
-            $node = Node::of($field);
+            $node = BodyNode::of($field);
             if ($node->kind !== 'input') {
                 $value = $this->value($node, $values);
                 array_push($parts, ...($value === null ? [] : [[(string) $name, $value, null]]));
@@ -29,7 +29,7 @@ final class MultipartBody implements Body
                 continue;
             }
             $input = $values->input($node->value);
-            foreach ($values->isGiven($node->value) ? ($input->many ?? Many::Repeat)->pairs((string) $name, $values->all($node->value)) : [] as [$as, $value]) {
+            foreach ($values->isGiven($node->value) ? ($input->many ?? ListStyle::Repeat)->pairs((string) $name, $values->all($node->value)) : [] as [$as, $value]) {
                 $file = $input->type === InputType::File ? File::of($value) : null;
                 $parts[] = [$as, $file === null ? $value : $file->content, $file];
             }

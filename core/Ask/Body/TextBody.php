@@ -6,9 +6,9 @@ namespace DeepSpring\Ask\Body;
 
 use DeepSpring\Ask\File;
 use DeepSpring\Ask\InputType;
+use DeepSpring\Ask\InputValues;
 use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Ask\Template;
-use DeepSpring\Ask\Values;
 
 /**
  * Text with `{name}` in it; in XML, values are escaped.
@@ -19,7 +19,7 @@ final readonly class TextBody implements Body
     {
     }
 
-    public function encode(Values $values): Encoded
+    public function encode(InputValues $values): Encoded
     {
         $bytes = (new Template($this->text))->fill(function (string $name) use ($values): string {
             $value = $values->input($name)->type === InputType::File && $values->isGiven($name) ? File::of($values->all($name)[0])->content ?? '' : $values->text($name);

@@ -16,7 +16,7 @@ final readonly class CurlCommand
 {
     /**
      * @param  list<array{string, string}>  $headers  name and value, those that options imply among them
-     * @param  list<Part>|null  $parts  of a form with files
+     * @param  list<FormPart>|null  $parts  of a form with files
      * @param  list<string>  $missing  files that the command names and nobody handed in
      * @param  list<string>  $unknown  options that curl may know and we do not
      * @param  list<string>  $notes  sentences on what was understood and left out
@@ -61,7 +61,7 @@ final readonly class CurlCommand
         foreach (Shell::part($text) as $one) {
             foreach (Shell::of($one)->commands($one) as $words) {
                 if (preg_match('/^curl(?:\.exe)?$/i', $words[0]) === 1) {
-                    array_push($all, ...(new Reading($files))->of(array_slice($words, 1)));
+                    array_push($all, ...(new CommandReader($files))->of(array_slice($words, 1)));
                 }
             }
         }

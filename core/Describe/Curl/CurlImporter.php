@@ -6,11 +6,11 @@ namespace DeepSpring\Describe\Curl;
 
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Given;
 use DeepSpring\Describe\Importer;
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportInput;
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Seen\Endpoints;
-use DeepSpring\Describe\Seen\Request;
+use DeepSpring\Describe\Seen\SeenRequest;
 use DeepSpring\Describe\UnreadableCommand;
 
 final class CurlImporter implements Importer
@@ -20,14 +20,14 @@ final class CurlImporter implements Importer
         return 'cURL commands';
     }
 
-    public function recognises(Given $given): bool
+    public function recognises(ImportInput $given): bool
     {
         return strlen($given->text) < 2_000_000 && (CurlCommand::looksLikeOne($given->text) || preg_match('~^\s*https?://\S+\s*$~i', $given->text) === 1);
     }
 
-    public function read(Given $given): Described
+    public function read(ImportInput $given): Described
     {
-        $given = new Given(mb_scrub($given->text, 'UTF-8'), $given->name, $given->address, $given->files, $given->bases);
+        $given = new ImportInput(mb_scrub($given->text, 'UTF-8'), $given->name, $given->address, $given->files, $given->bases);
         try {
             $commands = CurlCommand::all(preg_match('~^\s*(https?://\S+)\s*$~i', $given->text, $part) === 1 ? "curl '".strtr($part[1], ["'" => '%27'])."'" : $given->text, $given->files);
         } catch (UnreadableCommand $unreadable) {
@@ -41,15 +41,15 @@ final class CurlImporter implements Importer
         foreach ($commands as $command) {
             $place = $command->method.' '.parse_url($command->url, PHP_URL_PATH);
             foreach ($command->unknown as $option) {
-                $mends[] = Mend::leftOut($place, "The option $option is not understood here; check whether the request needs it.");
+                $mends[] = ImportNotice::leftOut($place, "The option $option is not understood here; check whether the request needs it.");
             }
             foreach ($command->missing as $file) {
-                $mends[] = Mend::leftOut($place, "The command reads the file $file. Add it beside the command, or fill in its content by hand.");
+                $mends[] = ImportNotice::leftOut($place, "The command reads the file $file. Add it beside the command, or fill in its content by hand.");
             }
             foreach ($command->notes as $note) {
-                $mends[] = Mend::note($place, $note);
+                $mends[] = ImportNotice::note($place, $note);
             }
-            $requests[] = new Request($command->method, $command->url, $command->headers, $command->user, $command->body, $command->parts, $command->missing);
+            $requests[] = new SeenRequest($command->method, $command->url, $command->headers, $command->user, $command->body, $command->parts, $command->missing);
         }
 
         return (new Endpoints($given->bases))->describe('curl', '', $requests, $mends);

@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace DeepSpring\Describe\Har;
 
 use DeepSpring\Describe\CannotDescribe;
-use DeepSpring\Describe\Curl\Part;
+use DeepSpring\Describe\Curl\FormPart;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Given;
 use DeepSpring\Describe\Importer;
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportInput;
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Seen\Endpoints;
-use DeepSpring\Describe\Seen\Request;
+use DeepSpring\Describe\Seen\SeenRequest;
 
 /**
  * HTTP Archive 1.2, as browsers export what their network panel recorded. Pages, pictures, scripts
@@ -24,12 +24,12 @@ final class HarImporter implements Importer
         return 'a HAR recording';
     }
 
-    public function recognises(Given $given): bool
+    public function recognises(ImportInput $given): bool
     {
         return preg_match('/^\s*(?:\xEF\xBB\xBF)?\{\s*"log"\s*:\s*\{/', substr($given->text, 0, 200)) === 1;
     }
 
-    public function read(Given $given): Described
+    public function read(ImportInput $given): Described
     {
         $har = json_decode((string) preg_replace('/^\xEF\xBB\xBF/', '', $given->text), false, 512, JSON_BIGINT_AS_STRING | JSON_INVALID_UTF8_SUBSTITUTE);
         $entries = is_object($har) ? $har->log->entries ?? null : null;
@@ -52,7 +52,7 @@ final class HarImporter implements Importer
         }
         $mends = [];
         foreach ($left as $reason => $count) {
-            $mends[] = Mend::leftOut('log.entries', "$count × $reason");
+            $mends[] = ImportNotice::leftOut('log.entries', "$count × $reason");
         }
         if ($requests === []) {
             throw CannotDescribe::because('None of the '.count($entries).' recorded requests was answered with data: they are pages, pictures, scripts or styles.');
@@ -61,7 +61,7 @@ final class HarImporter implements Importer
         return (new Endpoints($given->bases))->describe('har', '', $requests, $mends);
     }
 
-    private function request(object $entry): ?Request
+    private function request(object $entry): ?SeenRequest
     {
         $asked = $entry->request ?? null;
         if (! is_object($asked) || ! is_string($asked->url ?? null) || preg_match('~^https?://~i', $asked->url) !== 1) {
@@ -76,14 +76,14 @@ final class HarImporter implements Importer
         $body = is_object($asked->postData ?? null) ? $asked->postData : null;
         $parts = null;
         if ($body !== null && str_starts_with((string) ($body->mimeType ?? ''), 'multipart/form-data')) {
-            $parts = array_map(static fn (object $one): Part => new Part((string) ($one->name ?? ''), isset($one->value) ? (string) $one->value : null, isset($one->fileName), $one->fileName ?? null, $one->contentType ?? null), array_values(array_filter((array) ($body->params ?? []), is_object(...))));
+            $parts = array_map(static fn (object $one): FormPart => new FormPart((string) ($one->name ?? ''), isset($one->value) ? (string) $one->value : null, isset($one->fileName), $one->fileName ?? null, $one->contentType ?? null), array_values(array_filter((array) ($body->params ?? []), is_object(...))));
         }
         $text = (string) ($body->text ?? '');
         if ($text === '' && $body !== null && $parts === null && is_array($body->params ?? null)) {
             $text = implode('&', array_map(static fn (object $one): string => urlencode((string) ($one->name ?? '')).'='.urlencode((string) ($one->value ?? '')), array_filter($body->params, is_object(...))));
         }
 
-        return new Request(strtoupper((string) ($asked->method ?? 'GET')), (string) preg_replace('/#.*$/s', '', $asked->url), $headers, null, $text, $parts, [], $this->answer($entry));
+        return new SeenRequest(strtoupper((string) ($asked->method ?? 'GET')), (string) preg_replace('/#.*$/s', '', $asked->url), $headers, null, $text, $parts, [], $this->answer($entry));
     }
 
     private function answer(object $entry): mixed
@@ -101,7 +101,7 @@ final class HarImporter implements Importer
     /**
      * Why an entry is none of an API.
      */
-    private function isApart(object $entry, Request $request): ?string
+    private function isApart(object $entry, SeenRequest $request): ?string
     {
         $type = is_object($entry->response ?? null) && is_object($entry->response->content ?? null) ? strtolower((string) ($entry->response->content->mimeType ?? '')) : '';
 

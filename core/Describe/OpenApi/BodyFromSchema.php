@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\InputNames;
-use DeepSpring\Describe\Mend;
 
 /**
  * A request body by media type → body and inputs. Objects become objects, scalars and lists of them
@@ -23,7 +23,7 @@ final class BodyFromSchema
     /** @var list<string> */
     private array $optional = [];
 
-    /** @var list<Mend> */
+    /** @var list<ImportNotice> */
     public array $mends = [];
 
     private int $leftOut = 0;
@@ -49,7 +49,7 @@ final class BodyFromSchema
             return [null, [], null];
         }
         if (count($content) > 1) {
-            $this->mends[] = Mend::note("$place.requestBody", "$type was taken; it could also be ".implode(', ', array_diff(array_map(strval(...), array_keys($content)), [$type])).'.');
+            $this->mends[] = ImportNotice::note("$place.requestBody", "$type was taken; it could also be ".implode(', ', array_diff(array_map(strval(...), array_keys($content)), [$type])).'.');
         }
         $media = is_array($content[$type]) ? $content[$type] : [];
         $plain = strtolower(trim(explode(';', $type)[0]));
@@ -61,7 +61,7 @@ final class BodyFromSchema
         if (str_contains($plain, 'json') || $plain === '*/*') {
             $tree = $this->node($schema, [], '$', $example, true, [], 0, $place);
             if ($this->leftOut > 0) {
-                $this->mends[] = Mend::leftOut("$place.requestBody", "The body has more members than can be filled in on a sheet: $this->leftOut that are not required were left out. Write those that you need into the body.");
+                $this->mends[] = ImportNotice::leftOut("$place.requestBody", "The body has more members than can be filled in on a sheet: $this->leftOut that are not required were left out. Write those that you need into the body.");
             }
 
             return [['as' => 'json', 'of' => $tree] + ($this->optional === [] ? [] : ['optional' => $this->optional]), $this->inputs, in_array($plain, ['application/json', '*/*'], true) ? null : $type];
@@ -123,7 +123,7 @@ final class BodyFromSchema
                 if (($inner->raw['readOnly'] ?? false) === true) {
                     continue;
                 }
-                $step = $at.\DeepSpring\Describe\Columns::step((string) $name);
+                $step = $at.\DeepSpring\Flatten\Proposal\AnswerColumns::step((string) $name);
                 $object->{$name} = $this->node($inner, [...$path, (string) $name], $step, is_array($example) ? $example[$name] ?? null : null, $isNeeded, $circle, $depth + 1, $place);
                 if ($inner->type === 'object' && $inner->properties !== [] && ! $isNeeded && ! (isset($object->{$name}->input) && count(get_object_vars($object->{$name})) === 1)) {
                     $this->optional[] = $step;

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
-use DeepSpring\Describe\Columns;
-use DeepSpring\Describe\Names;
-use DeepSpring\Flatten\SafeNames;
+use DeepSpring\Describe\EndpointNames;
+use DeepSpring\Flatten\Proposal\AnswerColumns;
+use DeepSpring\Value\SafeNames;
 
 /**
  * The schema of an answer → where the records are and the columns they become, before any request
@@ -90,7 +90,7 @@ final class ColumnsFromSchema
         $lists = [];
         foreach ($schema->properties as $name => [$raw, $file]) {
             $inner = $this->schemas->of($raw, $place, $file);
-            $at = $path.Columns::step((string) $name);
+            $at = $path.AnswerColumns::step((string) $name);
             if ($inner->type === 'array' && $inner->items !== null) {
                 $lists[] = [$at, (string) $name, $depth, $this->schemas->of($inner->items[0], $place, $inner->items[1])];
             } elseif ($inner->type === 'object' && $depth < 1 && in_array(strtolower((string) $name), ['data', 'result', 'response', '_embedded', 'd', 'body', 'payload'], true)) {
@@ -141,7 +141,7 @@ final class ColumnsFromSchema
             if (($inner->raw['writeOnly'] ?? false) === true) {
                 continue;
             }
-            $step = $at.Columns::step((string) $name);
+            $step = $at.AnswerColumns::step((string) $name);
             $isCircle = $inner->name !== null && in_array($inner->name, $circle, true);
             if ($inner->type === 'object' && $inner->properties !== [] && ! $isCircle && $depth < self::DEEPEST) {
                 $this->walk($inner, $step, [...$path, (string) $name], $inner->name === null ? $circle : [...$circle, $inner->name], $depth + 1, $columns, $names, $lists, $place);
@@ -211,7 +211,7 @@ final class ColumnsFromSchema
         $leading = [];
         foreach ($parentColumns as $column) {
             if (in_array($column['name'], $parentKey, true)) {
-                $leading[] = ['name' => Names::singular($table).'_'.$column['name'], 'parent' => $column['from'], 'type' => $column['type']];
+                $leading[] = ['name' => EndpointNames::singular($table).'_'.$column['name'], 'parent' => $column['from'], 'type' => $column['type']];
             }
         }
         $leading[] = ['name' => 'position', 'position' => 1, 'type' => 'integer'];

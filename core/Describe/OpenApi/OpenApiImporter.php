@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
-use DeepSpring\Ask\Does;
+use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Found;
-use DeepSpring\Describe\Given;
+use DeepSpring\Describe\EndpointNames;
+use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Importer;
-use DeepSpring\Describe\Mend;
-use DeepSpring\Describe\Names;
+use DeepSpring\Describe\ImportInput;
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Slugs;
 
 /**
@@ -31,7 +31,7 @@ final class OpenApiImporter implements Importer
         return 'an OpenAPI file';
     }
 
-    public function recognises(Given $given): bool
+    public function recognises(ImportInput $given): bool
     {
         $start = substr($given->text, 0, 200_000);
 
@@ -40,7 +40,7 @@ final class OpenApiImporter implements Importer
             : preg_match('/^(?:\xEF\xBB\xBF)?["\']?(?:openapi|swagger)["\']?\s*:/m', $start) === 1;
     }
 
-    public function read(Given $given): Described
+    public function read(ImportInput $given): Described
     {
         $text = new Text;
         $document = $text->read($given->text, $given->name);
@@ -73,15 +73,15 @@ final class OpenApiImporter implements Importer
                     continue;
                 }
                 if (++$count > self::MOST_OPERATIONS) {
-                    $mends[] = Mend::leftOut('paths', 'Only the first '.self::MOST_OPERATIONS.' operations were read.');
+                    $mends[] = ImportNotice::leftOut('paths', 'Only the first '.self::MOST_OPERATIONS.' operations were read.');
 
                     break 2;
                 }
-                $operation = new Operation($document, $schemas, $references, $parameters, $columns);
+                $operation = new OpenApiOperation($document, $schemas, $references, $parameters, $columns);
                 try {
                     $endpoint = $operation->endpoint($path, $method, $item, $item[$method], $file);
                 } catch (CannotDescribe $cannot) {
-                    $mends[] = Mend::leftOut("paths.$path.$method", $cannot->getMessage());
+                    $mends[] = ImportNotice::leftOut("paths.$path.$method", $cannot->getMessage());
 
                     continue;
                 }
@@ -107,32 +107,32 @@ final class OpenApiImporter implements Importer
      * @param  array<string, mixed>  $endpoint
      * @param  array<array-key, mixed>  $operation
      * @param  array<string, string>  $ids  operation ids that were seen, and where
-     * @param  list<Mend>  $mends
+     * @param  list<ImportNotice>  $mends
      */
-    private function found(array $endpoint, string $path, string $method, array $operation, Slugs $slugs, array &$ids, array &$mends): Found
+    private function found(array $endpoint, string $path, string $method, array $operation, Slugs $slugs, array &$ids, array &$mends): ImportedEndpoint
     {
         $place = "paths.$path.$method";
         $id = is_string($operation['operationId'] ?? null) ? trim($operation['operationId']) : '';
         $wish = '';
         if ($id === '') {
-            $mends[] = Mend::mended("$place.operationId", 'There is none; a name was made from the path.');
+            $mends[] = ImportNotice::mended("$place.operationId", 'There is none; a name was made from the path.');
         } elseif (isset($ids[$id])) {
-            $mends[] = Mend::mended("$place.operationId", "\"$id\" is the id of {$ids[$id]} as well; a name was made from the path.");
+            $mends[] = ImportNotice::mended("$place.operationId", "\"$id\" is the id of {$ids[$id]} as well; a name was made from the path.");
         } else {
             $ids[$id] = strtoupper($method).' '.$path;
             $wish = $id;
             if (preg_match('/^[A-Za-z0-9._-]+$/D', $id) !== 1) {
-                $mends[] = Mend::mended("$place.operationId", "\"$id\" has characters that an id should not have.");
+                $mends[] = ImportNotice::mended("$place.operationId", "\"$id\" has characters that an id should not have.");
             }
         }
-        $does = Does::from($endpoint['does']);
+        $does = EndpointRole::from($endpoint['does']);
         $summary = is_string($operation['summary'] ?? null) ? trim((string) preg_replace('/\s+/', ' ', $operation['summary'])) : '';
-        $name = mb_strimwidth($summary !== '' ? $summary : Names::of($does, $path), 0, 120, '…', 'UTF-8');
-        $slug = $slugs->take($wish !== '' ? $wish : ($summary !== '' && strlen($summary) < 50 ? $summary : Names::of($does, $path)));
+        $name = mb_strimwidth($summary !== '' ? $summary : EndpointNames::of($does, $path), 0, 120, '…', 'UTF-8');
+        $slug = $slugs->take($wish !== '' ? $wish : ($summary !== '' && strlen($summary) < 50 ? $summary : EndpointNames::of($does, $path)));
         $endpoint = ['slug' => $slug, 'name' => rtrim($name, '.')] + $endpoint;
         $tags = is_array($operation['tags'] ?? null) ? array_values(array_filter($operation['tags'], is_string(...))) : [];
 
-        return new Found($endpoint, strtoupper($method).' '.$path, $tags[0] ?? self::section($path), [], ($operation['deprecated'] ?? false) === true);
+        return new ImportedEndpoint($endpoint, strtoupper($method).' '.$path, $tags[0] ?? self::section($path), [], ($operation['deprecated'] ?? false) === true);
     }
 
     /**
@@ -160,8 +160,8 @@ final class OpenApiImporter implements Importer
     /**
      * Table names are unique in a source: two lists of the same things are told apart by a number.
      *
-     * @param  list<Found>  $found
-     * @return list<Found>
+     * @param  list<ImportedEndpoint>  $found
+     * @return list<ImportedEndpoint>
      */
     private function apart(array $found): array
     {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
-use DeepSpring\Describe\Columns;
+use DeepSpring\Flatten\Proposal\AnswerColumns;
 
 /**
  * How the rest is got, from the names of parameters and of members of the answer.
@@ -77,7 +77,7 @@ final readonly class Paging
         $members = [];
         foreach ($schema->properties as $name => [$raw, $file]) {
             $inner = $this->schemas->of($raw, $place, $file);
-            $at = $path.Columns::step((string) $name);
+            $at = $path.AnswerColumns::step((string) $name);
             if ($inner->type === 'object' && $depth < 2 && preg_match('/^(?:meta|paging|pagination|page_?info|links|_links|cursors?|next|info|response_?metadata|page)$/i', (string) $name) === 1) {
                 array_push($members, ...$this->members($inner, $at, $place, $depth + 1));
             } elseif ($inner->type !== 'array' && $inner->type !== 'object') {

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportNotice;
 
 /**
  * Parameters, in all their styles (OpenAPI 3.1 §4.8.12.3) and in those of Swagger 2.0, → inputs and a path.
  */
 final class Parameters
 {
-    /** @var list<Mend> */
+    /** @var list<ImportNotice> */
     public array $mends = [];
 
     public function __construct(private readonly References $references, private readonly Schemas $schemas)
@@ -32,7 +32,7 @@ final class Parameters
             [$parameter, , $file] = $this->references->follow($raw, "$place.parameters");
             if (! is_string($parameter['name'] ?? null) || ! is_string($parameter['in'] ?? null)) {
                 if ($parameter !== []) {
-                    $this->mends[] = Mend::leftOut("$place.parameters[$number]", 'A parameter without a name or a place was left out.');
+                    $this->mends[] = ImportNotice::leftOut("$place.parameters[$number]", 'A parameter without a name or a place was left out.');
                 }
 
                 continue;
@@ -108,7 +108,7 @@ final class Parameters
         if ($in === 'path') {
             return $this->objectInPath($name, $schema, $style, $explode, $common, $parameter, $place);
         }
-        $this->mends[] = Mend::mended("$place.parameters.$name", "An object in the style \"$style\" is one text here, written ".($explode ? 'R=100,G=200' : 'R,100,G,200').'.');
+        $this->mends[] = ImportNotice::mended("$place.parameters.$name", "An object in the style \"$style\" is one text here, written ".($explode ? 'R=100,G=200' : 'R,100,G,200').'.');
         $example = self::exampleOf($parameter, $schema);
         $pairs = is_array($example) && ! array_is_list($example) ? array_map(static fn (string $key, mixed $value): string => $key.($explode ? '=' : ',').(is_scalar($value) ? $value : ''), array_map(strval(...), array_keys($example)), $example) : [];
         $several = array_merge(...array_map(static fn (string $pair): array => $explode ? [$pair] : explode(',', $pair), $pairs) ?: [[]]);

@@ -6,7 +6,7 @@ namespace DeepSpring\Describe\OpenApi;
 
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Files;
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportNotice;
 
 /**
  * Follows `$ref` (RFC 6901 pointers, in this file or one beside it). One that leads nowhere is listed
@@ -22,7 +22,7 @@ final class References
     /** @var array<string, true> */
     private array $lost = [];
 
-    /** @var list<Mend> */
+    /** @var list<ImportNotice> */
     public array $mends = [];
 
     private bool $toldOfSiblings = false;
@@ -53,7 +53,7 @@ final class References
             if ($target === null) {
                 if (! isset($this->lost[$name])) {
                     $this->lost[$name] = true;
-                    $this->tell(Mend::mended($place, "The reference {$node['$ref']} leads nowhere; anything is allowed in its place."));
+                    $this->tell(ImportNotice::mended($place, "The reference {$node['$ref']} leads nowhere; anything is allowed in its place."));
                 }
 
                 return [$siblings, $name, $from];
@@ -61,7 +61,7 @@ final class References
             $ours = array_diff_key($siblings, ['description' => 1, 'summary' => 1]);
             if ($ours !== [] && ! $this->toldOfSiblings) {
                 $this->toldOfSiblings = true;
-                $this->tell(Mend::mended($place, 'Members stand beside a $ref ('.implode(', ', array_map(strval(...), array_keys($ours))).'); they are taken as additions to what it names, here and elsewhere.'));
+                $this->tell(ImportNotice::mended($place, 'Members stand beside a $ref ('.implode(', ', array_map(strval(...), array_keys($ours))).'); they are taken as additions to what it names, here and elsewhere.'));
             }
             $from = $file;
             $node = $siblings + $target;
@@ -70,7 +70,7 @@ final class References
         return [$node, $name, $from];
     }
 
-    private function tell(Mend $mend): void
+    private function tell(ImportNotice $mend): void
     {
         if (count($this->mends) < self::MOST_MENDS) {
             $this->mends[] = $mend;

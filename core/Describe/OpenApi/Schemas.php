@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportNotice;
 
 /**
  * Raw schemas → `Schema`. Named ones are read once.
@@ -21,7 +21,7 @@ final class Schemas
 
     private const MOST_MENDS = 50;
 
-    /** @var list<Mend> */
+    /** @var list<ImportNotice> */
     public array $mends = [];
 
     /** @var array<string, true> formats that were told of */
@@ -133,7 +133,7 @@ final class Schemas
         }
         $this->told[$format] = true;
         $type = is_string($node['type'] ?? null) ? $node['type'] : 'any type';
-        $this->mends[] = Mend::mended($place, 'The format "'.mb_strimwidth($format, 0, 60, '…', 'UTF-8')."\" is unknown; it is read as $type alone, here and elsewhere.");
+        $this->mends[] = ImportNotice::mended($place, 'The format "'.mb_strimwidth($format, 0, 60, '…', 'UTF-8')."\" is unknown; it is read as $type alone, here and elsewhere.");
     }
 
     private static function typeOf(mixed $value): string

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Slugs;
 
 /**
@@ -12,7 +12,7 @@ use DeepSpring\Describe\Slugs;
  */
 final class Security
 {
-    /** @var list<Mend> */
+    /** @var list<ImportNotice> */
     public array $mends = [];
 
     /**
@@ -38,12 +38,12 @@ final class Security
         }
         if ($wanted === [] && count($schemes) === 1) {
             $wanted[(string) array_key_first($schemes)] = [];
-            $this->mends[] = Mend::mended('security', 'No operation says which access it needs; the only scheme that is described was taken.');
+            $this->mends[] = ImportNotice::mended('security', 'No operation says which access it needs; the only scheme that is described was taken.');
         }
         $access = [];
         foreach ($wanted as $name => $scopes) {
             if (! isset($schemes[$name])) {
-                $this->mends[] = Mend::leftOut("security.$name", 'This scheme is asked for, and described nowhere.');
+                $this->mends[] = ImportNotice::leftOut("security.$name", 'This scheme is asked for, and described nowhere.');
 
                 continue;
             }
@@ -130,7 +130,7 @@ final class Security
      */
     private function asBearer(string $name, string $secret, string $why): array
     {
-        $this->mends[] = Mend::mended("securitySchemes.$name", $why);
+        $this->mends[] = ImportNotice::mended("securitySchemes.$name", $why);
 
         return [['scheme' => 'bearer', 'token' => ['secret' => $secret]]];
     }

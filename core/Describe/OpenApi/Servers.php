@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportNotice;
 use GuzzleHttp\Psr7\Uri;
 use GuzzleHttp\Psr7\UriResolver;
 
@@ -13,7 +13,7 @@ use GuzzleHttp\Psr7\UriResolver;
  */
 final class Servers
 {
-    /** @var list<Mend> */
+    /** @var list<ImportNotice> */
     public array $mends = [];
 
     /**
@@ -26,7 +26,7 @@ final class Servers
         foreach ($this->urls($document, $fetchedFrom) as $place => $url) {
             if (preg_match('~^https?://~i', $url) !== 1) {
                 if ($fetchedFrom === null) {
-                    $this->mends[] = Mend::leftOut((string) $place, "The server \"$url\" is relative to where the file stands, which is not known for a paste. Give the address.");
+                    $this->mends[] = ImportNotice::leftOut((string) $place, "The server \"$url\" is relative to where the file stands, which is not known for a paste. Give the address.");
 
                     continue;
                 }
@@ -34,7 +34,7 @@ final class Servers
             }
             $base = rtrim((string) preg_replace('/[?#].*$/s', '', $url), '/');
             if (preg_match('~^https?://[^/?#@\s{}]+(/[^?#\s{}]*)?$~', $base) !== 1) {
-                $this->mends[] = Mend::leftOut((string) $place, "The server \"$url\" is no address.");
+                $this->mends[] = ImportNotice::leftOut((string) $place, "The server \"$url\" is no address.");
             } elseif ($this->isLocal($base) && ($fetchedFrom === null || ! $this->isLocal($fetchedFrom) || parse_url($fetchedFrom, PHP_URL_PORT) !== parse_url($base, PHP_URL_PORT))) {
                 $bases[] = $this->instead((string) $place, $base, $fetchedFrom);
             } else {
@@ -42,7 +42,7 @@ final class Servers
             }
         }
         if ($bases === []) {
-            $this->mends[] = Mend::mended('servers', $fetchedFrom === null ? 'The file names no server; give the base address.' : 'The file names no usable server; the address it was fetched from is taken.');
+            $this->mends[] = ImportNotice::mended('servers', $fetchedFrom === null ? 'The file names no server; give the base address.' : 'The file names no usable server; the address it was fetched from is taken.');
             $bases = $fetchedFrom === null ? [] : [$this->origin($fetchedFrom)];
         }
 
@@ -61,7 +61,7 @@ final class Servers
             $schemes = array_values(array_intersect(['https', 'http'], array_filter((array) ($document['schemes'] ?? []), is_string(...))));
             $scheme = $schemes[0] ?? ($fetchedFrom === null ? 'https' : (string) parse_url($fetchedFrom, PHP_URL_SCHEME));
             if ($host !== null && preg_match('~^(https?)://(.+)$~i', $host, $part) === 1) {
-                $this->mends[] = Mend::mended('host', 'The host has a scheme in front; it belongs to schemes.');
+                $this->mends[] = ImportNotice::mended('host', 'The host has a scheme in front; it belongs to schemes.');
                 [, $scheme, $host] = $part;
             }
 
@@ -71,7 +71,7 @@ final class Servers
         foreach (is_array($document['servers'] ?? null) ? $document['servers'] : [] as $number => $server) {
             $url = is_array($server) && is_string($server['url'] ?? null) ? trim($server['url']) : '';
             if ($url === '') {
-                $this->mends[] = Mend::leftOut("servers[$number]", 'A server without an address.');
+                $this->mends[] = ImportNotice::leftOut("servers[$number]", 'A server without an address.');
 
                 continue;
             }
@@ -80,7 +80,7 @@ final class Servers
                 $variable = $variables[$part[1]] ?? [];
                 $value = is_array($variable) ? $variable['default'] ?? ((array) ($variable['enum'] ?? []))[0] ?? null : null;
                 if (! is_scalar($value)) {
-                    $this->mends[] = Mend::mended("servers[$number].variables.{$part[1]}", 'The variable has no value; its name stands in its place.');
+                    $this->mends[] = ImportNotice::mended("servers[$number].variables.{$part[1]}", 'The variable has no value; its name stands in its place.');
 
                     return $part[1];
                 }
@@ -110,12 +110,12 @@ final class Servers
     private function instead(string $place, string $base, ?string $fetchedFrom): string
     {
         if ($fetchedFrom === null) {
-            $this->mends[] = Mend::mended($place, "The file says $base, which is the machine of whoever wrote it. Give the address of the service.");
+            $this->mends[] = ImportNotice::mended($place, "The file says $base, which is the machine of whoever wrote it. Give the address of the service.");
 
             return $base;
         }
         $instead = $this->origin($fetchedFrom).(string) parse_url($base, PHP_URL_PATH);
-        $this->mends[] = Mend::mended($place, "The file says $base, which is the machine of whoever wrote it; $instead, where it was fetched from, is taken.");
+        $this->mends[] = ImportNotice::mended($place, "The file says $base, which is the machine of whoever wrote it; $instead, where it was fetched from, is taken.");
 
         return $instead;
     }

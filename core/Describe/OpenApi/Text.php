@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Describe\OpenApi;
 
 use DeepSpring\Describe\CannotDescribe;
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Value\BeyondBounds;
 use Symfony\Component\Yaml\Exception\ParseException;
 
@@ -18,7 +18,7 @@ final class Text
 
     private const STRING = '"(?:[^"\\\\]++|\\\\.)*+"';
 
-    /** @var list<Mend> */
+    /** @var list<ImportNotice> */
     public array $mends = [];
 
     /**
@@ -30,11 +30,11 @@ final class Text
     {
         if (str_starts_with($text, "\xEF\xBB\xBF")) {
             $text = substr($text, 3);
-            $this->mends[] = Mend::mended($name, 'A byte order mark stood before the text.');
+            $this->mends[] = ImportNotice::mended($name, 'A byte order mark stood before the text.');
         }
         if (! mb_check_encoding($text, 'UTF-8')) {
             $text = mb_convert_encoding($text, 'UTF-8', 'Windows-1252');
-            $this->mends[] = Mend::mended($name, 'The text was not UTF-8; it was read as Windows-1252.');
+            $this->mends[] = ImportNotice::mended($name, 'The text was not UTF-8; it was read as Windows-1252.');
         }
         $isJson = in_array(ltrim($text)[0] ?? '', ['{', '['], true);
         $document = $isJson ? $this->json($text, $name) : $this->yaml($text, $name);
@@ -61,7 +61,7 @@ final class Text
                     throw CannotDescribe::because("The file is not JSON: $reason.");
                 }
             }
-            $this->mends[] = Mend::mended($name, 'Commas before a closing bracket, or comments, were taken out; JSON has none.');
+            $this->mends[] = ImportNotice::mended($name, 'Commas before a closing bracket, or comments, were taken out; JSON has none.');
             $text = $mended;
         }
         $this->duplicates($text);
@@ -105,7 +105,7 @@ final class Text
                 $key = substr($text, $last[0] + 1, $last[1] - $last[0] - 1);
                 $depth = count($stack) - 1;
                 if (isset($names[$depth][$key]) && count($this->mends) < self::MOST_MENDS) {
-                    $this->mends[] = Mend::mended(implode('.', array_filter(array_slice($path, 0, $depth), static fn (string $step): bool => $step !== '')).".$key", "\"$key\" occurs twice; the last one counts.");
+                    $this->mends[] = ImportNotice::mended(implode('.', array_filter(array_slice($path, 0, $depth), static fn (string $step): bool => $step !== '')).".$key", "\"$key\" occurs twice; the last one counts.");
                 }
                 $names[$depth][$key] = true;
                 $path[$depth] = $key;
@@ -119,7 +119,7 @@ final class Text
     {
         if (preg_match('/^[ ]*\t/m', $text) === 1) {
             $text = (string) preg_replace_callback('/^[ \t]+/m', static fn (array $part): string => str_replace("\t", '  ', $part[0]), $text);
-            $this->mends[] = Mend::mended($name, 'Lines were indented with tabs, which YAML does not allow; two blanks were put for each.');
+            $this->mends[] = ImportNotice::mended($name, 'Lines were indented with tabs, which YAML does not allow; two blanks were put for each.');
         }
         $lines = null;
         for ($round = 0; $round < 200; $round++) {
@@ -148,7 +148,7 @@ final class Text
             for ($line = min(max($at, 0), count($lines) - 1); $line >= 0; $line--) {
                 if (preg_match('/^(\s*(?:- )?)(["\']?)'.preg_quote($part[1], '/').'\2\s*:/', $lines[$line], $found) === 1) {
                     $lines[$line] = $found[1].'x-twice-'.$line.substr($lines[$line], strlen($found[1]) + strlen($found[2]) * 2 + strlen($part[1]));
-                    $this->mends[] = Mend::mended('line '.($line + 1), "\"$part[1]\" occurs twice; the first one counts.");
+                    $this->mends[] = ImportNotice::mended('line '.($line + 1), "\"$part[1]\" occurs twice; the first one counts.");
 
                     return true;
                 }
@@ -160,7 +160,7 @@ final class Text
         }
         if (isset($lines[$at]) && preg_match('/^(\s*(?:- )?[\w.-]+:\s+)([^\'"|>\[{&*#\s].*)$/', $lines[$at], $part) === 1 && ! str_starts_with($part[2], "'")) {
             $lines[$at] = $part[1]."'".str_replace("'", "''", rtrim($part[2]))."'";
-            $this->mends[] = Mend::mended('line '.($at + 1), 'The text needs quotes in YAML, since it holds a sign with a meaning of its own.');
+            $this->mends[] = ImportNotice::mended('line '.($at + 1), 'The text needs quotes in YAML, since it holds a sign with a meaning of its own.');
 
             return true;
         }

@@ -4,16 +4,16 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\Seen;
 
-use DeepSpring\Ask\Body\Node;
-use DeepSpring\Ask\Does;
+use DeepSpring\Ask\Body\BodyNode;
+use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Ask\File;
 use DeepSpring\Describe\BodyFromSample;
-use DeepSpring\Describe\Columns;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Found;
-use DeepSpring\Describe\Mend;
-use DeepSpring\Describe\Names;
+use DeepSpring\Describe\EndpointNames;
+use DeepSpring\Describe\ImportedEndpoint;
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Slugs;
+use DeepSpring\Flatten\Proposal\AnswerColumns;
 
 /**
  * Requests that were seen → endpoints. Requests that differ only in values are one endpoint; values
@@ -23,7 +23,7 @@ final class Endpoints
 {
     private Secrecy $secrecy;
 
-    /** @var list<Mend> */
+    /** @var list<ImportNotice> */
     private array $mends = [];
 
     /**
@@ -34,24 +34,24 @@ final class Endpoints
     }
 
     /**
-     * @param  list<Request>  $requests  at least one
-     * @param  list<Mend>  $mends  found before
+     * @param  list<SeenRequest>  $requests  at least one
+     * @param  list<ImportNotice>  $mends  found before
      */
     public function describe(string $kind, string $title, array $requests, array $mends = []): Described
     {
         $this->secrecy = new Secrecy;
         $this->mends = $mends;
         $origin = $this->origin($requests);
-        $requests = array_values(array_filter($requests, function (Request $one) use ($origin): bool {
+        $requests = array_values(array_filter($requests, function (SeenRequest $one) use ($origin): bool {
             if ($one->origin() !== $origin) {
-                $this->mends[] = Mend::leftOut("{$one->method} {$one->origin()}{$one->path()}", 'It goes to another server than the others. A source has one; add it as a source of its own.');
+                $this->mends[] = ImportNotice::leftOut("{$one->method} {$one->origin()}{$one->path()}", 'It goes to another server than the others. A source has one; add it as a source of its own.');
             }
 
             return $one->origin() === $origin;
         }));
         $prefix = $this->known($requests) ?? $this->prefix($requests);
         if ($this->bases !== [] && $this->known($requests) === null) {
-            $this->mends[] = Mend::note($origin, "This goes to $origin$prefix, and the source is at {$this->bases[0]}: only what stands after that is taken.");
+            $this->mends[] = ImportNotice::note($origin, "This goes to $origin$prefix, and the source is at {$this->bases[0]}: only what stands after that is taken.");
         }
         $groups = [];
         foreach ($requests as $request) {
@@ -71,10 +71,10 @@ final class Endpoints
     }
 
     /**
-     * @param  non-empty-list<array{Request, array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>}, array<string, string>}>  $seen
+     * @param  non-empty-list<array{SeenRequest, array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>}, array<string, string>}>  $seen
      * @param  array<string, string>  $common
      */
-    private function endpoint(string $id, array $seen, array $common, Slugs $slugs): Found
+    private function endpoint(string $id, array $seen, array $common, Slugs $slugs): ImportedEndpoint
     {
         [$first, $left, $values] = $seen[0];
         [$method, $path] = explode(' ', $id, 2);
@@ -101,27 +101,27 @@ final class Endpoints
         if ($body !== null && $type !== '' && $type !== $usual && ! ($body['as'] === 'json' && $type === 'application/x-www-form-urlencoded')) {
             $headers['content-type'] = $left['headers']['content-type'];
         }
-        $does = Does::guess($method, $path);
+        $does = EndpointRole::guess($method, $path);
         $answer = $first->answer ?? array_values(array_filter(array_map(static fn (array $one): mixed => $one[0]->answer, $seen)))[0] ?? null;
-        if ($answer !== null && $does === Does::Get && Columns::recordsIn($answer) !== null && ! str_ends_with($path, '}')) {
-            $does = Does::List;
+        if ($answer !== null && $does === EndpointRole::Get && AnswerColumns::recordsIn($answer) !== null && ! str_ends_with($path, '}')) {
+            $does = EndpointRole::List;
         }
-        $name = Names::of($does, $path);
+        $name = EndpointNames::of($does, $path);
         $slug = $slugs->take($name);
         $endpoint = ['slug' => $slug, 'name' => $name, 'does' => $does->value, 'ask' => ['method' => in_array($method, ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE'], true) ? $method : 'GET', 'path' => $path]
             + ($inputs === [] ? [] : ['inputs' => $inputs]) + ($headers === [] ? [] : ['headers' => $headers]) + ($body === null ? [] : ['body' => $body])];
         if ($method !== $endpoint['ask']['method']) {
-            $this->mends[] = Mend::mended($id, "$method is none of the methods that an endpoint can have; GET was put in its place.");
+            $this->mends[] = ImportNotice::mended($id, "$method is none of the methods that an endpoint can have; GET was put in its place.");
         }
         if ($answer !== null) {
-            $endpoint = Columns::fromAnswer($endpoint, $answer);
+            $endpoint = AnswerColumns::fromAnswer($endpoint, $answer);
         }
 
-        return new Found($endpoint, $id, '', $first->missing);
+        return new ImportedEndpoint($endpoint, $id, '', $first->missing);
     }
 
     /**
-     * @param  non-empty-list<array{Request, array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>}, array<string, string>}>  $seen
+     * @param  non-empty-list<array{SeenRequest, array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>}, array<string, string>}>  $seen
      * @return list<array<string, mixed>>
      */
     private function query(array $seen): array
@@ -152,7 +152,7 @@ final class Endpoints
      * @param  list<string>  $taken
      * @return array{array<string, mixed>|null, list<array<string, mixed>>}
      */
-    private function body(Request $request, array $taken): array
+    private function body(SeenRequest $request, array $taken): array
     {
         if ($request->parts === null) {
             return (new BodyFromSample($taken))->of($request->body, $request->header('content-type'));
@@ -168,7 +168,7 @@ final class Endpoints
                 $inputs[] = ['name' => $name, 'in' => 'body', 'type' => 'file'] + ($part->content === null || strlen($part->content) > 200_000 ? [] : ['try' => (new File($part->filename ?? $name, $part->type ?? 'application/octet-stream', $part->content))->value()]);
                 $fields->{$name} = (object) ['input' => $name];
             } elseif (in_array($name, $taken, true)) {
-                $fields->{$name} = Node::literally($part->content);
+                $fields->{$name} = BodyNode::literally($part->content);
             } else {
                 $inputs[] = ['name' => $name, 'in' => 'body'] + ((string) $part->content === '' ? [] : ['try' => (string) $part->content]);
                 $fields->{$name} = (object) ['input' => $name];
@@ -190,7 +190,7 @@ final class Endpoints
             if ($input['in'] === 'body' && isset($input['try']) && preg_match('/passw|secret|token|api_?key|credential/i', (string) $input['name']) === 1) {
                 unset($inputs[$number]['try']);
                 $inputs[$number]['private'] = true;
-                $this->mends[] = Mend::leftOut($id, "The value of \"{$input['name']}\" in the body looks like a secret and was not kept.");
+                $this->mends[] = ImportNotice::leftOut($id, "The value of \"{$input['name']}\" in the body looks like a secret and was not kept.");
             }
         }
 
@@ -200,7 +200,7 @@ final class Endpoints
     /**
      * The server that most requests go to, those that were answered with JSON before others.
      *
-     * @param  list<Request>  $requests
+     * @param  list<SeenRequest>  $requests
      */
     private function origin(array $requests): string
     {
@@ -221,13 +221,13 @@ final class Endpoints
     /**
      * The path of the base address that all requests stand under.
      *
-     * @param  list<Request>  $requests
+     * @param  list<SeenRequest>  $requests
      */
     private function known(array $requests): ?string
     {
         foreach ($this->bases as $base) {
             $path = rtrim((string) parse_url($base, PHP_URL_PATH), '/');
-            $outside = array_filter($requests, static fn (Request $one): bool => ! str_starts_with(strtolower($base), $one->origin()) || ! str_starts_with($one->path().'/', "$path/"));
+            $outside = array_filter($requests, static fn (SeenRequest $one): bool => ! str_starts_with(strtolower($base), $one->origin()) || ! str_starts_with($one->path().'/', "$path/"));
             if ($outside === []) {
                 return $path;
             }
@@ -239,7 +239,7 @@ final class Endpoints
     /**
      * What all paths begin with: up to a version, or a word like "api".
      *
-     * @param  list<Request>  $requests
+     * @param  list<SeenRequest>  $requests
      */
     private function prefix(array $requests): string
     {
@@ -254,7 +254,7 @@ final class Endpoints
     /**
      * Headers that all requests have alike.
      *
-     * @param  list<array{Request, array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>}, array<string, string>}>  $seen
+     * @param  list<array{SeenRequest, array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>}, array<string, string>}>  $seen
      * @return array<string, string>
      */
     private function common(array $seen): array

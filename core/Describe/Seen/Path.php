@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\Seen;
 
-use DeepSpring\Describe\Names;
+use DeepSpring\Describe\EndpointNames;
 
 /**
  * Finds what varies in a path.
@@ -23,7 +23,7 @@ final class Path
             $plain = mb_scrub(rawurldecode($step), 'UTF-8');
             $placeholder = self::placeholder($plain);
             if ($placeholder !== null || self::isId($plain)) {
-                $wish = $placeholder ?? trim((string) preg_replace('/[^a-z0-9]+/', '_', strtolower(Names::singular($before))), '_').'_id';
+                $wish = $placeholder ?? trim((string) preg_replace('/[^a-z0-9]+/', '_', strtolower(EndpointNames::singular($before))), '_').'_id';
                 for ($name = $wish, $n = 2; isset($values[$name]); $n++) {
                     $name = "{$wish}_$n";
                 }

@@ -25,10 +25,10 @@ final class Secrecy
     /**
      * Takes the credentials of a request.
      *
-     * @param  list<Request>  $all  the requests that it came with
+     * @param  list<SeenRequest>  $all  the requests that it came with
      * @return array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>} what is left
      */
-    public function take(Request $request, array $all): array
+    public function take(SeenRequest $request, array $all): array
     {
         $headers = [];
         $cookies = [];
@@ -101,7 +101,7 @@ final class Secrecy
     /**
      * By its name, by a value that stands under such a name as well, or by a value that nobody types.
      *
-     * @param  list<Request>  $all
+     * @param  list<SeenRequest>  $all
      */
     private function looksSecret(string $name, #[\SensitiveParameter] string $value, array $all): bool
     {

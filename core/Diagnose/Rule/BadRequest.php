@@ -6,10 +6,10 @@ namespace DeepSpring\Diagnose\Rule;
 
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Diagnose\ErrorBody;
-use DeepSpring\Diagnose\Nearest;
 use DeepSpring\Diagnose\Repair;
 use DeepSpring\Diagnose\Situation;
 use DeepSpring\Diagnose\Sureness;
+use DeepSpring\Value\NearestName;
 
 /**
  * 400 and 422 (RFC 9110 §15.5.1, §15.5.21): which input, and what about it.
@@ -45,12 +45,12 @@ final readonly class BadRequest implements Rule
         }
         foreach ($situation->ask['inputs'] ?? [] as $number => $input) {
             if ($input['name'] === $name) {
-                $meant = Nearest::to($name, $known, 0.5);
+                $meant = NearestName::to($name, $known, 0.5);
 
                 return new Diagnosis('400-parameter', "The service does not know the parameter $name (400).{$situation->said()}", $meant === null ? 'Look up its name in the documentation; some services are strict about upper and lower case.' : "The nearest it knows is $meant.", 'ask', Sureness::Certain, [$said], $meant === null ? Repair::set("Leave $name out and try", ['endpoint', 'ask', 'inputs', $number], null) : Repair::set("Send it as $meant and try", ['endpoint', 'ask', 'inputs', $number, 'name'], $meant));
             }
         }
-        $meant = Nearest::to($name, array_column($situation->ask['inputs'] ?? [], 'name'), 0.5);
+        $meant = NearestName::to($name, array_column($situation->ask['inputs'] ?? [], 'name'), 0.5);
 
         return new Diagnosis('400-parameter', "The service does not know the parameter $name (400).{$situation->said()}", $meant === null ? 'None of the inputs has this name: it may come from Onward (how the rest is asked for) or from the query of the source.' : "The input it means is probably $meant.", 'ask', Sureness::Likely, [$said]);
     }

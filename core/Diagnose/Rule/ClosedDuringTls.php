@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Diagnose\Rule;
 
+use DeepSpring\Ask\SendFailure;
 use DeepSpring\Diagnose\Diagnosis;
-use DeepSpring\Diagnose\Failing;
 use DeepSpring\Diagnose\Situation;
 use DeepSpring\Diagnose\Sureness;
 
@@ -18,7 +18,7 @@ final readonly class ClosedDuringTls implements Rule
     public function explain(Situation $situation): ?Diagnosis
     {
         $hasCertificate = in_array('client-certificate', array_column($situation->access, 'scheme'), true);
-        if ($situation->failing !== Failing::Cut || ! str_starts_with($situation->uri, 'https:') || preg_match('/reset by peer|unexpected eof|SSL_read|SSL_write|Empty reply/i', $situation->detail) !== 1) {
+        if ($situation->failing !== SendFailure::Cut || ! str_starts_with($situation->uri, 'https:') || preg_match('/reset by peer|unexpected eof|SSL_read|SSL_write|Empty reply/i', $situation->detail) !== 1) {
             return null;
         }
 

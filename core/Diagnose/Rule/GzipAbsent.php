@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Diagnose\Rule;
 
+use DeepSpring\Ask\SendFailure;
 use DeepSpring\Diagnose\Diagnosis;
-use DeepSpring\Diagnose\Failing;
 use DeepSpring\Diagnose\Repair;
 use DeepSpring\Diagnose\Situation;
 use DeepSpring\Diagnose\Sureness;
@@ -17,7 +17,7 @@ final readonly class GzipAbsent implements Rule
 {
     public function explain(Situation $situation): ?Diagnosis
     {
-        if ($situation->failing !== Failing::Other && $situation->failing !== Failing::Cut || preg_match('/incorrect header check|invalid (?:code lengths|block type|stored block)|content.encoding|deflat|unencoding/i', $situation->detail) !== 1) {
+        if ($situation->failing !== SendFailure::Other && $situation->failing !== SendFailure::Cut || preg_match('/incorrect header check|invalid (?:code lengths|block type|stored block)|content.encoding|deflat|unencoding/i', $situation->detail) !== 1) {
             return null;
         }
 

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace DeepSpring\Diagnose\Rule;
 
+use DeepSpring\Ask\SendFailure;
 use DeepSpring\Diagnose\Diagnosis;
-use DeepSpring\Diagnose\Failing;
-use DeepSpring\Diagnose\Nearest;
 use DeepSpring\Diagnose\Repair;
 use DeepSpring\Diagnose\Situation;
 use DeepSpring\Diagnose\Sureness;
+use DeepSpring\Value\NearestName;
 
 /**
  * Nothing came back at all.
@@ -29,16 +29,16 @@ final readonly class NoConnection implements Rule
         $evidence = $situation->detail === '' ? [] : [$situation->detail];
 
         return match ($situation->failing) {
-            Failing::Forbidden => new Diagnosis('outbound', "Requests from here may not go to $authority: {$situation->detail}", 'Nothing was sent. If the API really stands there, an administrator can allow exactly this host and port under Outbound, or with ./spring allow '.$situation->endpoint().'.', 'address', Sureness::Certain),
-            Failing::Name => $this->name($situation, $evidence),
-            Failing::Refused => new Diagnosis('refused', "$authority refused the connection.", 'The host exists, but nothing listens on that port. Check the port in the base address, and whether the service is running.', 'address', Sureness::Certain, $evidence),
-            Failing::ConnectTimeout => new Diagnosis('connect-timeout', "$authority did not answer the attempt to connect.".($situation->detail === '' ? '' : " The time ran out while {$situation->detail}."), 'A firewall may stand between, or the host is down.', 'address', Sureness::Likely, $evidence),
-            Failing::AnswerTimeout => new Diagnosis('timeout', "$authority did not finish its answer within {$situation->timeout} s. The time ran out while ".($situation->detail ?: 'waiting').'.', 'The connection stood, so it is the service that took too long. Ask for less at a time, with a smaller page or a filter, or allow more time (pace.timeout in the source file).', 'ask', Sureness::Certain, $evidence),
-            Failing::Tls => $this->tls($situation, $evidence),
-            Failing::TooLarge => new Diagnosis('too-large', "The answer is larger than what is read here ({$situation->detail}).", 'Ask for it in pages, with fewer records each.', 'onward', Sureness::Certain),
-            Failing::Cut => new Diagnosis('cut', "$authority closed the connection in the middle of the answer.", 'What came until then is not used. If it happens again, ask for less at a time.', 'ask', Sureness::Certain, $evidence),
-            Failing::Stopped => new Diagnosis('stopped', "You stopped it, while {$situation->detail}.", 'The service may still have done what was asked.', 'ask', Sureness::Certain),
-            Failing::Other => new Diagnosis('transport', "The request to $authority failed: {$situation->detail}", 'See the raw error below.', 'address', Sureness::General),
+            SendFailure::Forbidden => new Diagnosis('outbound', "Requests from here may not go to $authority: {$situation->detail}", 'Nothing was sent. If the API really stands there, an administrator can allow exactly this host and port under Outbound, or with ./spring allow '.$situation->endpoint().'.', 'address', Sureness::Certain),
+            SendFailure::Name => $this->name($situation, $evidence),
+            SendFailure::Refused => new Diagnosis('refused', "$authority refused the connection.", 'The host exists, but nothing listens on that port. Check the port in the base address, and whether the service is running.', 'address', Sureness::Certain, $evidence),
+            SendFailure::ConnectTimeout => new Diagnosis('connect-timeout', "$authority did not answer the attempt to connect.".($situation->detail === '' ? '' : " The time ran out while {$situation->detail}."), 'A firewall may stand between, or the host is down.', 'address', Sureness::Likely, $evidence),
+            SendFailure::AnswerTimeout => new Diagnosis('timeout', "$authority did not finish its answer within {$situation->timeout} s. The time ran out while ".($situation->detail ?: 'waiting').'.', 'The connection stood, so it is the service that took too long. Ask for less at a time, with a smaller page or a filter, or allow more time (pace.timeout in the source file).', 'ask', Sureness::Certain, $evidence),
+            SendFailure::Tls => $this->tls($situation, $evidence),
+            SendFailure::TooLarge => new Diagnosis('too-large', "The answer is larger than what is read here ({$situation->detail}).", 'Ask for it in pages, with fewer records each.', 'onward', Sureness::Certain),
+            SendFailure::Cut => new Diagnosis('cut', "$authority closed the connection in the middle of the answer.", 'What came until then is not used. If it happens again, ask for less at a time.', 'ask', Sureness::Certain, $evidence),
+            SendFailure::Stopped => new Diagnosis('stopped', "You stopped it, while {$situation->detail}.", 'The service may still have done what was asked.', 'ask', Sureness::Certain),
+            SendFailure::Other => new Diagnosis('transport', "The request to $authority failed: {$situation->detail}", 'See the raw error below.', 'address', Sureness::General),
             null => null,
         };
     }
@@ -54,7 +54,7 @@ final readonly class NoConnection implements Rule
         foreach (self::SLIPS as $slip => $right) {
             $meant ??= str_ends_with($host, $slip) ? substr($host, 0, -strlen($slip)).$right : null;
         }
-        $meant ??= Nearest::to($host, $known, 0.15);
+        $meant ??= NearestName::to($host, $known, 0.15);
         $what = "No server is known under the name $host.";
         if ($meant === null) {
             return new Diagnosis('dns', $what, 'Compare the host in the base address with the documentation, letter by letter. A name that only works inside a company network cannot be reached from here.', 'address', Sureness::Certain, $evidence);

@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace DeepSpring\Diagnose\Rule;
 
 use DeepSpring\Diagnose\Diagnosis;
-use DeepSpring\Diagnose\Nearest;
 use DeepSpring\Diagnose\Repair;
 use DeepSpring\Diagnose\Situation;
 use DeepSpring\Diagnose\Sureness;
+use DeepSpring\Value\NearestName;
 
 /**
  * 404 and 410 (RFC 9110 §15.5.5, §15.5.11), with what is odd about the path.
@@ -100,7 +100,7 @@ final readonly class NotFound implements Rule
         $parts = explode('/', trim($path, '/'));
         foreach ($situation->siblings as $sibling) {
             $first = explode('/', trim($sibling, '/'))[0];
-            if ($first !== '' && $first !== $parts[0] && ! str_contains($first, '{') && Nearest::to($parts[0], [$first], 0.34) !== null) {
+            if ($first !== '' && $first !== $parts[0] && ! str_contains($first, '{') && NearestName::to($parts[0], [$first], 0.34) !== null) {
                 $new = '/'.implode('/', [$first, ...array_slice($parts, 1)]);
 
                 return new Diagnosis('404-segment', $what, "Another endpoint of this source begins with /$first, this one with /$parts[0].", 'ask', Sureness::Possible, [$sibling], Repair::set("Use $new and try", ['endpoint', 'ask', 'path'], $new));

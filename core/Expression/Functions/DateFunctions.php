@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace DeepSpring\Expression\Functions;
 
 use DeepSpring\Expression\CannotEvaluate;
+use DeepSpring\Expression\ExactNumbers;
 use DeepSpring\Expression\InvalidExpression;
 use DeepSpring\Expression\Kind;
-use DeepSpring\Expression\Node\Literal;
-use DeepSpring\Expression\Numbers;
-use DeepSpring\Flatten\Type\DateTimeType;
-use DeepSpring\Flatten\Type\DateType;
-use DeepSpring\Flatten\Type\Moment\UnusablePattern;
-use DeepSpring\Flatten\Type\Unfit;
+use DeepSpring\Expression\Node\LiteralNode;
+use DeepSpring\Value\Moment\Moment;
+use DeepSpring\Value\Moment\Readers;
+use DeepSpring\Value\Moment\UnusablePattern;
+use DeepSpring\Value\Unfit;
 
 /**
  * Days and times, in UTC. `now` is the same for all records of a run.
@@ -24,28 +24,29 @@ final class DateFunctions
     /**
      * @return list<Definition>
      */
-    public static function all(\DateTimeImmutable $now): array
+    public static function all(?\DateTimeImmutable $now): array
     {
         $group = 'Days and times';
-        $now = $now->setTimezone(new \DateTimeZone('UTC'));
+        $now = $now?->setTimezone(new \DateTimeZone('UTC'));
+        $clock = static fn (string $format): string => $now?->format($format) ?? throw CannotEvaluate::because('there is no run here whose beginning could be asked for');
         [$d, $t, $n] = [Kind::Date, Kind::Text, Kind::Number];
 
         return [
-            new Definition($group, 'today()', [], $d, 'The day on which the run began.', ['today() == date(now())', 'true'], static fn (): string => $now->format('Y-m-d')),
-            new Definition($group, 'now()', [], Kind::DateTime, 'The moment at which the run began.', ['now() >= today()', 'true'], static fn (): string => $now->format('Y-m-d H:i:s')),
+            new Definition($group, 'today()', [], $d, 'The day on which the run began.', ['today() == date(now())', 'true'], static fn (): string => $clock('Y-m-d')),
+            new Definition($group, 'now()', [], Kind::DateTime, 'The moment at which the run began.', ['now() >= today()', 'true'], static fn (): string => $clock('Y-m-d H:i:s')),
             new Definition($group, 'date(value, pattern)', [Kind::Any, $t], $d, 'A day: of a time, or of a text in ISO 8601 or by a pattern.', ["date('02.03.2031', 'dd.MM.yyyy')", '2031-03-02'],
-                static fn (mixed $value, ?string $pattern = null): string => is_string($value) && preg_match('/^(\d{4}-\d\d-\d\d) \d\d:/', $value, $part) === 1 && $pattern === null ? $part[1] : self::fit(new DateType($pattern ?? 'iso'), $value), least: 1, check: self::checkPattern(...)),
-            new Definition($group, 'datetime(text, pattern)', [Kind::Any, $t], Kind::DateTime, 'A moment from a text in ISO 8601 or by a pattern.', ["datetime('2031-03-02T09:30:00+01:00')", '2031-03-02 08:30:00'], static fn (mixed $value, ?string $pattern = null): string => self::fit(new DateTimeType($pattern ?? 'iso'), $value), least: 1, check: self::checkPattern(...)),
+                static fn (mixed $value, ?string $pattern = null): string => is_string($value) && preg_match('/^(\d{4}-\d\d-\d\d) \d\d:/', $value, $part) === 1 && $pattern === null ? $part[1] : self::fit(self::read($value, $pattern ?? 'iso')->wholeDay()), least: 1, check: self::checkPattern(...)),
+            new Definition($group, 'datetime(text, pattern)', [Kind::Any, $t], Kind::DateTime, 'A moment from a text in ISO 8601 or by a pattern.', ["datetime('2031-03-02T09:30:00+01:00')", '2031-03-02 08:30:00'], static fn (mixed $value, ?string $pattern = null): string => self::fit(self::read($value, $pattern ?? 'iso')->utc(new \DateTimeZone('UTC'))), least: 1, check: self::checkPattern(...)),
             new Definition($group, 'year(day)', [$d], $n, 'Its year.', ["year(date('2031-03-02'))", '2031'], static fn (mixed $day): int => (int) self::day($day)->format('Y')),
             new Definition($group, 'month(day)', [$d], $n, 'Its month, from 1.', ["month(date('2031-03-02'))", '3'], static fn (mixed $day): int => (int) self::day($day)->format('n')),
             new Definition($group, 'day(day)', [$d], $n, 'Its day of the month.', ["day(date('2031-03-02'))", '2'], static fn (mixed $day): int => (int) self::day($day)->format('j')),
             new Definition($group, 'hour(time)', [Kind::Any], $n, 'Its hour.', ["hour(datetime('2031-03-02T09:30:00Z'))", '9'], static fn (mixed $time): int => is_string($time) && preg_match('/(?:^|[ T])(\d\d):\d\d/', $time, $part) === 1 ? (int) $part[1] : throw CannotEvaluate::because('not a time')),
             new Definition($group, 'weekday(day)', [$d], $n, 'Its day of the week, Monday is 1 (ISO 8601).', ["weekday(date('2031-03-02'))", '7'], static fn (mixed $day): int => (int) self::day($day)->format('N')),
-            new Definition($group, 'add_days(day, count)', [$d, $n], $d, 'So many days later, or earlier.', ["add_days(date('2031-02-28'), 1)", '2031-03-01'], static fn (mixed $day, mixed $count): string => self::moved($day, Numbers::count($count), 'days')),
+            new Definition($group, 'add_days(day, count)', [$d, $n], $d, 'So many days later, or earlier.', ["add_days(date('2031-02-28'), 1)", '2031-03-01'], static fn (mixed $day, mixed $count): string => self::moved($day, ExactNumbers::count($count), 'days')),
             new Definition($group, 'add_months(day, count)', [$d, $n], $d, 'So many months later; the last day of a month that is too short.', ["add_months(date('2031-01-31'), 1)", '2031-02-28'], static function (mixed $day, mixed $count): string {
                 $from = self::day($day);
                 $first = $from->modify('first day of this month');
-                $there = new \DateTimeImmutable(self::moved($first->format('Y-m-d'), Numbers::count($count), 'months'), new \DateTimeZone('UTC'));
+                $there = new \DateTimeImmutable(self::moved($first->format('Y-m-d'), ExactNumbers::count($count), 'months'), new \DateTimeZone('UTC'));
 
                 return $there->format('Y-m-').sprintf('%02d', min((int) $from->format('j'), (int) $there->format('t')));
             }),
@@ -54,7 +55,7 @@ final class DateFunctions
             new Definition($group, 'start_of(unit, day)', [$t, $d], $d, 'The first day of its year, month or week.', ["start_of('month', date('2031-03-22'))", '2031-03-01'],
                 static fn (string $unit, mixed $day): string => array_key_exists($unit, self::UNITS) ? (self::UNITS[$unit] === null ? self::day($day)->modify('monday this week')->format('Y-m-d') : self::day($day)->format(self::UNITS[$unit])) : throw CannotEvaluate::because("there is no unit $unit"),
                 check: static function (array $nodes): void {
-                    if ($nodes[0] instanceof Literal && ! array_key_exists((string) $nodes[0]->value, self::UNITS)) {
+                    if ($nodes[0] instanceof LiteralNode && ! array_key_exists((string) $nodes[0]->value, self::UNITS)) {
                         throw InvalidExpression::unknown($nodes[0]->position(), 'unit', (string) $nodes[0]->value, array_keys(self::UNITS));
                     }
                 }),
@@ -71,24 +72,33 @@ final class DateFunctions
     }
 
     /**
-     * @param  list<\DeepSpring\Expression\Node\Node>  $nodes
+     * @param  list<\DeepSpring\Expression\Node\ExpressionNode>  $nodes
      */
     private static function checkPattern(array $nodes, int $position): void
     {
         $pattern = $nodes[1] ?? null;
-        if ($pattern instanceof Literal && is_string($pattern->value)) {
+        if ($pattern instanceof LiteralNode && is_string($pattern->value)) {
             try {
-                new DateTimeType($pattern->value);
+                Readers::of($pattern->value);
             } catch (UnusablePattern $unusable) {
                 throw InvalidExpression::at($pattern->position(), $unusable->getMessage());
             }
         }
     }
 
-    private static function fit(DateType|DateTimeType $type, mixed $value): string
+    /**
+     * @param  string  $pattern  as `read_as` of a column
+     */
+    private static function read(mixed $value, string $pattern): Moment
     {
-        $fit = $type->convert($value instanceof \Brick\Math\BigDecimal ? Numbers::text($value) : $value);
+        $value = $value instanceof \Brick\Math\BigDecimal ? ExactNumbers::text($value) : $value;
+        $moment = is_scalar($value) ? Readers::of($pattern)->read($value) : Unfit::structure($value);
 
+        return $moment instanceof Unfit ? throw CannotEvaluate::because($moment->reason) : $moment;
+    }
+
+    private static function fit(string|Unfit $fit): string
+    {
         return $fit instanceof Unfit ? throw CannotEvaluate::because($fit->reason) : $fit;
     }
 

@@ -23,7 +23,7 @@ final readonly class Definition
      * @param  \Closure  $run  given the values; a lazy one, the row and what computes each value
      * @param  int|null  $least  values at least; all of them without it
      * @param  int  $givesFrom  the first value that says what kind it gives
-     * @param  (\Closure(list<\DeepSpring\Expression\Node\Node>, int): void)|null  $check
+     * @param  (\Closure(list<\DeepSpring\Expression\Node\ExpressionNode>, int): void)|null  $check
      */
     public function __construct(
         public string $group,

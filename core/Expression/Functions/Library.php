@@ -12,9 +12,9 @@ final class Library
     /** @var array<string, Definition> */
     private array $all = [];
 
-    public function __construct(\DateTimeImmutable $now)
+    public function __construct(?\DateTimeImmutable $now)
     {
-        foreach ([...Conditions::all(), ...TextFunctions::all(), ...NumberFunctions::all(), ...DateFunctions::all($now), ...ListFunctions::all()] as $one) {
+        foreach ([...ConditionFunctions::all(), ...TextFunctions::all(), ...NumberFunctions::all(), ...DateFunctions::all($now), ...ListFunctions::all()] as $one) {
             $this->all[$one->name] = $one;
         }
     }

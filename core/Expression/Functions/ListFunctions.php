@@ -8,11 +8,11 @@ use Brick\Math\BigDecimal;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Expression\CannotEvaluate;
+use DeepSpring\Expression\ExactNumbers;
 use DeepSpring\Expression\InvalidExpression;
 use DeepSpring\Expression\Kind;
-use DeepSpring\Expression\Node\Comparison;
-use DeepSpring\Expression\Node\Literal;
-use DeepSpring\Expression\Numbers;
+use DeepSpring\Expression\Node\ComparisonNode;
+use DeepSpring\Expression\Node\LiteralNode;
 use DeepSpring\Expression\Texts;
 
 final class ListFunctions
@@ -28,7 +28,7 @@ final class ListFunctions
             new Definition($group, 'lookup(value, list, list, otherwise)', [Kind::Any, Kind::List, Kind::List, Kind::Any], Kind::Any, 'The item of the second list that stands where the value stands in the first.', ["lookup('b', ['a', 'b'], ['open', 'closed'])", 'closed'],
                 static function (mixed $value, array $from, array $to, mixed $otherwise = null): mixed {
                     foreach ($from as $place => $item) {
-                        if (Comparison::same($value, $item)) {
+                        if (ComparisonNode::same($value, $item)) {
                             return $to[$place] ?? null;
                         }
                     }
@@ -37,7 +37,7 @@ final class ListFunctions
                 }, least: 3, takesEmpty: true),
             new Definition($group, 'count(list)', [Kind::Any], Kind::Number, 'How many items.', ["count(['a', 'b'])", '2'], static fn (mixed $list): int => is_array($list) ? count($list) : ($list instanceof \stdClass ? count(get_object_vars($list)) : 1)),
             new Definition($group, 'item(list, number)', [Kind::Any, Kind::Number], Kind::Any, 'One item, from 1; from the end with -1.', ["item(['a', 'b'], -1)", 'b'], static function (mixed $list, mixed $number): mixed {
-                $place = Numbers::count($number);
+                $place = ExactNumbers::count($number);
                 $list = self::items($list);
 
                 return $place === 0 ? null : ($place > 0 ? $list[$place - 1] ?? null : $list[count($list) + $place] ?? null);
@@ -46,7 +46,7 @@ final class ListFunctions
             new Definition($group, 'sum(list)', [Kind::Any], Kind::Number, 'All its numbers together.', ['sum([1, 2.5])', '3.5'], static function (mixed $list): int|BigDecimal {
                 $sum = 0;
                 foreach (self::items($list) as $one) {
-                    $sum = $one === null ? $sum : Numbers::calculate('+', $sum, Numbers::of($one));
+                    $sum = $one === null ? $sum : ExactNumbers::calculate('+', $sum, ExactNumbers::of($one));
                 }
 
                 return $sum;
@@ -59,7 +59,7 @@ final class ListFunctions
                     throw CannotEvaluate::because($invalid->getMessage());
                 }
             }, check: static function (array $nodes): void {
-                if ($nodes[1] instanceof Literal && is_string($nodes[1]->value)) {
+                if ($nodes[1] instanceof LiteralNode && is_string($nodes[1]->value)) {
                     try {
                         JsonPath::parse($nodes[1]->value);
                     } catch (InvalidJsonPath $invalid) {
@@ -69,7 +69,7 @@ final class ListFunctions
             }),
             new Definition($group, 'pick(list, name, is, give)', [Kind::Any, Kind::Text, Kind::Any, Kind::Text], Kind::Any, 'Of the first object in a list whose member is that, another member: how a list of names and values becomes a column.', ["pick(json('[{\"n\":\"colour\",\"v\":\"red\"}]', '\$'), 'n', 'colour', 'v')", 'red'], static function (mixed $list, string $name, mixed $is, string $give): mixed {
                 foreach (self::items($list) as $one) {
-                    if ($one instanceof \stdClass && Comparison::same($one->{$name} ?? null, $is)) {
+                    if ($one instanceof \stdClass && ComparisonNode::same($one->{$name} ?? null, $is)) {
                         return $one->{$give} ?? null;
                     }
                 }

@@ -27,17 +27,17 @@ final readonly class Changes
     }
 
     /**
-     * @return list<Change>
+     * @return list<FieldChange>
      */
-    public function between(Picture $before, Picture $now): array
+    public function between(DataProfile $before, DataProfile $now): array
     {
         return [...$this->newFields($before, $now), ...$this->gone($before, $now), ...$this->types($before, $now), ...$this->values($before, $now)];
     }
 
     /**
-     * @return list<Change>
+     * @return list<FieldChange>
      */
-    private function newFields(Picture $before, Picture $now): array
+    private function newFields(DataProfile $before, DataProfile $now): array
     {
         $changes = $outer = [];
         $used = $this->used();
@@ -51,16 +51,16 @@ final readonly class Changes
             }
             $outer[] = $path;
             $below = count(array_filter(array_keys($now->fields), static fn (string $other): bool => self::isBelow($other, [$path])));
-            $changes[] = new Change(ChangeKind::NewField, $this->tableOf($path), $path, "A new field $path".($below > 0 ? ", with $below below it" : '').', in '.self::share($seen['times'], $now->looked).'.', $seen['examples']);
+            $changes[] = new FieldChange(ChangeKind::NewField, $this->tableOf($path), $path, "A new field $path".($below > 0 ? ", with $below below it" : '').', in '.self::share($seen['times'], $now->looked).'.', $seen['examples']);
         }
 
         return $changes;
     }
 
     /**
-     * @return list<Change>
+     * @return list<FieldChange>
      */
-    private function gone(Picture $before, Picture $now): array
+    private function gone(DataProfile $before, DataProfile $now): array
     {
         $changes = $outer = [];
         if ($now->looked < self::ENOUGH) {
@@ -72,16 +72,16 @@ final readonly class Changes
                 continue;
             }
             $outer[] = $path;
-            $changes[] = new Change(ChangeKind::FieldGone, explode('.', $columns[0])[0], $path, "The field $path is gone; it was in ".self::share($was['times'], $before->looked).' before. '.implode(', ', $columns).(count($columns) === 1 ? ' is' : ' are').' empty.', $was['examples']);
+            $changes[] = new FieldChange(ChangeKind::FieldGone, explode('.', $columns[0])[0], $path, "The field $path is gone; it was in ".self::share($was['times'], $before->looked).' before. '.implode(', ', $columns).(count($columns) === 1 ? ' is' : ' are').' empty.', $was['examples']);
         }
 
         return $changes;
     }
 
     /**
-     * @return list<Change>
+     * @return list<FieldChange>
      */
-    private function types(Picture $before, Picture $now): array
+    private function types(DataProfile $before, DataProfile $now): array
     {
         $changes = [];
         foreach ($now->fields as $path => $seen) {
@@ -90,16 +90,16 @@ final readonly class Changes
             if ($was === [] || $new === [] || $this->isLeftOut($path)) {
                 continue;
             }
-            $changes[] = new Change(ChangeKind::OtherType, $this->tableOf($path), $path, "$path was ".implode(' or ', $was).' before, and is '.implode(' or ', $seen['kinds']).' now.', $seen['examples']);
+            $changes[] = new FieldChange(ChangeKind::OtherType, $this->tableOf($path), $path, "$path was ".implode(' or ', $was).' before, and is '.implode(' or ', $seen['kinds']).' now.', $seen['examples']);
         }
 
         return $changes;
     }
 
     /**
-     * @return list<Change>
+     * @return list<FieldChange>
      */
-    private function values(Picture $before, Picture $now): array
+    private function values(DataProfile $before, DataProfile $now): array
     {
         $changes = [];
         foreach ($now->columns as $table => $columns) {
@@ -113,13 +113,13 @@ final readonly class Changes
                 if ($was['values'] !== null && $was['values'] !== [] && $wereRows >= 4 * count($was['values'])) {
                     $new = $measure['values'] === null ? ['more than can be listed'] : array_values(array_diff($measure['values'], $was['values']));
                     if ($new !== []) {
-                        $changes[] = new Change(ChangeKind::NewValue, (string) $table, (string) $column, "$table.$column had ".(count($was['values']) === 1 ? 'one value' : count($was['values']).' values').' so far ('.implode(', ', array_slice($was['values'], 0, 6)).'), and has '.(count($new) === 1 ? 'a new one' : count($new).' new ones').'.', array_slice($new, 0, 5));
+                        $changes[] = new FieldChange(ChangeKind::NewValue, (string) $table, (string) $column, "$table.$column had ".(count($was['values']) === 1 ? 'one value' : count($was['values']).' values').' so far ('.implode(', ', array_slice($was['values'], 0, 6)).'), and has '.(count($new) === 1 ? 'a new one' : count($new).' new ones').'.', array_slice($new, 0, 5));
                     }
                 } elseif ($was['longest'] > 0 && $measure['longest'] > max(1.5 * $was['longest'], $was['longest'] + 20)) {
-                    $changes[] = new Change(ChangeKind::LongerText, (string) $table, (string) $column, "$table.$column has a text of {$measure['longest']} bytes; the longest was {$was['longest']}.");
+                    $changes[] = new FieldChange(ChangeKind::LongerText, (string) $table, (string) $column, "$table.$column has a text of {$measure['longest']} bytes; the longest was {$was['longest']}.");
                 }
                 if ($measure['empty'] === $rows && $was['empty'] < 0.9 * $wereRows && $rows >= self::ENOUGH) {
-                    $changes[] = new Change(ChangeKind::Emptied, (string) $table, (string) $column, "$table.$column is empty in all $rows rows; it was in {$was['empty']} of $wereRows before.");
+                    $changes[] = new FieldChange(ChangeKind::Emptied, (string) $table, (string) $column, "$table.$column is empty in all $rows rows; it was in {$was['empty']} of $wereRows before.");
                 }
             }
         }

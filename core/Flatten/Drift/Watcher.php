@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Drift;
 
-use DeepSpring\Flatten\Batch;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\PlanPlaces;
 use DeepSpring\Flatten\Proposal\Field;
+use DeepSpring\Flatten\RowBatch;
 use DeepSpring\Flatten\TablePlan;
 
 /**
@@ -60,7 +60,7 @@ final class Watcher
     /**
      * @param  list<mixed>  $records
      */
-    public function see(array $records, Batch $batch): void
+    public function see(array $records, RowBatch $batch): void
     {
         $this->glance($records);
         foreach ($batch->rows as $number => $rows) {
@@ -135,7 +135,7 @@ final class Watcher
         }
     }
 
-    public function picture(): Picture
+    public function picture(): DataProfile
     {
         $rows = $columns = [];
         foreach ($this->tables as $number => $table) {
@@ -146,7 +146,7 @@ final class Watcher
             }
         }
 
-        $fields = Picture::fields($this->field);
+        $fields = DataProfile::fields($this->field);
         foreach (array_keys((new Changes($this->plan))->used(true)) as $masked) {
             foreach (array_keys($fields) as $path) {
                 if (PlanPlaces::isAtOrBelow($path, $masked)) {
@@ -155,6 +155,6 @@ final class Watcher
             }
         }
 
-        return new Picture($this->records, min($this->looked, $this->records), $fields, $rows, $columns);
+        return new DataProfile($this->records, min($this->looked, $this->records), $fields, $rows, $columns);
     }
 }

@@ -6,7 +6,7 @@ namespace DeepSpring\Flatten\Mask;
 
 use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Answer\Digits;
-use DeepSpring\Answer\JsonPath\Node;
+use DeepSpring\Answer\JsonPath\JsonNode;
 use DeepSpring\Flatten\Column;
 use DeepSpring\Flatten\ColumnSource;
 use DeepSpring\Flatten\Plan;
@@ -49,7 +49,7 @@ final readonly class Concealing
     public function document(mixed $document, ?Digits $digits = null): mixed
     {
         $path = $this->answer->records ?? null;
-        $places = $path === null ? [[]] : array_map(static fn (Node $node): array => $node->location->steps(), $path->nodes($document));
+        $places = $path === null ? [[]] : array_map(static fn (JsonNode $node): array => $node->location->steps(), $path->nodes($document));
         foreach ($places as $steps) {
             $document = self::changed($document, $steps, fn (mixed $record): mixed => $this->table($this->plan->table, $record, $digits));
         }
@@ -77,7 +77,7 @@ final readonly class Concealing
                     $record = $this->column($column, $record, $digits);
                 }
             }
-            foreach (array_map(static fn (Node $node): array => $node->location->steps(), $branch->from?->nodes($record) ?? []) as $steps) {
+            foreach (array_map(static fn (JsonNode $node): array => $node->location->steps(), $branch->from?->nodes($record) ?? []) as $steps) {
                 $record = self::changed($record, $steps, fn (mixed $element): mixed => $this->table($branch, $element, $digits));
             }
         }
@@ -87,7 +87,7 @@ final readonly class Concealing
 
     private function column(Column $column, mixed $record, ?Digits $digits): mixed
     {
-        foreach (array_map(static fn (Node $node): array => $node->location->steps(), $column->path?->nodes($record) ?? []) as $steps) {
+        foreach (array_map(static fn (JsonNode $node): array => $node->location->steps(), $column->path?->nodes($record) ?? []) as $steps) {
             $record = self::changed($record, $steps, fn (mixed $value): mixed => $this->masked($column, $digits === null ? $value : $digits->plain($value)));
         }
 

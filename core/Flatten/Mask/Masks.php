@@ -27,12 +27,12 @@ final readonly class Masks
         $this->sealKey = hash_hmac('sha256', 'seal', $key, true);
     }
 
-    public function apply(Mask $mask, #[\SensitiveParameter] string $text): string
+    public function apply(ColumnMask $mask, #[\SensitiveParameter] string $text): string
     {
         return match (true) {
-            $mask === Mask::None || self::isMasked($text) => $text,
-            $mask === Mask::Redact => self::REDACTED,
-            $mask === Mask::Hash => 'hash:'.substr(hash_hmac('sha256', $text, $this->hashKey), 0, 40),
+            $mask === ColumnMask::None || self::isMasked($text) => $text,
+            $mask === ColumnMask::Redact => self::REDACTED,
+            $mask === ColumnMask::Hash => 'hash:'.substr(hash_hmac('sha256', $text, $this->hashKey), 0, 40),
             default => $this->sealed($text),
         };
     }

@@ -30,7 +30,7 @@ final class Field
     /** What the elements of the arrays here are. */
     public ?self $element = null;
 
-    private ?Values $stats = null;
+    private ?SampledValues $stats = null;
 
     public function take(mixed $value): void
     {
@@ -72,9 +72,9 @@ final class Field
         return count($this->values) + $this->objects + count($this->lengths);
     }
 
-    public function stats(): Values
+    public function stats(): SampledValues
     {
-        return $this->stats ??= new Values($this->values);
+        return $this->stats ??= new SampledValues($this->values);
     }
 
     /**

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten\Proposal;
 
 use DeepSpring\Flatten\Proposal\Guess\Guesses;
-use DeepSpring\Flatten\SafeNames;
+use DeepSpring\Value\SafeNames;
 
 /**
  * Sample records → a plan: objects folded into columns, arrays and dictionaries as branches or
@@ -53,7 +53,7 @@ final class Proposer
      * @param  list<mixed>  $records
      * @param  list<string>|null  $members  names under which they stand, where they are members of an object
      */
-    public function propose(array $records, string $table, ?array $members = null): Proposal
+    public function propose(array $records, string $table, ?array $members = null): TableProposal
     {
         [$this->notes, $this->reasons, $this->asks, $this->tables] = [[], [], [], []];
         $field = new Field;
@@ -63,7 +63,7 @@ final class Proposer
         $leading = $members === null ? [] : [['name' => $this->memberName([$table]), 'member' => true, 'type' => 'text']];
         $flatten = $this->table($field, $records, SafeNames::clean($table), $leading, null, 0);
 
-        return new Proposal($flatten, $this->notes, $this->reasons, $this->asks);
+        return new TableProposal($flatten, $this->notes, $this->reasons, $this->asks);
     }
 
     /**

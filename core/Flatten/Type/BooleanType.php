@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Unfit;
+
 /**
  * True or false; `read_as` names two words that stand for them, like "yes/no".
  */

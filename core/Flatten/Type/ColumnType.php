@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Unfit;
+
 /**
  * What a column holds. A value that is not null becomes the text that the database reads back as
  * the same value, or an `Unfit` with the reason.

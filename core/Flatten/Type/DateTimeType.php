@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
-use DeepSpring\Flatten\Type\Moment\MomentReader;
-use DeepSpring\Flatten\Type\Moment\Readers;
+use DeepSpring\Value\Moment\MomentReader;
+use DeepSpring\Value\Moment\Readers;
+use DeepSpring\Value\Unfit;
 
 /**
  * A moment, kept in UTC to the microsecond. One without an offset is read in the column's zone.

@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
-use DeepSpring\Flatten\Type\Moment\MomentReader;
-use DeepSpring\Flatten\Type\Moment\Readers;
+use DeepSpring\Value\Moment\MomentReader;
+use DeepSpring\Value\Moment\Readers;
+use DeepSpring\Value\Unfit;
 
 /**
  * A day. A time is let go only when it is midnight without an offset or in UTC.
@@ -37,15 +38,13 @@ final class DateType implements ColumnType
         if ($moment instanceof Unfit) {
             return is_string($value) || $this->readAs !== 'iso' ? $moment : new Unfit('a number where a date like 2031-03-02 was expected');
         }
-        if (! $moment->isMidnight() || ($moment->offset ?? 0) !== 0) {
-            return new Unfit('has a time, which a date column would lose');
-        }
-        if (is_string($value) && strlen($value) < 40) {
+        $day = $moment->wholeDay();
+        if (is_string($day) && is_string($value) && strlen($value) < 40) {
             $this->known = count($this->known) < self::REMEMBERED ? $this->known : [];
-            $this->known[$value] = $moment->day();
+            $this->known[$value] = $day;
         }
 
-        return $moment->day();
+        return $day;
     }
 
     public function name(): string

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten\Type;
 
 use Brick\Math\BigDecimal;
+use DeepSpring\Value\Unfit;
+use DeepSpring\Value\WrittenNumber;
 
 /**
  * Exact numbers with a fixed count of decimals.

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Unfit;
+use DeepSpring\Value\WrittenNumber;
+
 /**
  * Binary floating point of 64 bits (IEEE 754), for measurements.
  */

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Unfit;
+use DeepSpring\Value\WrittenNumber;
+
 /**
  * Whole numbers of 64 bits with a sign.
  */

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Unfit;
+
 /**
  * Any value, as JSON text; with `read_as: text`, the JSON that a text holds.
  */

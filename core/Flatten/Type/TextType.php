@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Unfit;
+
 /**
  * Text as it came; numbers and true/false in the form that JSON writes.
  */

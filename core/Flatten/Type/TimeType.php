@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
-use DeepSpring\Flatten\Type\Moment\Moment;
-use DeepSpring\Flatten\Type\Moment\Pattern;
+use DeepSpring\Value\Moment\Moment;
+use DeepSpring\Value\Moment\Pattern;
+use DeepSpring\Value\Unfit;
 
 /**
  * A time of day (ISO 8601 extended or basic, RFC 3339 partial-time), without a day and an offset.

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Moment\UnusablePattern;
+
 /**
  * The `type` of a column in a source file → its class.
  */
@@ -21,7 +23,7 @@ final class Types
     /**
      * @param  array<string, mixed>  $column  valid by the schema
      *
-     * @throws Moment\UnusablePattern
+     * @throws UnusablePattern
      */
     public static function of(array $column, bool $inKey): ColumnType
     {

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Unfit;
+
 /**
  * A UUID in the form of RFC 9562 §4, in small letters, so that the same one is always the same text.
  */

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\OData\Csdl;
 
 use DeepSpring\OData\Model\Model;
-use DeepSpring\OData\Version;
+use DeepSpring\OData\ODataVersion;
 
 /**
  * What documents say → a model: associations become navigation, containers take in those they extend,
@@ -38,7 +38,7 @@ final readonly class Assembler
         }
 
         return new Model([
-            'version' => (Version::read($this->collected->version) ?? Version::V4)->value,
+            'version' => (ODataVersion::read($this->collected->version) ?? ODataVersion::V4)->value,
             'written' => $this->collected->version,
             'types' => $this->types(),
             'operations' => $this->operations(),

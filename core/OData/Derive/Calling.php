@@ -8,15 +8,15 @@ use DeepSpring\OData\Model\KeyPart;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\Operation;
 use DeepSpring\OData\Model\Property;
+use DeepSpring\OData\ODataVersion;
 use DeepSpring\OData\Url\KeyPredicate;
-use DeepSpring\OData\Version;
 
 /**
  * Functions and actions (OData 4.01 part 1 §11.5; function imports of [URI conventions 2.0] §3.5).
  */
 final readonly class Calling
 {
-    public function __construct(private Version $version, private Model $model)
+    public function __construct(private ODataVersion $version, private Model $model)
     {
     }
 

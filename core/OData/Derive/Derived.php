@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Derive;
 
-use DeepSpring\OData\Choice;
 use DeepSpring\OData\Model\Model;
-use DeepSpring\OData\Version;
-use DeepSpring\SourceFile\Trees;
+use DeepSpring\OData\ODataVersion;
+use DeepSpring\OData\SetChoice;
+use DeepSpring\Value\JsonSubtrees;
 
 /**
  * Endpoints that are chosen from a service (`entity_set` or `operation`) have `ask`, `answer`, `onward`
@@ -21,16 +21,16 @@ final readonly class Derived
 
     public const PARTS = ['ask', 'answer', 'onward', 'flatten'];
 
-    public function __construct(private Version $version, private ?Model $model = null)
+    public function __construct(private ODataVersion $version, private ?Model $model = null)
     {
     }
 
     /**
      * @param  array<string, mixed>  $source  `source` of a source file
      */
-    public static function versionOf(array $source): Version
+    public static function versionOf(array $source): ODataVersion
     {
-        return Version::tryFrom((int) ($source['odata']['version'] ?? 4)) ?? Version::V4;
+        return ODataVersion::tryFrom((int) ($source['odata']['version'] ?? 4)) ?? ODataVersion::V4;
     }
 
     /**
@@ -48,7 +48,7 @@ final readonly class Derived
      */
     public static function choice(array $endpoint): string
     {
-        return Trees::canonical(array_intersect_key($endpoint, array_flip([...self::CHOICE, 'does', 'slug'])));
+        return JsonSubtrees::canonical(array_intersect_key($endpoint, array_flip([...self::CHOICE, 'does', 'slug'])));
     }
 
     /**
@@ -65,8 +65,8 @@ final readonly class Derived
             return (new Writing($this->version, $this->model))->of($endpoint);
         }
         $type = $this->model === null || $set === null ? null : $this->model->typeOf($set);
-        $chosen = $this->model === null || $type === null ? $endpoint : Choice::of($endpoint)->withKeys($this->model, $type)->document() + $endpoint;
-        $parts = (new Reading($this->version))->of($chosen);
+        $chosen = $this->model === null || $type === null ? $endpoint : SetChoice::of($endpoint)->withKeys($this->model, $type)->document() + $endpoint;
+        $parts = (new SetReading($this->version))->of($chosen);
         if ($set?->single === true) {
             $parts['answer'] = ['format' => 'json'] + ($this->version->isV4() ? [] : ['records' => '$.d']);
             $parts['onward'] = ['style' => 'none'];
@@ -75,7 +75,7 @@ final readonly class Derived
         if ($this->model === null || $type === null) {
             return $parts;
         }
-        $plan = (new Tables($this->model))->plan($type, Choice::of($endpoint), $endpoint['slug'] ?? $endpoint['entity_set']);
+        $plan = (new Tables($this->model))->plan($type, SetChoice::of($endpoint), $endpoint['slug'] ?? $endpoint['entity_set']);
 
         return $parts + ($plan === null ? [] : ['flatten' => $plan]);
     }
@@ -153,7 +153,7 @@ final readonly class Derived
             unset($part['inputs']);
         }
 
-        return Trees::canonical($part);
+        return JsonSubtrees::canonical($part);
     }
 
     /**

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Derive;
 
-use DeepSpring\Flatten\SafeNames;
+use DeepSpring\Value\SafeNames;
 
 /**
  * Names of tables and columns from those of a service.

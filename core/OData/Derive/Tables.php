@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Derive;
 
-use DeepSpring\Flatten\SafeNames;
-use DeepSpring\OData\Choice;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\Navigation;
 use DeepSpring\OData\Model\Property;
 use DeepSpring\OData\Model\StructuredType;
-use DeepSpring\OData\Version;
+use DeepSpring\OData\ODataVersion;
+use DeepSpring\OData\SetChoice;
+use DeepSpring\Value\SafeNames;
 
 /**
  * A type and what is chosen of it → `flatten` of a source file: a column for each property, complex
@@ -43,7 +43,7 @@ final class Tables
     /**
      * @return array<string, mixed>|null null when there would be no column
      */
-    public function plan(StructuredType $type, Choice $choice, string $table): ?array
+    public function plan(StructuredType $type, SetChoice $choice, string $table): ?array
     {
         [$this->leaveOut, $this->branches] = [[], 0];
         $made = $this->table($type, $choice, Naming::table($table), []);
@@ -59,7 +59,7 @@ final class Tables
      * @param  list<array<string, mixed>>  $leading  columns from above
      * @return array<string, mixed>
      */
-    private function table(StructuredType $type, Choice $choice, string $table, array $leading, int $level = 0): array
+    private function table(StructuredType $type, SetChoice $choice, string $table, array $leading, int $level = 0): array
     {
         $columns = [];
         $branches = [];
@@ -97,9 +97,9 @@ final class Tables
      * @param  list<string>  $before  members that lead to the type
      * @param  list<string>  $prefix  of the names of columns
      * @param  list<array<string, mixed>>  $columns
-     * @param  list<array{list<string>, Property|Navigation, Choice}>  $branches
+     * @param  list<array{list<string>, Property|Navigation, SetChoice}>  $branches
      */
-    private function columns(StructuredType $type, Choice $choice, array $before, array $prefix, array &$columns, array &$branches, int $depth, int $level): void
+    private function columns(StructuredType $type, SetChoice $choice, array $before, array $prefix, array &$columns, array &$branches, int $depth, int $level): void
     {
         foreach (count($columns) > self::MOST_COLUMNS ? [] : $this->chosen($type, $choice) as $property) {
             $path = [...$before, $property->name];
@@ -109,7 +109,7 @@ final class Tables
             if ($primitive === 'Edm.Stream') {
                 $this->leaveOut[] = Naming::path($path);
             } elseif ($complex !== null && $property->many && $level < self::DEEPEST_BRANCH) {
-                $branches[] = [$path, $property, new Choice];
+                $branches[] = [$path, $property, new SetChoice];
             } elseif ($complex !== null && ! $property->many && $depth < self::DEEPEST) {
                 $this->columns($complex, $this->within($choice, $property->name), $path, [...$prefix, $property->name], $columns, $branches, $depth + 1, $level);
             } else {
@@ -137,7 +137,7 @@ final class Tables
     /**
      * @return list<Property>
      */
-    private function chosen(StructuredType $type, Choice $choice): array
+    private function chosen(StructuredType $type, SetChoice $choice): array
     {
         if ($choice->select === [] || in_array('*', $choice->select, true)) {
             return array_values($type->properties);
@@ -149,7 +149,7 @@ final class Tables
         return array_values(array_filter($type->properties, static fn (Property $property): bool => in_array($property->name, $names, true)));
     }
 
-    private function within(Choice $choice, string $property): Choice
+    private function within(SetChoice $choice, string $property): SetChoice
     {
         $select = [];
         foreach ($choice->select as $path) {
@@ -158,7 +158,7 @@ final class Tables
             }
         }
 
-        return new Choice($this->model->version->isV4() ? $select : []);
+        return new SetChoice($this->model->version->isV4() ? $select : []);
     }
 
     /**
@@ -177,9 +177,9 @@ final class Tables
             'Edm.Guid' => ['type' => 'uuid'],
             'Edm.Date' => ['type' => 'date'],
             'Edm.TimeOfDay' => ['type' => 'time'],
-            'Edm.DateTimeOffset' => ['type' => 'datetime'] + ($version === Version::V2 ? ['read_as' => 'odata-v2'] : []),
+            'Edm.DateTimeOffset' => ['type' => 'datetime'] + ($version === ODataVersion::V2 ? ['read_as' => 'odata-v2'] : []),
             // A time of no place: what it says is kept as it is.
-            'Edm.DateTime' => ['type' => 'datetime'] + ($version === Version::V2 ? ['read_as' => 'odata-v2'] : ['zone' => 'UTC']),
+            'Edm.DateTime' => ['type' => 'datetime'] + ($version === ODataVersion::V2 ? ['read_as' => 'odata-v2'] : ['zone' => 'UTC']),
             default => str_starts_with($primitive, 'Edm.Geo') || $primitive === 'Edm.Untyped' ? ['type' => 'json'] : ['type' => 'text'],
         };
     }
@@ -234,7 +234,7 @@ final class Tables
     }
 
     /**
-     * @param  array{list<string>, Property|Navigation, Choice}  $branch
+     * @param  array{list<string>, Property|Navigation, SetChoice}  $branch
      * @param  list<array<string, mixed>>  $above
      * @return array<string, mixed>
      */

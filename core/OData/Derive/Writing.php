@@ -9,8 +9,8 @@ use DeepSpring\OData\Model\KeyPart;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\Property;
 use DeepSpring\OData\Model\StructuredType;
+use DeepSpring\OData\ODataVersion;
 use DeepSpring\OData\Url\KeyPredicate;
-use DeepSpring\OData\Version;
 
 /**
  * One entity: got by its key, created, changed or deleted, with an input for each property that can be
@@ -20,7 +20,7 @@ final readonly class Writing
 {
     private const DEEPEST = 3;
 
-    public function __construct(private Version $version, private ?Model $model)
+    public function __construct(private ODataVersion $version, private ?Model $model)
     {
     }
 
@@ -201,7 +201,7 @@ final readonly class Writing
             'Edm.Single', 'Edm.Double' => ['type' => 'number'],
             'Edm.Decimal' => ['type' => 'number', 'edm' => $this->edm($property)],
             'Edm.Date' => ['type' => 'date'],
-            'Edm.DateTimeOffset' => $this->version === Version::V2 ? [] : ['type' => 'datetime'],
+            'Edm.DateTimeOffset' => $this->version === ODataVersion::V2 ? [] : ['type' => 'datetime'],
             'Edm.DateTime' => ['edm' => $this->edm($property)],
             default => str_starts_with($primitive, 'Edm.Geo') ? ['type' => 'json'] : [],
         };

@@ -4,23 +4,23 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Filter;
 
-use DeepSpring\Diagnose\Nearest;
-use DeepSpring\OData\Filter\Node\Among;
-use DeepSpring\OData\Filter\Node\Arithmetic;
-use DeepSpring\OData\Filter\Node\Call;
-use DeepSpring\OData\Filter\Node\Comparison;
-use DeepSpring\OData\Filter\Node\Constant;
-use DeepSpring\OData\Filter\Node\Joined;
-use DeepSpring\OData\Filter\Node\Lambda;
-use DeepSpring\OData\Filter\Node\Member;
-use DeepSpring\OData\Filter\Node\Negated;
-use DeepSpring\OData\Filter\Node\Node;
+use DeepSpring\OData\Filter\Node\FilterAmong;
+use DeepSpring\OData\Filter\Node\FilterArithmetic;
+use DeepSpring\OData\Filter\Node\FilterCall;
+use DeepSpring\OData\Filter\Node\FilterComparison;
+use DeepSpring\OData\Filter\Node\FilterConstant;
+use DeepSpring\OData\Filter\Node\FilterJoined;
+use DeepSpring\OData\Filter\Node\FilterLambda;
+use DeepSpring\OData\Filter\Node\FilterMember;
+use DeepSpring\OData\Filter\Node\FilterNegated;
+use DeepSpring\OData\Filter\Node\FilterNode;
 use DeepSpring\OData\Model\EntitySet;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\StructuredType;
+use DeepSpring\OData\ODataVersion;
 use DeepSpring\OData\Url\InvalidLiteral;
-use DeepSpring\OData\Url\Literal;
-use DeepSpring\OData\Version;
+use DeepSpring\OData\Url\ODataLiteral;
+use DeepSpring\Value\NearestName;
 
 /**
  * A filter against what the service says of itself: names, types, literals of the version, and what
@@ -31,7 +31,7 @@ final class Check
     /** Types whose literals can stand for each other. */
     private const NUMBERS = ['Edm.Byte', 'Edm.SByte', 'Edm.Int16', 'Edm.Int32', 'Edm.Int64', 'Edm.Decimal', 'Edm.Single', 'Edm.Double'];
 
-    /** @var list<Finding> */
+    /** @var list<FilterFinding> */
     private array $findings = [];
 
     /** @var array<string, string> variable → type */
@@ -40,7 +40,7 @@ final class Check
     /** @var list<string> */
     private array $named = [];
 
-    private readonly Version $version;
+    private readonly ODataVersion $version;
 
     public function __construct(private readonly Model $model, private readonly StructuredType $type, private readonly ?EntitySet $set = null)
     {
@@ -48,7 +48,7 @@ final class Check
     }
 
     /**
-     * @return list<Finding>
+     * @return list<FilterFinding>
      *
      * @throws InvalidFilter
      */
@@ -59,7 +59,7 @@ final class Check
         if ($this->set?->can('filter') === false) {
             $this->find("The service says that {$this->set->name} cannot be filtered.", 0);
         }
-        $type = $this->typeOf(Parser::parse($filter));
+        $type = $this->typeOf(FilterParser::parse($filter));
         if ($type !== '' && $type !== 'Edm.Boolean') {
             $this->find("A filter is true or false for each record; this one gives $type.", 0);
         }
@@ -73,7 +73,7 @@ final class Check
     /**
      * Names to sort by.
      *
-     * @return list<Finding>
+     * @return list<FilterFinding>
      */
     public function order(string $order): array
     {
@@ -82,7 +82,7 @@ final class Check
         foreach (explode(',', $order) as $one) {
             $path = trim((string) preg_replace('/\s+(?:asc|desc)$/i', '', trim($one)));
             if ($this->set?->can('sort') === false) {
-                return [new Finding("The service says that {$this->set->name} cannot be sorted.", 0)];
+                return [new FilterFinding("The service says that {$this->set->name} cannot be sorted.", 0)];
             }
             if ($path === '') {
                 $this->find('Between the commas stands nothing to sort by.', $at);
@@ -98,23 +98,23 @@ final class Check
     /**
      * The type of what a part gives; "" when it is not known.
      */
-    private function typeOf(Node $node): string
+    private function typeOf(FilterNode $node): string
     {
         return match (true) {
-            $node instanceof Constant => $this->constant($node),
-            $node instanceof Member => $this->resolve($node->steps, $node->at()),
-            $node instanceof Joined => $this->joined($node),
-            $node instanceof Negated => $this->negated($node),
-            $node instanceof Comparison => $this->comparison($node),
-            $node instanceof Among => $this->among($node),
-            $node instanceof Arithmetic => $this->arithmetic($node),
-            $node instanceof Call => $this->call($node),
-            $node instanceof Lambda => $this->lambda($node),
+            $node instanceof FilterConstant => $this->constant($node),
+            $node instanceof FilterMember => $this->resolve($node->steps, $node->at()),
+            $node instanceof FilterJoined => $this->joined($node),
+            $node instanceof FilterNegated => $this->negated($node),
+            $node instanceof FilterComparison => $this->comparison($node),
+            $node instanceof FilterAmong => $this->among($node),
+            $node instanceof FilterArithmetic => $this->arithmetic($node),
+            $node instanceof FilterCall => $this->call($node),
+            $node instanceof FilterLambda => $this->lambda($node),
             default => '',
         };
     }
 
-    private function joined(Joined $node): string
+    private function joined(FilterJoined $node): string
     {
         $this->typeOf($node->left);
         $this->typeOf($node->right);
@@ -122,14 +122,14 @@ final class Check
         return 'Edm.Boolean';
     }
 
-    private function negated(Negated $node): string
+    private function negated(FilterNegated $node): string
     {
         $this->typeOf($node->of);
 
         return 'Edm.Boolean';
     }
 
-    private function arithmetic(Arithmetic $node): string
+    private function arithmetic(FilterArithmetic $node): string
     {
         $left = $this->typeOf($node->left);
         $node->right === null || $this->typeOf($node->right);
@@ -140,7 +140,7 @@ final class Check
     /**
      * Literals that the version at hand writes in another way.
      */
-    private function constant(Constant $node): string
+    private function constant(FilterConstant $node): string
     {
         $isOld = preg_match('/^(?:datetime|datetimeoffset|time|guid|x)\'/i', $node->text) === 1 || preg_match('/^-?[\d.]+[lLmMdDfF]$/D', $node->text) === 1;
         $isNew = in_array($node->type, ['Edm.Date', 'Edm.TimeOfDay', 'Edm.Duration'], true) || in_array($node->type, ['Edm.DateTimeOffset', 'Edm.Guid'], true) && ! str_contains($node->text, "'");
@@ -167,19 +167,19 @@ final class Check
         return $node->type;
     }
 
-    private function comparison(Comparison $node): string
+    private function comparison(FilterComparison $node): string
     {
         $before = count($this->findings);
         $left = $this->typeOf($node->left);
         $right = $this->typeOf($node->right);
         if (count($this->findings) === $before) {
-            $node->right instanceof Constant ? $this->fits($left, $node->right, $right) : ($node->left instanceof Constant && $this->fits($right, $node->left, $left));
+            $node->right instanceof FilterConstant ? $this->fits($left, $node->right, $right) : ($node->left instanceof FilterConstant && $this->fits($right, $node->left, $left));
         }
 
         return 'Edm.Boolean';
     }
 
-    private function among(Among $node): string
+    private function among(FilterAmong $node): string
     {
         $left = $this->typeOf($node->left);
         if (! $this->version->isV4()) {
@@ -189,7 +189,7 @@ final class Check
         }
         foreach ($node->items as $item) {
             $type = $this->typeOf($item);
-            $item instanceof Constant && $this->fits($left, $item, $type);
+            $item instanceof FilterConstant && $this->fits($left, $item, $type);
         }
 
         return 'Edm.Boolean';
@@ -198,7 +198,7 @@ final class Check
     /**
      * Whether a literal can be compared with something of a type.
      */
-    private function fits(string $type, Constant $constant, string $written): void
+    private function fits(string $type, FilterConstant $constant, string $written): void
     {
         if ($type === '' || $written === '' || $type === $written) {
             return;
@@ -218,7 +218,7 @@ final class Check
             return;
         }
         try {
-            $instead = (new Literal($this->version, $this->model))->write($value, $type);
+            $instead = (new ODataLiteral($this->version, $this->model))->write($value, $type);
         } catch (InvalidLiteral $invalid) {
             $this->find($invalid->getMessage(), $constant->at());
 
@@ -230,7 +230,7 @@ final class Check
         }
     }
 
-    private function call(Call $node): string
+    private function call(FilterCall $node): string
     {
         $known = Functions::of($this->version);
         $types = array_map($this->typeOf(...), $node->arguments);
@@ -239,7 +239,7 @@ final class Check
                 return '';
             }
             $elsewhere = Functions::elsewhere($node->name, $this->version);
-            $nearest = Nearest::to($node->name, array_map(strval(...), array_keys($known)));
+            $nearest = NearestName::to($node->name, array_map(strval(...), array_keys($known)));
             $this->find("There is no function \"$node->name\" in version {$this->version->value}".($elsewhere !== null ? "; write $elsewhere." : ($nearest !== null ? "; \"$nearest\" was probably meant." : '.')), $node->at(), $elsewhere === null ? $nearest : null);
 
             return '';
@@ -249,7 +249,7 @@ final class Check
             $this->find("$node->name takes ".($least === $most ? (string) $least : "$least to $most").' values, not '.count($node->arguments).'.', $node->at());
         } elseif (in_array($node->name, ['contains', 'startswith', 'endswith', 'substringof'], true)) {
             foreach ($types as $place => $type) {
-                if ($type !== '' && $this->model->primitive($type) !== 'Edm.String' && $node->arguments[$place] instanceof Member) {
+                if ($type !== '' && $this->model->primitive($type) !== 'Edm.String' && $node->arguments[$place] instanceof FilterMember) {
                     $this->find("$node->name looks into texts, and ".implode('/', $node->arguments[$place]->steps)." is $type.", $node->arguments[$place]->at());
                 }
             }
@@ -262,9 +262,9 @@ final class Check
         return $gives;
     }
 
-    private function lambda(Lambda $node): string
+    private function lambda(FilterLambda $node): string
     {
-        if ($this->version === Version::V2) {
+        if ($this->version === ODataVersion::V2) {
             $this->find('Version 2 cannot look into a collection with any or all.', $node->at());
         }
         $type = $this->resolve($node->over->steps, $node->over->at(), 'filter', true);
@@ -313,7 +313,7 @@ final class Check
             $navigation = $type->navigation($name);
             if ($property === null && $navigation === null) {
                 if (! $type->open) {
-                    $nearest = Nearest::to($name, [...array_map(strval(...), array_keys($type->properties)), ...array_map(strval(...), array_keys($type->navigations))]);
+                    $nearest = NearestName::to($name, [...array_map(strval(...), array_keys($type->properties)), ...array_map(strval(...), array_keys($type->navigations))]);
                     $this->find("{$type->shortName()} has no \"$name\"".($nearest !== null ? "; \"$nearest\" was probably meant." : '.'), $at, count($steps) === 1 ? $nearest : null);
                 }
 
@@ -346,6 +346,6 @@ final class Check
 
     private function find(string $sentence, int $at, ?string $instead = null): void
     {
-        $this->findings[] = new Finding($sentence, $at, $instead);
+        $this->findings[] = new FilterFinding($sentence, $at, $instead);
     }
 }

@@ -4,19 +4,19 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Filter;
 
-use DeepSpring\OData\Filter\Node\Among;
-use DeepSpring\OData\Filter\Node\Call;
-use DeepSpring\OData\Filter\Node\Comparison;
-use DeepSpring\OData\Filter\Node\Constant;
-use DeepSpring\OData\Filter\Node\Joined;
-use DeepSpring\OData\Filter\Node\Lambda;
-use DeepSpring\OData\Filter\Node\Member;
-use DeepSpring\OData\Filter\Node\Negated;
-use DeepSpring\OData\Filter\Node\Node;
+use DeepSpring\OData\Filter\Node\FilterAmong;
+use DeepSpring\OData\Filter\Node\FilterCall;
+use DeepSpring\OData\Filter\Node\FilterComparison;
+use DeepSpring\OData\Filter\Node\FilterConstant;
+use DeepSpring\OData\Filter\Node\FilterJoined;
+use DeepSpring\OData\Filter\Node\FilterLambda;
+use DeepSpring\OData\Filter\Node\FilterMember;
+use DeepSpring\OData\Filter\Node\FilterNegated;
+use DeepSpring\OData\Filter\Node\FilterNode;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\StructuredType;
 use DeepSpring\OData\Url\InvalidLiteral;
-use DeepSpring\OData\Url\Literal;
+use DeepSpring\OData\Url\ODataLiteral;
 
 /**
  * Conditions, all of which must hold, ↔ a filter.
@@ -89,7 +89,7 @@ final readonly class Conditions
      */
     private function text(string $path, Condition $condition, string $type): string
     {
-        $literal = new Literal($this->model->version, $this->model);
+        $literal = new ODataLiteral($this->model->version, $this->model);
         $operator = $condition->operator;
         if ($operator === 'empty' || $operator === 'filled') {
             return "$path ".($operator === 'empty' ? 'eq' : 'ne').' null';
@@ -121,7 +121,7 @@ final readonly class Conditions
             return [];
         }
         try {
-            return $this->conditions(Parser::parse($filter), '', '');
+            return $this->conditions(FilterParser::parse($filter), '', '');
         } catch (InvalidFilter) {
             return null;
         }
@@ -130,25 +130,25 @@ final readonly class Conditions
     /**
      * @return list<Condition>|null
      */
-    private function conditions(Node $node, string $variable, string $prefix): ?array
+    private function conditions(FilterNode $node, string $variable, string $prefix): ?array
     {
-        if ($node instanceof Joined && $node->operator === 'and' && $variable === '') {
+        if ($node instanceof FilterJoined && $node->operator === 'and' && $variable === '') {
             $left = $this->conditions($node->left, $variable, $prefix);
             $right = $this->conditions($node->right, $variable, $prefix);
 
             return $left === null || $right === null ? null : [...$left, ...$right];
         }
-        if ($node instanceof Lambda && ! $node->all && $node->of !== null && $variable === '') {
+        if ($node instanceof FilterLambda && ! $node->all && $node->of !== null && $variable === '') {
             return $this->conditions($node->of, $node->variable, implode('/', $node->over->steps).'/');
         }
         $condition = $this->condition($node, $variable, $prefix);
 
-        return $condition === null || $node instanceof Negated ? null : [$condition];
+        return $condition === null || $node instanceof FilterNegated ? null : [$condition];
     }
 
-    private function condition(Node $node, string $variable, string $prefix): ?Condition
+    private function condition(FilterNode $node, string $variable, string $prefix): ?Condition
     {
-        if ($node instanceof Comparison && $node->left instanceof Member && $node->right instanceof Constant && isset(Condition::OPERATORS[$node->operator])) {
+        if ($node instanceof FilterComparison && $node->left instanceof FilterMember && $node->right instanceof FilterConstant && isset(Condition::OPERATORS[$node->operator])) {
             $path = $this->path($node->left, $variable, $prefix);
             $value = self::plain($node->right);
             if ($path === null) {
@@ -157,16 +157,16 @@ final readonly class Conditions
 
             return $node->right->type === '' && in_array($node->operator, ['eq', 'ne'], true) ? new Condition($path, $node->operator === 'eq' ? 'empty' : 'filled', '') : new Condition($path, $node->operator, $value);
         }
-        if ($node instanceof Among && $node->left instanceof Member) {
+        if ($node instanceof FilterAmong && $node->left instanceof FilterMember) {
             $path = $this->path($node->left, $variable, $prefix);
-            $values = array_map(static fn (Node $item): ?string => $item instanceof Constant ? self::plain($item) : null, $node->items);
+            $values = array_map(static fn (FilterNode $item): ?string => $item instanceof FilterConstant ? self::plain($item) : null, $node->items);
 
             return $path === null || in_array(null, $values, true) || array_filter($values, static fn (?string $value): bool => str_contains((string) $value, ',')) !== [] ? null : new Condition($path, 'in', implode(', ', $values));
         }
-        if ($node instanceof Call && count($node->arguments) === 2) {
+        if ($node instanceof FilterCall && count($node->arguments) === 2) {
             [$first, $second] = $node->name === 'substringof' ? [$node->arguments[1], $node->arguments[0]] : $node->arguments;
             $operator = $node->name === 'substringof' ? 'contains' : $node->name;
-            if (in_array($operator, self::SEARCHING, true) && $first instanceof Member && $second instanceof Constant) {
+            if (in_array($operator, self::SEARCHING, true) && $first instanceof FilterMember && $second instanceof FilterConstant) {
                 $path = $this->path($first, $variable, $prefix);
 
                 return $path === null ? null : new Condition($path, $operator, self::plain($second));
@@ -176,7 +176,7 @@ final readonly class Conditions
         return null;
     }
 
-    private function path(Member $member, string $variable, string $prefix): ?string
+    private function path(FilterMember $member, string $variable, string $prefix): ?string
     {
         $steps = $member->steps;
         if ($variable !== '') {
@@ -193,7 +193,7 @@ final readonly class Conditions
     /**
      * A literal as a person types it.
      */
-    private static function plain(Constant $constant): string
+    private static function plain(FilterConstant $constant): string
     {
         if (str_contains($constant->text, "'")) {
             $text = str_replace("''", "'", substr((string) strstr($constant->text, "'"), 1, -1));

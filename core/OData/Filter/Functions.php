@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Filter;
 
-use DeepSpring\OData\Version;
+use DeepSpring\OData\ODataVersion;
 
 /**
  * Built-in functions of filters: how many arguments they take and what they give
@@ -32,7 +32,7 @@ final class Functions
     /**
      * @return array<string, array{int, int, string}>
      */
-    public static function of(Version $version): array
+    public static function of(ODataVersion $version): array
     {
         return self::BOTH + ($version->isV4() ? self::NEW : self::OLD);
     }
@@ -40,7 +40,7 @@ final class Functions
     /**
      * What another version calls it.
      */
-    public static function elsewhere(string $name, Version $version): ?string
+    public static function elsewhere(string $name, ODataVersion $version): ?string
     {
         return match (true) {
             $version->isV4() && $name === 'substringof' => "contains(Name, 'part'): the text first, then the part",

@@ -27,9 +27,9 @@ final class InvalidFilter extends \RuntimeException
         return new self('The text that begins at character '.($at + 1).' has no closing quote. A quote inside a text is doubled.', $at);
     }
 
-    public static function expected(string $what, Token $found): self
+    public static function expected(string $what, FilterToken $found): self
     {
-        return new self('At character '.($found->at + 1)." $what was expected, and ".($found->kind === TokenKind::End ? 'the filter ends.' : "\"$found->text\" stands there."), $found->at);
+        return new self('At character '.($found->at + 1)." $what was expected, and ".($found->kind === FilterTokenKind::End ? 'the filter ends.' : "\"$found->text\" stands there."), $found->at);
     }
 
     public static function isTooDeep(int $at): self

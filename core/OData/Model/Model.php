@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Model;
 
-use DeepSpring\OData\Version;
+use DeepSpring\OData\ODataVersion;
 
 /**
  * What a service says of itself. It is made of plain arrays, so that it can be kept, and hands out
@@ -12,7 +12,7 @@ use DeepSpring\OData\Version;
  */
 final class Model
 {
-    public readonly Version $version;
+    public readonly ODataVersion $version;
 
     /** As the document writes it, like 4.01. */
     public readonly string $written;
@@ -25,7 +25,7 @@ final class Model
      */
     public function __construct(public readonly array $facts)
     {
-        $this->version = Version::from($facts['version']);
+        $this->version = ODataVersion::from($facts['version']);
         $this->written = $facts['written'];
     }
 

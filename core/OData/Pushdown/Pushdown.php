@@ -31,45 +31,45 @@ final readonly class Pushdown
     {
     }
 
-    public function condition(Wanted $wanted, bool $hasOuterJoin = false): Part
+    public function condition(Wanted $wanted, bool $hasOuterJoin = false): PushedPart
     {
         $column = $this->column($wanted->column);
         $path = $column === null ? null : $this->path($column);
         if ($column === null || $path === null) {
-            return new Part($wanted->text, null, false, "$wanted->column is no single property of the service");
+            return new PushedPart($wanted->text, null, false, "$wanted->column is no single property of the service");
         }
         try {
             $filter = $this->written($wanted, $column, $path, $hasOuterJoin);
         } catch (InvalidLiteral $invalid) {
-            return new Part($wanted->text, null, false, rtrim($invalid->getMessage(), '.'));
+            return new PushedPart($wanted->text, null, false, rtrim($invalid->getMessage(), '.'));
         }
         if ($filter === null) {
-            return new Part($wanted->text, null, false, 'there is no filter that says this safely');
+            return new PushedPart($wanted->text, null, false, 'there is no filter that says this safely');
         }
         try {
             $findings = (new Check($this->model, $this->type, $this->set))->filter($filter);
         } catch (InvalidFilter $invalid) {
-            return new Part($wanted->text, null, false, rtrim($invalid->getMessage(), '.'));
+            return new PushedPart($wanted->text, null, false, rtrim($invalid->getMessage(), '.'));
         }
         $findings = array_values(array_filter($findings, static fn ($finding): bool => ! str_contains($finding->sentence, 'in every filter')));
 
-        return $findings !== [] ? new Part($wanted->text, null, false, rtrim(lcfirst($findings[0]->sentence), '.')) : new Part($wanted->text, $filter, in_array($column->type->name(), self::ALIKE, true) && ! in_array($wanted->operator, ['<>', '!=', 'is null', 'is not null', 'like'], true));
+        return $findings !== [] ? new PushedPart($wanted->text, null, false, rtrim(lcfirst($findings[0]->sentence), '.')) : new PushedPart($wanted->text, $filter, in_array($column->type->name(), self::ALIKE, true) && ! in_array($wanted->operator, ['<>', '!=', 'is null', 'is not null', 'like'], true));
     }
 
     /**
      * An order, when the service sorts by it as the database does.
      */
-    public function order(string $name, bool $fromTheEnd): Part
+    public function order(string $name, bool $fromTheEnd): PushedPart
     {
         $text = $name.($fromTheEnd ? ' desc' : '');
         $column = $this->column($name);
         $path = $column === null ? null : $this->path($column);
         if ($column === null || $path === null || ! in_array($column->type->name(), self::ALIKE, true) || $column->type->name() === 'uuid') {
-            return new Part("order by $text", null, false, 'each service sorts texts in its own way');
+            return new PushedPart("order by $text", null, false, 'each service sorts texts in its own way');
         }
         $findings = (new Check($this->model, $this->type, $this->set))->order($path);
 
-        return $findings !== [] ? new Part("order by $text", null, false, rtrim(lcfirst($findings[0]->sentence), '.')) : new Part("order by $text", $path.($fromTheEnd ? ' desc' : ''), true);
+        return $findings !== [] ? new PushedPart("order by $text", null, false, rtrim(lcfirst($findings[0]->sentence), '.')) : new PushedPart("order by $text", $path.($fromTheEnd ? ' desc' : ''), true);
     }
 
     /**

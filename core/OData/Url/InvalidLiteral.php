@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Url;
 
-use DeepSpring\Diagnose\Nearest;
+use DeepSpring\Value\NearestName;
 
 /**
  * A value cannot be written as a literal of its type.
@@ -21,7 +21,7 @@ final class InvalidLiteral extends \RuntimeException
      */
     public static function isNoMember(string $value, string $type, array $members): self
     {
-        $nearest = Nearest::to($value, $members);
+        $nearest = NearestName::to($value, $members);
 
         return new self("\"$value\" is no member of $type".($nearest !== null ? "; \"$nearest\" was probably meant." : '; these are '.implode(', ', array_slice($members, 0, 12)).'.'));
     }

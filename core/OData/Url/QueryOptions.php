@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Url;
 
-use DeepSpring\OData\Choice;
-use DeepSpring\OData\Version;
+use DeepSpring\OData\ODataVersion;
+use DeepSpring\OData\SetChoice;
 
 /**
  * A choice → system query options, not yet percent-encoded. Version 4 nests what belongs to an
@@ -14,14 +14,14 @@ use DeepSpring\OData\Version;
  */
 final readonly class QueryOptions
 {
-    public function __construct(private Version $version)
+    public function __construct(private ODataVersion $version)
     {
     }
 
     /**
      * @return array<string, string>
      */
-    public function of(Choice $choice): array
+    public function of(SetChoice $choice): array
     {
         $options = [
             '$filter' => $choice->filter,
@@ -43,7 +43,7 @@ final readonly class QueryOptions
      *
      * @return list<string> sentences
      */
-    public function unsayable(Choice $choice): array
+    public function unsayable(SetChoice $choice): array
     {
         if ($this->version->isV4()) {
             return [];
@@ -62,7 +62,7 @@ final readonly class QueryOptions
     }
 
     /**
-     * @param  array<string, Choice>  $expand
+     * @param  array<string, SetChoice>  $expand
      */
     private function nested(array $expand): string
     {
@@ -86,7 +86,7 @@ final readonly class QueryOptions
     /**
      * @return array{'$select': string, '$expand': string}
      */
-    private function flat(Choice $choice): array
+    private function flat(SetChoice $choice): array
     {
         $select = [];
         $expand = [];
@@ -101,7 +101,7 @@ final readonly class QueryOptions
      * @param  list<string>  $select
      * @param  list<string>  $expand
      */
-    private function gather(Choice $choice, string $before, array &$select, array &$expand): void
+    private function gather(SetChoice $choice, string $before, array &$select, array &$expand): void
     {
         // A path into a complex property cannot be selected, only the whole of it.
         $names = array_values(array_unique(array_map(static fn (string $path): string => explode('/', $path)[0], $choice->select)));

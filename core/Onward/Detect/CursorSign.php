@@ -11,40 +11,40 @@ final class CursorSign implements Sign
 {
     public function propose(FirstAnswer $answer): array
     {
-        $more = $answer->member(Names::MORE, static fn (Member $member): bool => is_bool($member->value));
+        $more = $answer->member(ParameterNames::MORE, static fn (AnswerMember $member): bool => is_bool($member->value));
         $flag = $more === null ? [] : ['more' => $more->path];
         foreach ($answer->members as $member) {
-            if (preg_match(Names::CURSOR, $member->plain) !== 1 || ! $member->isToken() || $this->isCount($member, $answer)) {
+            if (preg_match(ParameterNames::CURSOR, $member->plain) !== 1 || ! $member->isToken() || $this->isCount($member, $answer)) {
                 continue;
             }
-            $sendAs = $answer->parameter(Names::CURSOR_SENT) ?? Names::parameterOf($member->name, $member->parent);
+            $sendAs = $answer->parameter(ParameterNames::CURSOR_SENT) ?? ParameterNames::parameterOf($member->name, $member->parent);
             $explicit = preg_match('/^(?:next|continu|endcursor|scroll|marker|bookmark|resum|after|page?token|pagingtoken|cursor)/', $member->plain) === 1 || str_contains($member->parent, 'cursor') || str_contains($member->parent, 'next');
-            if (! $explicit && $more === null && $answer->parameter(Names::CURSOR_SENT) === null) {
+            if (! $explicit && $more === null && $answer->parameter(ParameterNames::CURSOR_SENT) === null) {
                 continue;
             }
             $in = in_array($answer->method, ['POST', 'PUT', 'PATCH'], true) ? ['in' => 'body'] : [];
 
-            return [new Proposal(['style' => 'cursor', 'send_as' => $sendAs, 'next' => $member->path] + $in + $flag + $answer->size() + $answer->total(), "{$member->path} holds a token".($more === null ? '' : " and {$more->path} is ".var_export($more->value, true)).'.', "With {$sendAs} the next page holds other records, and the last one has no token.", $more?->value === false ? 60 : 92)];
+            return [new PagingProposal(['style' => 'cursor', 'send_as' => $sendAs, 'next' => $member->path] + $in + $flag + $answer->size() + $answer->total(), "{$member->path} holds a token".($more === null ? '' : " and {$more->path} is ".var_export($more->value, true)).'.', "With {$sendAs} the next page holds other records, and the last one has no token.", $more?->value === false ? 60 : 92)];
         }
-        $empty = $answer->member('/^(?:nextcursor|nexttoken|nextpagetoken|nextmarker|continuationtoken|nextpagecursor|endcursor|resumptiontoken)$/', static fn (Member $member): bool => $member->value === null || $member->value === '');
+        $empty = $answer->member('/^(?:nextcursor|nexttoken|nextpagetoken|nextmarker|continuationtoken|nextpagecursor|endcursor|resumptiontoken)$/', static fn (AnswerMember $member): bool => $member->value === null || $member->value === '');
         if ($empty !== null) {
-            return [new Proposal(['style' => 'cursor', 'send_as' => $answer->parameter(Names::CURSOR_SENT) ?? Names::parameterOf($empty->name, $empty->parent), 'next' => $empty->path] + $flag + $answer->size(), "{$empty->path} is the place of a token, and empty: this page seems to be the last.", 'A request with a smaller page has a token there.', 56)];
+            return [new PagingProposal(['style' => 'cursor', 'send_as' => $answer->parameter(ParameterNames::CURSOR_SENT) ?? ParameterNames::parameterOf($empty->name, $empty->parent), 'next' => $empty->path] + $flag + $answer->size(), "{$empty->path} is the place of a token, and empty: this page seems to be the last.", 'A request with a smaller page has a token there.', 56)];
         }
 
         return $more?->value === true ? $this->fromLast($answer, $more) : [];
     }
 
     /**
-     * @return list<Proposal>
+     * @return list<PagingProposal>
      */
-    private function fromLast(FirstAnswer $answer, Member $more): array
+    private function fromLast(FirstAnswer $answer, AnswerMember $more): array
     {
         $last = $answer->records[count($answer->records) - 1] ?? null;
         foreach (['id', 'uuid', 'key', 'uid', 'number'] as $name) {
             if ($last instanceof \stdClass && (is_string($last->{$name} ?? null) || is_int($last->{$name} ?? null))) {
-                $sendAs = $answer->parameter(Names::FROM_LAST_SENT);
+                $sendAs = $answer->parameter(ParameterNames::FROM_LAST_SENT);
 
-                return [new Proposal(['style' => 'cursor', 'send_as' => $sendAs ?? 'starting_after', 'from_last' => "$.$name", 'more' => $more->path] + $answer->size() + $answer->total(), "{$more->path} is true, and the answer holds no token: the $name of the last record".($sendAs === null ? ' may be' : " is probably what $sendAs takes and is").' the cursor.', 'The next page begins after the last record of this one.', $sendAs === null ? 50 : 84)];
+                return [new PagingProposal(['style' => 'cursor', 'send_as' => $sendAs ?? 'starting_after', 'from_last' => "$.$name", 'more' => $more->path] + $answer->size() + $answer->total(), "{$more->path} is true, and the answer holds no token: the $name of the last record".($sendAs === null ? ' may be' : " is probably what $sendAs takes and is").' the cursor.', 'The next page begins after the last record of this one.', $sendAs === null ? 50 : 84)];
             }
         }
 
@@ -54,18 +54,18 @@ final class CursorSign implements Sign
     /**
      * A small number that counts pages or records is no token.
      */
-    private function isCount(Member $member, FirstAnswer $answer): bool
+    private function isCount(AnswerMember $member, FirstAnswer $answer): bool
     {
         $number = $member->number();
         if ($number === null) {
             return false;
         }
-        $page = $answer->figure(Names::PAGE);
-        $offset = $answer->figure(Names::OFFSET);
+        $page = $answer->figure(ParameterNames::PAGE);
+        $offset = $answer->figure(ParameterNames::OFFSET);
 
         return $page !== null && $number === $page->number() + 1
             || $offset !== null && $offset !== $member && $number === $offset->number() + count($answer->records)
             || in_array($member->plain, ['nextpage'], true) && $number < 100_000
-            || in_array($member->plain, ['next', 'nextoffset', 'position'], true) && ($number === count($answer->records) || $number === 2 && $answer->parameter(Names::PAGE_SENT) !== null);
+            || in_array($member->plain, ['next', 'nextoffset', 'position'], true) && ($number === count($answer->records) || $number === 2 && $answer->parameter(ParameterNames::PAGE_SENT) !== null);
     }
 }

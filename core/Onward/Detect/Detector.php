@@ -19,7 +19,7 @@ final readonly class Detector
     }
 
     /**
-     * @return list<Proposal>
+     * @return list<PagingProposal>
      */
     public function propose(FirstAnswer $answer): array
     {
@@ -32,7 +32,7 @@ final readonly class Detector
                 }
             }
         }
-        usort($found, static fn (Proposal $a, Proposal $b): int => $b->weight <=> $a->weight);
+        usort($found, static fn (PagingProposal $a, PagingProposal $b): int => $b->weight <=> $a->weight);
 
         return $found;
     }

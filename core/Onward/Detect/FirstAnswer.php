@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Onward\Detect;
 
 use DeepSpring\Answer\JsonPath\JsonPath;
-use DeepSpring\Describe\Columns;
+use DeepSpring\Flatten\Proposal\AnswerColumns;
 
 /**
  * The first answer of a list, with the request it answers: all that detection goes by.
@@ -15,7 +15,7 @@ final readonly class FirstAnswer
     /** @var list<mixed> */
     public array $records;
 
-    /** @var list<Member> everything in the answer that is no record */
+    /** @var list<AnswerMember> everything in the answer that is no record */
     public array $members;
 
     /** @var array<array-key, string> what was sent in the query */
@@ -28,13 +28,13 @@ final readonly class FirstAnswer
      */
     public function __construct(public string $method, public string $uri, public int $status, public array $headers, public mixed $document, ?string $recordsPath = null, public array $known = [])
     {
-        $path = $recordsPath ?? Columns::recordsIn($document);
+        $path = $recordsPath ?? AnswerColumns::recordsIn($document);
         $this->records = $path === null ? [] : JsonPath::parse($path)->values($document);
         parse_str((string) parse_url($uri, PHP_URL_QUERY), $query);
         $this->sent = array_map(static fn (mixed $value): string => is_string($value) ? $value : '', $query);
         $members = [];
         if ($document instanceof \stdClass && $path !== null) {
-            Member::collect($document, '$', '', $this->records, $members, 0);
+            AnswerMember::collect($document, '$', '', $this->records, $members, 0);
         }
         $this->members = $members;
     }
@@ -42,9 +42,9 @@ final readonly class FirstAnswer
     /**
      * The first member with such a name, and such a value.
      *
-     * @param  \Closure(Member): bool  $fits
+     * @param  \Closure(AnswerMember): bool  $fits
      */
-    public function member(string $names, \Closure $fits): ?Member
+    public function member(string $names, \Closure $fits): ?AnswerMember
     {
         foreach ($this->members as $member) {
             if (preg_match($names, $member->plain) === 1 && $fits($member)) {
@@ -58,9 +58,9 @@ final readonly class FirstAnswer
     /**
      * A whole number at such a name.
      */
-    public function figure(string $names, int $least = 0): ?Member
+    public function figure(string $names, int $least = 0): ?AnswerMember
     {
-        return $this->member($names, static fn (Member $member): bool => ($member->number() ?? -1) >= $least);
+        return $this->member($names, static fn (AnswerMember $member): bool => ($member->number() ?? -1) >= $least);
     }
 
     /**
@@ -69,7 +69,7 @@ final readonly class FirstAnswer
     public function parameter(string $names): ?string
     {
         foreach ([...array_map(strval(...), array_keys($this->sent)), ...$this->known] as $name) {
-            if (preg_match($names, Member::plainly($name)) === 1) {
+            if (preg_match($names, AnswerMember::plainly($name)) === 1) {
                 return $name;
             }
         }
@@ -85,8 +85,8 @@ final readonly class FirstAnswer
      */
     public function size(): array
     {
-        $parameter = $this->parameter(Names::SIZE);
-        $stated = $this->figure(Names::SIZE, 1);
+        $parameter = $this->parameter(ParameterNames::SIZE);
+        $stated = $this->figure(ParameterNames::SIZE, 1);
         if ($parameter !== null && ctype_digit($this->sent[$parameter] ?? '') && (int) $this->sent[$parameter] > 0) {
             return ['size_as' => $parameter, 'size' => min(100_000, (int) $this->sent[$parameter])];
         }
@@ -98,7 +98,7 @@ final readonly class FirstAnswer
             return ['size_as' => $parameter, 'size' => min(100_000, $size)];
         }
 
-        return $stated === null || preg_match(Names::SIZE_SENT, $stated->plain) !== 1 ? [] : ['size_as' => $stated->name, 'size' => min(100_000, $size)];
+        return $stated === null || preg_match(ParameterNames::SIZE_SENT, $stated->plain) !== 1 ? [] : ['size_as' => $stated->name, 'size' => min(100_000, $size)];
     }
 
     /**
@@ -109,12 +109,12 @@ final readonly class FirstAnswer
     public function total(): array
     {
         $count = count($this->records);
-        $member = $count === 0 ? null : $this->figure(Names::TOTAL, $count + 1);
+        $member = $count === 0 ? null : $this->figure(ParameterNames::TOTAL, $count + 1);
         if ($member !== null) {
             return ['total' => $member->path];
         }
         foreach ($count === 0 ? [] : $this->headers as $name => $value) {
-            if (preg_match(Names::TOTAL_HEADER, $name) === 1 && ctype_digit(trim($value)) && (int) $value > $count) {
+            if (preg_match(ParameterNames::TOTAL_HEADER, $name) === 1 && ctype_digit(trim($value)) && (int) $value > $count) {
                 return ['total' => $name];
             }
         }

@@ -20,10 +20,10 @@ final class LinkHeaderSign implements Sign
             }
         }
         if (in_array('next', $rels, true)) {
-            return [new Proposal(['style' => 'link-header'] + $answer->size() + $answer->total(), 'The Link header has a link with rel="next".', 'The next page holds other records, and the last one has no such link.', 97)];
+            return [new PagingProposal(['style' => 'link-header'] + $answer->size() + $answer->total(), 'The Link header has a link with rel="next".', 'The next page holds other records, and the last one has no such link.', 97)];
         }
         if (array_intersect(['first', 'last', 'prev'], $rels) !== []) {
-            return [new Proposal(['style' => 'link-header'] + $answer->size() + $answer->total(), 'The Link header has '.implode(' and ', array_map(static fn (string $rel): string => "rel=\"$rel\"", array_values(array_intersect(['first', 'last', 'prev'], $rels)))).', and no next: this page seems to be the last.', 'A request with a smaller page has a rel="next".', 60)];
+            return [new PagingProposal(['style' => 'link-header'] + $answer->size() + $answer->total(), 'The Link header has '.implode(' and ', array_map(static fn (string $rel): string => "rel=\"$rel\"", array_values(array_intersect(['first', 'last', 'prev'], $rels)))).', and no next: this page seems to be the last.', 'A request with a smaller page has a rel="next".', 60)];
         }
 
         return [];

@@ -16,13 +16,13 @@ final class RemainderSign implements Sign
         if ($count === 0) {
             return [];
         }
-        $total = $answer->figure(Names::TOTAL, $count + 1);
+        $total = $answer->figure(ParameterNames::TOTAL, $count + 1);
         $totalAt = $answer->total()['total'] ?? null;
-        $last = $answer->member(Names::LAST, static fn (Member $member): bool => $member->value === false);
-        $page = $answer->parameter(Names::PAGE_SENT);
-        $offset = $answer->parameter(Names::OFFSET_SENT);
-        $cursor = $answer->parameter(Names::CURSOR_SENT);
-        $size = $answer->parameter(Names::SIZE);
+        $last = $answer->member(ParameterNames::LAST, static fn (AnswerMember $member): bool => $member->value === false);
+        $page = $answer->parameter(ParameterNames::PAGE_SENT);
+        $offset = $answer->parameter(ParameterNames::OFFSET_SENT);
+        $cursor = $answer->parameter(ParameterNames::CURSOR_SENT);
+        $size = $answer->parameter(ParameterNames::SIZE);
         $isFull = $size !== null && ($answer->sent[$size] ?? '') === (string) $count;
         if ($totalAt === null && $last === null && ! $isFull && ($page ?? $offset ?? null) === null) {
             return [];
@@ -36,15 +36,15 @@ final class RemainderSign implements Sign
         };
         $end = $totalAt === null ? [] : ['total' => $totalAt];
         if ($offset !== null && $page === null) {
-            return [new Proposal(['style' => 'offset', 'send_as' => $offset] + $answer->size() + $end, ucfirst($because).($totalAt === null && $last === null && ! $isFull ? '.' : ", and the endpoint takes $offset."), "With $offset the next page begins after the last record of this one.", $totalAt === null ? 54 : 78)];
+            return [new PagingProposal(['style' => 'offset', 'send_as' => $offset] + $answer->size() + $end, ucfirst($because).($totalAt === null && $last === null && ! $isFull ? '.' : ", and the endpoint takes $offset."), "With $offset the next page begins after the last record of this one.", $totalAt === null ? 54 : 78)];
         }
         if ($page !== null) {
-            return [new Proposal(['style' => 'page', 'send_as' => $page] + $answer->size() + $end, ucfirst($because).($totalAt === null && $last === null && ! $isFull ? '.' : ", and the endpoint takes $page."), "With $page the second page differs from the first.", $totalAt === null ? 54 : 78)];
+            return [new PagingProposal(['style' => 'page', 'send_as' => $page] + $answer->size() + $end, ucfirst($because).($totalAt === null && $last === null && ! $isFull ? '.' : ", and the endpoint takes $page."), "With $page the second page differs from the first.", $totalAt === null ? 54 : 78)];
         }
         if ($totalAt === null && $last === null || $cursor !== null) {
             return [];
         }
 
-        return [new Proposal(['style' => 'page', 'send_as' => 'page'] + $answer->size() + $end, ucfirst($because).'; nothing says under which name a page is asked for, and "page" is the most usual.', 'With page the second page differs from the first.', 40)];
+        return [new PagingProposal(['style' => 'page', 'send_as' => 'page'] + $answer->size() + $end, ucfirst($because).'; nothing says under which name a page is asked for, and "page" is the most usual.', 'With page the second page differs from the first.', 40)];
     }
 }

@@ -10,7 +10,7 @@ namespace DeepSpring\Onward\Detect;
 interface Sign
 {
     /**
-     * @return list<Proposal>
+     * @return list<PagingProposal>
      */
     public function propose(FirstAnswer $answer): array;
 }

@@ -3,7 +3,7 @@
 @section('go', 'add what you gave')
 @section('content')
 @php($from = collect($source->inHand()->document['endpoints'] ?? [])->firstWhere('slug', request('from')))
-@php($likely = \DeepSpring\Ask\Does::tryFrom((string) request('does')))
+@php($likely = \DeepSpring\Ask\EndpointRole::tryFrom((string) request('does')))
 @php($guess = $from !== null && $likely !== null ? \DeepSpring\Ask\RecordSets::likely(\DeepSpring\Ask\RecordSets::path($from['ask']['path']), $likely, str_contains($from['ask']['path'], '}') ? $from['ask']['path'] : null) : ['GET', '/'])
 <div class="head"><div><nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a href="{{ route('sources.show', $source) }}">{{ $source->name }}</a></nav><h1>Add endpoints</h1></div></div>
 <div class="grid grid-cols-2 gap-10 px-6 pb-10">

@@ -36,7 +36,7 @@
         @php($refused = $sheet->refusedInputs())
         <div class="lab"><h2>Ask</h2><small>{{ $does->writes() ? 'one request that changes something' : 'one request for records' }}</small></div>
         @if (isset($e['entity_set']) || isset($e['operation']))
-            <p class="chosen">@if (isset($e['operation']))The {{ $does->writes() ? 'action' : 'function' }} <code>{{ substr($e['operation'], (int) strrpos('.'.$e['operation'], '.')) }}</code>@if (isset($e['entity_set'])) of <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@endif @else From <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@if ($does === \DeepSpring\Ask\Does::List): <a href="{{ route('endpoints.choice', [$source, $sheet->row]) }}">choose columns, rows and what comes along</a>@endif{{ '' }}@endif{{ '. ' }}What follows from that stands below, and can be changed.</p>
+            <p class="chosen">@if (isset($e['operation']))The {{ $does->writes() ? 'action' : 'function' }} <code>{{ substr($e['operation'], (int) strrpos('.'.$e['operation'], '.')) }}</code>@if (isset($e['entity_set'])) of <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@endif @else From <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@if ($does === \DeepSpring\Ask\EndpointRole::List): <a href="{{ route('endpoints.choice', [$source, $sheet->row]) }}">choose columns, rows and what comes along</a>@endif{{ '' }}@endif{{ '. ' }}What follows from that stands below, and can be changed.</p>
         @endif
         <div class="mb-2 flex items-center gap-2">
             <label class="visually-hidden" for="does">What it does</label>
@@ -95,7 +95,7 @@
             <label>It carries <select class="f !w-auto" id="body-as" name="body[as]" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "body-as"}'><option value="">no body</option>@foreach (\DeepSpring\Ask\Body\BodyFactory::KINDS as $as => $label)<option value="{{ $as }}" @selected(isset($ask['body']) && ($ask['body']['as'] ?? 'json') === $as)>{{ $label }}</option>@endforeach</select></label>
             @if (isset($ask['body']))
                 @if (! in_array($ask['body']['as'] ?? 'json', ['text', 'xml'], true))<button type="button" class="link" id="body-inputs" {!! $structural !!} name="do" value="body-inputs">Make inputs of its values</button>@endif
-                @if ($does === \DeepSpring\Ask\Does::Update)<button type="button" class="link" id="body-from-get" {!! $structural !!} name="do" value="body-from-get">Start from the answer of get</button>@endif
+                @if ($does === \DeepSpring\Ask\EndpointRole::Update)<button type="button" class="link" id="body-from-get" {!! $structural !!} name="do" value="body-from-get">Start from the answer of get</button>@endif
             @endif
         </div>
         @if (isset($ask['body']))

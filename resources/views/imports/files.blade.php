@@ -9,7 +9,7 @@
     <h2 class="mb-1 mt-4">{{ $one['described']->title }} <small>{{ $one['slug'] }}</small> <span class="tag {{ $one['there'] ? 'o' : 'g' }}">{{ $one['there'] ? \App\View\Show::count(count($one['changes']), 'change') : 'new, '.\App\View\Show::count(count($one['described']->endpoints), 'endpoint') }}</span></h2>
     @if ($one['there'] && $one['changes'] !== [])
         <table class="rows"><thead><tr><th>Where</th><th></th><th>is</th><th>becomes</th></tr></thead><tbody>
-        @foreach (array_slice($one['changes'], 0, 100) as $change)<tr><td class="wrap">{{ implode(' › ', $change->place()) }}</td><td><span class="tag {{ ['added' => 'g', 'removed' => 'i', 'changed' => 'o'][$change->kind] }}">{{ $change->kind }}</span></td><td class="m wrap">{{ $change->kind === 'added' ? '' : mb_strimwidth(\DeepSpring\SourceFile\Change::shown($change->was), 0, 160, '…', 'UTF-8') }}</td><td class="m wrap">{{ $change->kind === 'removed' ? '' : mb_strimwidth(\DeepSpring\SourceFile\Change::shown($change->now), 0, 160, '…', 'UTF-8') }}</td></tr>@endforeach
+        @foreach (array_slice($one['changes'], 0, 100) as $change)<tr><td class="wrap">{{ implode(' › ', $change->place()) }}</td><td><span class="tag {{ ['added' => 'g', 'removed' => 'i', 'changed' => 'o'][$change->kind] }}">{{ $change->kind }}</span></td><td class="m wrap">{{ $change->kind === 'added' ? '' : mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($change->was), 0, 160, '…', 'UTF-8') }}</td><td class="m wrap">{{ $change->kind === 'removed' ? '' : mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($change->now), 0, 160, '…', 'UTF-8') }}</td></tr>@endforeach
         </tbody></table>
     @elseif ($one['there'])
         <p class="s">It says what the source says already.</p>

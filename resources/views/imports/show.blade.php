@@ -46,10 +46,10 @@
             <h2 class="mb-1 mt-6">What changes in endpoints that are there</h2>
             <table class="rows"><thead><tr><th>Endpoint</th><th>Where</th><th>is</th><th>becomes</th></tr></thead><tbody>
             @foreach (array_slice($merge->changes, 0, 40, true) as $slug => $changes)@foreach (array_slice($changes, 0, 12) as $change)
-                <tr><td>{{ $slug }}</td><td class="wrap">{{ implode(' › ', $change->place()) }}</td><td class="m wrap">{{ mb_strimwidth(\DeepSpring\SourceFile\Change::shown($change->was), 0, 80, '…') }}</td><td class="m wrap">{{ mb_strimwidth(\DeepSpring\SourceFile\Change::shown($change->now), 0, 80, '…') }}</td></tr>
+                <tr><td>{{ $slug }}</td><td class="wrap">{{ implode(' › ', $change->place()) }}</td><td class="m wrap">{{ mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($change->was), 0, 80, '…') }}</td><td class="m wrap">{{ mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($change->now), 0, 80, '…') }}</td></tr>
             @endforeach @endforeach
             @foreach (array_slice($merge->kept, 0, 40) as $one)
-                <tr><td>{{ $one['slug'] }}</td><td class="wrap">{{ $one['place'] }} <span class="tag o">yours stays</span></td><td class="m wrap">{{ mb_strimwidth(\DeepSpring\SourceFile\Change::shown($one['kept']), 0, 80, '…') }}</td><td class="m wrap dim">not {{ mb_strimwidth(\DeepSpring\SourceFile\Change::shown($one['offered']), 0, 80, '…') }}</td></tr>
+                <tr><td>{{ $one['slug'] }}</td><td class="wrap">{{ $one['place'] }} <span class="tag o">yours stays</span></td><td class="m wrap">{{ mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($one['kept']), 0, 80, '…') }}</td><td class="m wrap dim">not {{ mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($one['offered']), 0, 80, '…') }}</td></tr>
             @endforeach
             @foreach ($merge->gone as $slug)<tr><td>{{ $slug }}</td><td colspan="3">is no longer in the description; it stays until you delete it</td></tr>@endforeach
             </tbody></table>

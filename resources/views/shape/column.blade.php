@@ -23,7 +23,7 @@
         @if (in_array($type, ['date', 'datetime', 'time'], true))
             <label>written as <input class="f" id="{{ $id }}-read_as" data-set="read_as" value="{{ $column['read_as'] ?? '' }}" placeholder="iso, epoch, dd.MM.yyyy" list="moments" spellcheck="false"></label>
         @elseif (in_array($type, ['integer', 'decimal', 'float'], true))
-            <label>written like <select class="f" id="{{ $id }}-read_as" data-set="read_as"><option value="">1234.5</option>@foreach (array_keys(\DeepSpring\Flatten\Type\WrittenNumber::FORMS) as $form)<option @selected(($column['read_as'] ?? '') === $form)>{{ $form }}</option>@endforeach</select></label>
+            <label>written like <select class="f" id="{{ $id }}-read_as" data-set="read_as"><option value="">1234.5</option>@foreach (array_keys(\DeepSpring\Value\WrittenNumber::FORMS) as $form)<option @selected(($column['read_as'] ?? '') === $form)>{{ $form }}</option>@endforeach</select></label>
         @elseif ($type === 'boolean')
             <label>words <input class="f" id="{{ $id }}-read_as" data-set="read_as" value="{{ $column['read_as'] ?? '' }}" placeholder="true/false" spellcheck="false"></label>
         @elseif ($type === 'json')

@@ -16,7 +16,7 @@
     <table class="rows"><thead><tr><th>Where</th><th></th><th>was</th><th>is</th></tr></thead><tbody>
     @foreach ($changes as $change)
         <tr><td class="wrap">{{ implode(' › ', $change->place()) }}</td><td><span class="tag {{ ['added' => 'g', 'removed' => 'i', 'changed' => 'o'][$change->kind] }}">{{ $change->kind }}</span></td>
-        <td class="m wrap">{{ $change->kind === 'added' ? '' : mb_strimwidth(\DeepSpring\SourceFile\Change::shown($change->was), 0, 300, '…', 'UTF-8') }}</td><td class="m wrap">{{ $change->kind === 'removed' ? '' : mb_strimwidth(\DeepSpring\SourceFile\Change::shown($change->now), 0, 300, '…', 'UTF-8') }}</td></tr>
+        <td class="m wrap">{{ $change->kind === 'added' ? '' : mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($change->was), 0, 300, '…', 'UTF-8') }}</td><td class="m wrap">{{ $change->kind === 'removed' ? '' : mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($change->now), 0, 300, '…', 'UTF-8') }}</td></tr>
     @endforeach
     </tbody></table>
 @endif

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Tests\Core\Access;
 
 use DeepSpring\Access\GivenSecrets;
-use DeepSpring\Access\Mask;
 use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\SchemeFactory;
+use DeepSpring\Access\SecretMask;
 use DeepSpring\Access\UnusableSecret;
 use GuzzleHttp\Psr7\Request;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -55,7 +55,7 @@ final class SchemesTest extends TestCase
         $secrets = new GivenSecrets(self::SECRETS);
         [$one] = SchemeFactory::all([$scheme]);
         $request = $one->apply($this->request(), $secrets);
-        $mask = new Mask($one->sensitive($secrets));
+        $mask = new SecretMask($one->sensitive($secrets));
         $shown = $mask->apply($request->getUri()->getQuery().' '.json_encode($request->getHeaders()).' '.json_encode(self::SECRETS['password']));
         foreach ($one->secretNames() as $name) {
             if ($name === 'user') {
@@ -110,10 +110,10 @@ final class SchemesTest extends TestCase
 
     public function test_a_mask_spares_the_last_four_of_long_secrets_only(): void
     {
-        self::assertSame('••••••3f2a', Mask::shown('tk-51c0a9d4e25b3f2a'));
-        self::assertSame('••••••', Mask::shown(base64_encode('circle-desk:short-22')), 'the end of a password is not shown');
-        self::assertSame('••••••', Mask::shown('short-secret'));
-        self::assertSame('a ••••••3f2a b', (new Mask(['tk-51c0a9d4e25b3f2a']))->apply('a tk-51c0a9d4e25b3f2a b'));
+        self::assertSame('••••••3f2a', SecretMask::shown('tk-51c0a9d4e25b3f2a'));
+        self::assertSame('••••••', SecretMask::shown(base64_encode('circle-desk:short-22')), 'the end of a password is not shown');
+        self::assertSame('••••••', SecretMask::shown('short-secret'));
+        self::assertSame('a ••••••3f2a b', (new SecretMask(['tk-51c0a9d4e25b3f2a']))->apply('a tk-51c0a9d4e25b3f2a b'));
     }
 
     private function request(): RequestInterface

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core\Access;
 
+use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\Additions;
 use DeepSpring\Access\ConsentMissing;
 use DeepSpring\Access\GivenSecrets;
@@ -13,10 +14,9 @@ use DeepSpring\Access\OAuth\Discovery;
 use DeepSpring\Access\OAuth\JwtAssertion;
 use DeepSpring\Access\SchemeFactory;
 use DeepSpring\Access\SecuresConnection;
-use DeepSpring\Access\Token;
 use DeepSpring\Access\TokenAnswer;
-use DeepSpring\Access\Tokened;
 use DeepSpring\Access\TokenRefused;
+use DeepSpring\Access\TokenScheme;
 use DeepSpring\Access\UnusableSecret;
 use DeepSpring\SourceFile\SourceFile;
 use Firebase\JWT\JWT;
@@ -67,11 +67,11 @@ final class TokenedTest extends TestCase
     {
         $file = SourceFile::of(['deepspring' => 1, 'source' => ['slug' => 's', 'name' => 'S', 'environments' => ['trial' => ['base' => 'https://a.example/v1']], 'access' => [$entry]], 'endpoints' => []]);
         $scheme = SchemeFactory::all([$entry], 'https://a.example/v1')[0];
-        $secrets = new GivenSecrets(self::SECRETS, token: new Token('tt-abcdefabcdef', self::NOW, cookies: ['desk' => 'cc-123456123456']));
+        $secrets = new GivenSecrets(self::SECRETS, token: new AccessToken('tt-abcdefabcdef', self::NOW, cookies: ['desk' => 'cc-123456123456']));
 
         self::assertSame($file->secretNames(), array_values(array_unique($scheme->secretNames())), 'it names the secrets that the document names');
         self::assertNotSame('', $scheme->label());
-        $method = $scheme instanceof Tokened && ! $scheme->isFor('GET') ? 'POST' : 'GET';
+        $method = $scheme instanceof TokenScheme && ! $scheme->isFor('GET') ? 'POST' : 'GET';
         $bare = new Request($method, 'https://a.example/v1/x?a=1');
         $request = $scheme->apply($bare, $secrets);
         self::assertSame([$method, 'a.example', '/v1/x'], [$request->getMethod(), $request->getUri()->getHost(), $request->getUri()->getPath()]);
@@ -88,8 +88,8 @@ final class TokenedTest extends TestCase
             self::assertStringContainsString('••••••', $shown);
         }
         self::assertEquals($request, $scheme->apply($bare, $secrets), 'the same twice');
-        if ($scheme instanceof Tokened) {
-            self::assertSame($scheme->id(), SchemeFactory::all([$entry], 'https://a.example/v1')[0] instanceof Tokened ? SchemeFactory::all([$entry], 'https://a.example/v1')[0]->id() : '');
+        if ($scheme instanceof TokenScheme) {
+            self::assertSame($scheme->id(), SchemeFactory::all([$entry], 'https://a.example/v1')[0] instanceof TokenScheme ? SchemeFactory::all([$entry], 'https://a.example/v1')[0]->id() : '');
             self::assertStringNotContainsString(self::SECRETS['secret'], $scheme->id());
         }
     }
@@ -147,7 +147,7 @@ final class TokenedTest extends TestCase
     {
         $scheme = new ClientCredentials(['scheme' => 'oauth2-client-credentials', 'token_url' => 'https://a.example/', 'client_id' => 'i', 'client_secret' => 's', 'scope' => 'asked']);
         try {
-            $token = $scheme->read(new TokenAnswer($status, $headers, $body), new Token('t0', 1, 2, 'old'), self::NOW);
+            $token = $scheme->read(new TokenAnswer($status, $headers, $body), new AccessToken('t0', 1, 2, 'old'), self::NOW);
             self::assertSame($wanted, [$token->value, $token->expiresAt, $token->refresh, $token->scope]);
         } catch (TokenRefused $refused) {
             self::assertSame($wanted, $refused->error);
@@ -157,26 +157,26 @@ final class TokenedTest extends TestCase
 
     public function test_a_token_is_replaced_a_minute_before_its_end(): void
     {
-        $token = new Token('t', self::NOW, self::NOW + 600);
+        $token = new AccessToken('t', self::NOW, self::NOW + 600);
         self::assertSame([true, true, false, false], array_map(static fn (int $after): bool => $token->isFresh(self::NOW + $after), [0, 539, 540, 700]));
-        $short = new Token('t', self::NOW, self::NOW + 10);
+        $short = new AccessToken('t', self::NOW, self::NOW + 10);
         self::assertSame([true, false], [$short->isFresh(self::NOW + 4), $short->isFresh(self::NOW + 5)], 'a short one after half its life');
-        self::assertTrue((new Token('t', self::NOW))->isFresh(self::NOW + 10 ** 9), 'one without an end until it is refused');
-        self::assertFalse((new Token('t', self::NOW))->spent()->isFresh(self::NOW));
-        self::assertEquals($token, Token::fromArray($token->toArray()));
+        self::assertTrue((new AccessToken('t', self::NOW))->isFresh(self::NOW + 10 ** 9), 'one without an end until it is refused');
+        self::assertFalse((new AccessToken('t', self::NOW))->spent()->isFresh(self::NOW));
+        self::assertEquals($token, AccessToken::fromArray($token->toArray()));
     }
 
     public function test_refreshing_uses_the_newest_refresh_token(): void
     {
         $scheme = SchemeFactory::all([['scheme' => 'oauth2-refresh-token', 'token_url' => 'https://a.example/t', 'client_id' => 'desk', 'refresh_token' => ['secret' => 'refresh']]])[0];
-        self::assertInstanceOf(Tokened::class, $scheme);
-        $form = static function (?Token $old) use ($scheme): array {
+        self::assertInstanceOf(TokenScheme::class, $scheme);
+        $form = static function (?AccessToken $old) use ($scheme): array {
             parse_str((string) $scheme->tokenRequest(new GivenSecrets(self::SECRETS), $old, self::NOW)->getBody(), $form);
 
             return $form;
         };
         self::assertSame(['grant_type' => 'refresh_token', 'refresh_token' => 'rr-998877665544', 'client_id' => 'desk'], $form(null));
-        self::assertSame('r2', $form(new Token('t', 1, 2, 'r2'))['refresh_token']);
+        self::assertSame('r2', $form(new AccessToken('t', 1, 2, 'r2'))['refresh_token']);
     }
 
     public function test_consent_is_needed_once_and_exchanged_with_the_verifier(): void
@@ -185,11 +185,11 @@ final class TokenedTest extends TestCase
         $secrets = new GivenSecrets(self::SECRETS);
         parse_str((string) $scheme->exchange('the-code', 'http://127.0.0.1:8400/consent/return', 'the-verifier', $secrets)->getBody(), $form);
         self::assertSame(['grant_type' => 'authorization_code', 'code' => 'the-code', 'redirect_uri' => 'http://127.0.0.1:8400/consent/return', 'code_verifier' => 'the-verifier', 'client_id' => 'desk', 'client_secret' => self::SECRETS['secret']], $form);
-        $revocation = $scheme->revocation(new Token('t', 1, null, 'r'), $secrets);
+        $revocation = $scheme->revocation(new AccessToken('t', 1, null, 'r'), $secrets);
         self::assertNotNull($revocation);
         parse_str((string) $revocation->getBody(), $form);
         self::assertSame(['https://a.example/r', 'r', 'refresh_token'], [(string) $revocation->getUri(), $form['token'], $form['token_type_hint']]);
-        foreach ([null, new Token('t', 1, 2)] as $old) {
+        foreach ([null, new AccessToken('t', 1, 2)] as $old) {
             try {
                 $scheme->tokenRequest($secrets, $old, self::NOW);
                 self::fail('Without a refresh token nothing can be asked.');
@@ -239,7 +239,7 @@ final class TokenedTest extends TestCase
 
     public function test_a_sign_in_sends_its_fields_and_takes_what_comes_back(): void
     {
-        $of = static fn (array $more): Tokened => SchemeFactory::all([$more + ['scheme' => 'login', 'request' => ['path' => 'session', 'body' => ['as' => 'json', 'of' => ['user' => ['secret' => 'user'], 'password' => ['secret' => 'password']]]], 'send' => ['in' => 'header', 'name' => 'X-S', 'prefix' => 'S ']]], 'https://a.example/v1/')[0];
+        $of = static fn (array $more): TokenScheme => SchemeFactory::all([$more + ['scheme' => 'login', 'request' => ['path' => 'session', 'body' => ['as' => 'json', 'of' => ['user' => ['secret' => 'user'], 'password' => ['secret' => 'password']]]], 'send' => ['in' => 'header', 'name' => 'X-S', 'prefix' => 'S ']]], 'https://a.example/v1/')[0];
         $answer = new TokenAnswer(201, ['x-s' => 'from-header', 'set-cookie' => 'a=1; Expires=Thu, 01 Jan 2032 00:00:00 GMT; Path=/, sid=from-cookie; HttpOnly'], '{"session":{"token":"from-body"}}');
         foreach (['from-body' => ['json' => '$.session.token'], 'from-header' => ['header' => 'X-S'], 'from-cookie' => ['cookie' => 'sid']] as $value => $take) {
             $scheme = $of(['take' => $take, 'lifetime' => 60]);
@@ -257,7 +257,7 @@ final class TokenedTest extends TestCase
     {
         $schemes = SchemeFactory::all([['scheme' => 'bearer', 'token' => ['secret' => 'key']], ['scheme' => 'csrf-token', 'fetch' => ['path' => '/ledger', 'method' => 'HEAD']]], 'https://a.example/v1');
         $csrf = $schemes[1];
-        self::assertInstanceOf(Tokened::class, $csrf);
+        self::assertInstanceOf(TokenScheme::class, $csrf);
         $fetch = $csrf->tokenRequest(new GivenSecrets(self::SECRETS), null, self::NOW);
         self::assertSame(['HEAD', 'https://a.example/v1/ledger', 'Fetch', 'Bearer kk-112233445566'], [$fetch->getMethod(), (string) $fetch->getUri(), $fetch->getHeaderLine('x-csrf-token'), $fetch->getHeaderLine('authorization')]);
         $token = $csrf->read(new TokenAnswer(200, ['x-csrf-token' => 'forge-me-not', 'set-cookie' => 'desk=7; Path=/'], ''), null, self::NOW);

@@ -7,7 +7,7 @@ namespace Tests\Core\Ask;
 use DeepSpring\Access\GivenSecrets;
 use DeepSpring\Ask\AskDefinition;
 use DeepSpring\Ask\Body\BodyFactory;
-use DeepSpring\Ask\Body\Node;
+use DeepSpring\Ask\Body\BodyNode;
 use DeepSpring\Ask\File;
 use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Ask\RequestBuilder;
@@ -269,7 +269,7 @@ final class BodyTest extends TestCase
             case 5:
                 $value = [(object) ['input' => 'x'], (object) ['literal' => (object) ['text' => $text()]], $text()][mt_rand(0, 2)];
 
-                return [Node::literally($value), $value];
+                return [BodyNode::literally($value), $value];
             case 6:
                 $value = [$text(), mt_rand(-5, 5), null, true, 0.5, new \stdClass, []][mt_rand(0, 6)];
 

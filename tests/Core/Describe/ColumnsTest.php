@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Tests\Core\Describe;
 
-use DeepSpring\Ask\Does;
-use DeepSpring\Describe\Columns;
-use DeepSpring\Describe\Names;
+use DeepSpring\Ask\EndpointRole;
+use DeepSpring\Describe\EndpointNames;
 use DeepSpring\Describe\Slugs;
+use DeepSpring\Flatten\Proposal\AnswerColumns;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -35,13 +35,13 @@ final class ColumnsTest extends TestCase
     #[DataProvider('answers')]
     public function test_the_records_of_an_answer_are_found(string $answer, ?string $path): void
     {
-        self::assertSame($path, Columns::recordsIn(json_decode($answer)));
+        self::assertSame($path, AnswerColumns::recordsIn(json_decode($answer)));
     }
 
     public function test_names_and_slugs(): void
     {
         self::assertSame(['Loans', 'One loan', 'Create a loan', 'Change an object', 'Delete a body', 'Close a loan'], [
-            Names::of(Does::List, '/v2/loans'), Names::of(Does::Get, '/loans/{id}'), Names::of(Does::Create, '/loans'), Names::of(Does::Update, '/objects/{id}'), Names::of(Does::Delete, '/bodies/{id}'), Names::of(Does::Call, '/loans/{id}/close'),
+            EndpointNames::of(EndpointRole::List, '/v2/loans'), EndpointNames::of(EndpointRole::Get, '/loans/{id}'), EndpointNames::of(EndpointRole::Create, '/loans'), EndpointNames::of(EndpointRole::Update, '/objects/{id}'), EndpointNames::of(EndpointRole::Delete, '/bodies/{id}'), EndpointNames::of(EndpointRole::Call, '/loans/{id}/close'),
         ]);
         $slugs = new Slugs(['loans']);
         self::assertSame(['loans-2', 'list-loans', 'get-http-log', 'prets', 'endpoint', 'endpoint-2'], array_map($slugs->take(...), ['Loans', 'listLoans', 'getHTTPLog', 'Prêts', '???', '!']));

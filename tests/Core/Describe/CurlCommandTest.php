@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Tests\Core\Describe;
 
 use DeepSpring\Describe\Curl\CurlCommand;
-use DeepSpring\Describe\Curl\Part;
+use DeepSpring\Describe\Curl\FormPart;
 use DeepSpring\Describe\Files;
 use DeepSpring\Describe\UnreadableCommand;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -159,7 +159,7 @@ final class CurlCommandTest extends TestCase
         $user = $command->user ?? (isset($parts['user']) ? $parts['user'].':'.($parts['pass'] ?? '') : null);
         $headers = array_map(static fn (array $one): string => strtolower($one[0]).": $one[1]", $command->headers);
         $headers = $user === null ? $headers : [...$headers, 'authorization: Basic '.base64_encode($user)];
-        $body = $command->parts === null ? $command->body : 'form: '.implode('|', array_map(static fn (Part $part): string => "$part->name=$part->content".($part->isFile || $part->type !== null ? ' ('.($part->filename ?? '-').', '.($part->type ?? 'text/plain').')' : ''), $command->parts));
+        $body = $command->parts === null ? $command->body : 'form: '.implode('|', array_map(static fn (FormPart $part): string => "$part->name=$part->content".($part->isFile || $part->type !== null ? ' ('.($part->filename ?? '-').', '.($part->type ?? 'text/plain').')' : ''), $command->parts));
 
         return [$command->method.' '.($parts['path'] ?? '/').(isset($parts['query']) ? "?{$parts['query']}" : ''), $headers, $body];
     }

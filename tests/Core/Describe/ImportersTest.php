@@ -6,10 +6,10 @@ namespace Tests\Core\Describe;
 
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Described;
-use DeepSpring\Describe\Found;
-use DeepSpring\Describe\Given;
+use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Importer;
 use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\ImportInput;
 use DeepSpring\SourceFile\SourceFile;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -52,7 +52,7 @@ final class ImportersTest extends TestCase
     public function test_only_one_importer_recognises_a_text(string $name, string $text): void
     {
         foreach ([$text, "\xEF\xBB\xBF$text", "\n$text"] as $variant) {
-            $these = array_values(array_filter(Importers::all(), static fn (Importer $one): bool => $one->recognises(new Given($variant))));
+            $these = array_values(array_filter(Importers::all(), static fn (Importer $one): bool => $one->recognises(new ImportInput($variant))));
             self::assertSame([$name], array_map(static fn (Importer $one): string => $one->name(), $these));
         }
     }
@@ -60,19 +60,19 @@ final class ImportersTest extends TestCase
     #[DataProvider('texts')]
     public function test_what_it_makes_is_a_valid_source_file_without_secrets(string $name, string $text): void
     {
-        $described = Importers::read(new Given($text));
+        $described = Importers::read(new ImportInput($text));
         $file = SourceFile::of($described->document('x', 'X', 'trial', 'https://loans.saltmarsh.example/v2'));
         self::assertNotSame([], $file->endpoints());
         self::assertEquals($file->document, SourceFile::read($file->yaml())->document, 'it survives being written and read');
         self::assertStringNotContainsString('canary', $file->yaml().serialize($described->mends));
-        $slugs = array_map(static fn (Found $one): string => $one->slug(), $described->endpoints);
+        $slugs = array_map(static fn (ImportedEndpoint $one): string => $one->slug(), $described->endpoints);
         self::assertSame(array_unique($slugs), $slugs);
     }
 
     #[DataProvider('texts')]
     public function test_it_reads_the_same_thing_the_same_way(string $name, string $text): void
     {
-        self::assertEquals(Importers::read(new Given($text)), Importers::read(new Given($text)));
+        self::assertEquals(Importers::read(new ImportInput($text)), Importers::read(new ImportInput($text)));
     }
 
     #[DataProvider('texts')]
@@ -80,7 +80,7 @@ final class ImportersTest extends TestCase
     {
         for ($length = strlen($text) - 1; $length > 20; $length = (int) ($length * 0.86)) {
             try {
-                self::assertInstanceOf(Described::class, Importers::read(new Given(substr($text, 0, $length))));
+                self::assertInstanceOf(Described::class, Importers::read(new ImportInput(substr($text, 0, $length))));
             } catch (CannotDescribe $cannot) {
                 self::assertNotSame([], $cannot->sentences);
             }
@@ -105,7 +105,7 @@ final class ImportersTest extends TestCase
                 unset($node);
             }
             try {
-                $described = Importers::read(new Given((string) json_encode($document), '', $round % 2 === 0 ? 'https://loans.saltmarsh.example/openapi.json' : null));
+                $described = Importers::read(new ImportInput((string) json_encode($document), '', $round % 2 === 0 ? 'https://loans.saltmarsh.example/openapi.json' : null));
                 SourceFile::of($described->only(null)->document('x', 'X', 'trial', 'https://loans.saltmarsh.example'));
                 self::assertCount(count($described->endpoints), $described->only(null)->endpoints, 'what is listed can be made');
                 $read++;
@@ -129,7 +129,7 @@ final class ImportersTest extends TestCase
                 $text = substr($text, 0, $at).$signs[mt_rand(0, count($signs) - 1)].substr($text, $at + mt_rand(0, 3));
             }
             try {
-                $described = Importers::read(new Given($text));
+                $described = Importers::read(new ImportInput($text));
                 SourceFile::of($described->document('x', 'X', 'trial', 'https://loans.saltmarsh.example'));
                 $read++;
             } catch (CannotDescribe) {
@@ -157,13 +157,13 @@ final class ImportersTest extends TestCase
     public function test_what_is_none_of_them_is_said(string $text): void
     {
         $this->expectException(CannotDescribe::class);
-        Importers::read(new Given($text));
+        Importers::read(new ImportInput($text));
     }
 
     public function test_several_source_files_in_one_text(): void
     {
         $folder = dirname(__DIR__, 3).'/database/demo';
-        $all = Importers::every(new Given(file_get_contents("$folder/loans-desk.yaml")."\n---\n".file_get_contents("$folder/stores.yaml")));
+        $all = Importers::every(new ImportInput(file_get_contents("$folder/loans-desk.yaml")."\n---\n".file_get_contents("$folder/stores.yaml")));
         self::assertSame(['Loans desk', 'Stores'], array_map(static fn (Described $one): string => $one->title, $all));
     }
 }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core\Describe;
 
-use DeepSpring\Describe\Found;
+use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Merge;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -57,7 +57,7 @@ final class MergeTest extends TestCase
     public function test_what_the_api_changed_is_taken_over_and_what_people_edited_stays(\Closure $mine, \Closure $theirs, \Closure $look, mixed $is, int $kept): void
     {
         $merge = new Merge;
-        $merged = $merge->of([self::loans()], [$mine(self::loans())], [new Found($theirs(self::loans()), 'GET /loans/{id}')]);
+        $merged = $merge->of([self::loans()], [$mine(self::loans())], [new ImportedEndpoint($theirs(self::loans()), 'GET /loans/{id}')]);
         self::assertCount(1, $merged);
         self::assertSame($is, $look($merged[0]));
         self::assertCount($kept, $merge->kept);
@@ -68,7 +68,7 @@ final class MergeTest extends TestCase
     {
         $other = ['slug' => 'loans', 'name' => 'Create', 'does' => 'create', 'ask' => ['method' => 'POST', 'path' => '/loans'], 'flatten' => ['table' => 'loans', 'columns' => [['name' => 'id', 'from' => '$.id']]]];
         $merge = new Merge;
-        $merged = $merge->of([self::loans()], [self::loans()], [new Found($other, 'POST /loans')]);
+        $merged = $merge->of([self::loans()], [self::loans()], [new ImportedEndpoint($other, 'POST /loans')]);
         self::assertSame([['loans-2'], ['loans']], [$merge->added, $merge->gone]);
         self::assertSame(['loans', 'loans-2'], array_column($merged, 'slug'));
         self::assertSame(['loans', 'loans_2'], array_column(array_column($merged, 'flatten'), 'table'));
@@ -76,7 +76,7 @@ final class MergeTest extends TestCase
 
     public function test_an_endpoint_that_was_deleted_does_not_come_back_unless_chosen(): void
     {
-        $theirs = [new Found(self::loans(), 'GET /loans/{id}')];
+        $theirs = [new ImportedEndpoint(self::loans(), 'GET /loans/{id}')];
         self::assertSame([], (new Merge)->of([self::loans()], [], $theirs));
         self::assertCount(1, (new Merge)->of([self::loans()], [], $theirs, ['loans']));
         self::assertCount(0, (new Merge)->of([], [], $theirs, []));

@@ -6,9 +6,9 @@ namespace Tests\Core\Describe;
 
 use DeepSpring\Describe\Described;
 use DeepSpring\Describe\Files;
-use DeepSpring\Describe\Found;
-use DeepSpring\Describe\Given;
+use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\ImportInput;
 use DeepSpring\Describe\Seen\Path;
 use DeepSpring\SourceFile\SourceFile;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -81,7 +81,7 @@ final class SeenTest extends TestCase
     {
         $form = $this->read("curl https://a.saltmarsh.example/v1/x -d 'a=1&b=x%20y&a=2'")->endpoints[0]->endpoint['ask'];
         self::assertSame(['form', ['1', '2'], 'x y'], [$form['body']['as'], $form['inputs'][0]['try'], $form['inputs'][1]['try']]);
-        $parts = Importers::read(new Given('curl https://a.saltmarsh.example/v1/x -F label=@wall.pdf -F note=hello', '', null, new Files(['wall.pdf' => 'PDF'])))->endpoints[0]->endpoint['ask'];
+        $parts = Importers::read(new ImportInput('curl https://a.saltmarsh.example/v1/x -F label=@wall.pdf -F note=hello', '', null, new Files(['wall.pdf' => 'PDF'])))->endpoints[0]->endpoint['ask'];
         self::assertSame(['multipart', 'file', 'data:application/octet-stream;name=wall.pdf;base64,UERG'], [$parts['body']['as'], $parts['inputs'][0]['type'], $parts['inputs'][0]['try']]);
         $text = $this->read("curl https://a.saltmarsh.example/v1/x -H 'Content-Type: application/sql' --data-binary 'select {a}'")->endpoints[0]->endpoint['ask'];
         self::assertSame(['text', 'select {{a}}', 'application/sql'], [$text['body']['as'], $text['body']['of'], $text['headers']['content-type']]);
@@ -122,16 +122,16 @@ final class SeenTest extends TestCase
     public function test_requests_that_differ_only_in_values_are_one_endpoint(): void
     {
         $found = $this->read("curl https://a.saltmarsh.example/v1/loans/1?expand=items\ncurl https://a.saltmarsh.example/v1/loans/2?status=open\ncurl -X DELETE https://a.saltmarsh.example/v1/loans/2\ncurl https://elsewhere.saltmarsh.example/v1/x");
-        self::assertSame(['GET /loans/{loan_id}', 'DELETE /loans/{loan_id}'], array_map(static fn (Found $one): string => $one->id, $found->endpoints));
+        self::assertSame(['GET /loans/{loan_id}', 'DELETE /loans/{loan_id}'], array_map(static fn (ImportedEndpoint $one): string => $one->id, $found->endpoints));
         self::assertSame(['loan_id', 'expand', 'status'], array_column($found->endpoints[0]->endpoint['ask']['inputs'], 'name'));
         self::assertStringContainsString('another server', $found->mends[0]->what);
     }
 
     public function test_the_base_address_of_the_source_is_taken_off(): void
     {
-        $found = Importers::read(new Given('curl http://127.0.0.1:8401/loans-desk/v2/loans', bases: ['https://loans.saltmarsh.example/v2', 'http://127.0.0.1:8401/loans-desk/v2']));
+        $found = Importers::read(new ImportInput('curl http://127.0.0.1:8401/loans-desk/v2/loans', bases: ['https://loans.saltmarsh.example/v2', 'http://127.0.0.1:8401/loans-desk/v2']));
         self::assertSame(['/loans', []], [$found->endpoints[0]->endpoint['ask']['path'], $found->mends]);
-        $other = Importers::read(new Given('curl https://other.saltmarsh.example/v2/loans', bases: ['https://loans.saltmarsh.example/v2']));
+        $other = Importers::read(new ImportInput('curl https://other.saltmarsh.example/v2/loans', bases: ['https://loans.saltmarsh.example/v2']));
         self::assertSame('/loans', $other->endpoints[0]->endpoint['ask']['path']);
         self::assertStringContainsString('the source is at', $other->mends[0]->what);
     }
@@ -148,8 +148,8 @@ final class SeenTest extends TestCase
             $entry('GET', 'https://box.saltmarsh.example/api/doors/17', 'application/json', '{"id": 17}'),
             $entry('POST', 'https://box.saltmarsh.example/api/sales', 'application/json', '{"id": 2}', ['postData' => ['mimeType' => 'application/json', 'text' => '{"day": "2031-01-03"}']]),
         ]]];
-        $found = Importers::read(new Given((string) json_encode($har)));
-        self::assertSame(['GET /sales', 'GET /doors/{door_id}', 'POST /sales'], array_map(static fn (Found $one): string => $one->id, $found->endpoints));
+        $found = Importers::read(new ImportInput((string) json_encode($har)));
+        self::assertSame(['GET /sales', 'GET /doors/{door_id}', 'POST /sales'], array_map(static fn (ImportedEndpoint $one): string => $one->id, $found->endpoints));
         self::assertSame(['https://box.saltmarsh.example/api'], $found->bases);
         self::assertSame('$.sales[*]', $found->endpoints[0]->endpoint['answer']['records']);
         self::assertSame(['id', 'day', 'price'], array_column($found->endpoints[0]->endpoint['flatten']['columns'], 'name'));
@@ -162,7 +162,7 @@ final class SeenTest extends TestCase
 
     private function read(string $text): Described
     {
-        $found = Importers::read(new Given($text));
+        $found = Importers::read(new ImportInput($text));
         SourceFile::of($found->document('x', 'X', 'trial', null));
 
         return $found;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Core\Diagnose;
 
+use DeepSpring\Ask\SendFailure;
 use DeepSpring\Diagnose\Diagnose;
-use DeepSpring\Diagnose\Failing;
 use DeepSpring\Diagnose\Situation;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -17,20 +17,20 @@ final class DiagnoseTest extends TestCase
      */
     public static function situations(): iterable
     {
-        $tls = static fn (string $detail): array => ['failing' => Failing::Tls, 'detail' => $detail];
+        $tls = static fn (string $detail): array => ['failing' => SendFailure::Tls, 'detail' => $detail];
         $cases = [
-            'an unknown name' => [['failing' => Failing::Name], 'dns', 'address', 'loans.saltmarsh.example'],
-            'a refusal' => [['failing' => Failing::Refused], 'refused', 'address', 'nothing listens'],
-            'no connection in time' => [['failing' => Failing::ConnectTimeout], 'connect-timeout', 'address', 'firewall'],
-            'no answer in time' => [['failing' => Failing::AnswerTimeout, 'timeout' => 7], 'timeout', 'ask', 'within 7 s'],
-            'too large' => [['failing' => Failing::TooLarge, 'detail' => 'more than 64 MB'], 'too-large', 'onward', 'more than 64 MB'],
-            'cut off' => [['failing' => Failing::Cut], 'cut', 'ask', 'middle of the answer'],
+            'an unknown name' => [['failing' => SendFailure::Name], 'dns', 'address', 'loans.saltmarsh.example'],
+            'a refusal' => [['failing' => SendFailure::Refused], 'refused', 'address', 'nothing listens'],
+            'no connection in time' => [['failing' => SendFailure::ConnectTimeout], 'connect-timeout', 'address', 'firewall'],
+            'no answer in time' => [['failing' => SendFailure::AnswerTimeout, 'timeout' => 7], 'timeout', 'ask', 'within 7 s'],
+            'too large' => [['failing' => SendFailure::TooLarge, 'detail' => 'more than 64 MB'], 'too-large', 'onward', 'more than 64 MB'],
+            'cut off' => [['failing' => SendFailure::Cut], 'cut', 'ask', 'middle of the answer'],
             'TLS on a plain port' => [$tls('error:0A00010B:SSL routines::wrong version number'), 'tls-plain', 'address', 'http://'],
             'an expired certificate' => [$tls('SSL certificate problem: certificate has expired'), 'tls-expired', 'address', 'expired'],
             'a self-signed certificate' => [$tls('SSL certificate problem: self-signed certificate'), 'tls-self-signed', 'address', 'self-signed'],
             'a certificate for another name' => [$tls("SSL: no alternative certificate subject name matches target host name 'x'"), 'tls-name', 'address', 'another name'],
             'other TLS trouble' => [$tls('handshake failure'), 'tls', 'address', 'secure connection'],
-            'anything else' => [['failing' => Failing::Other, 'detail' => 'odd'], 'transport', 'address', 'odd'],
+            'anything else' => [['failing' => SendFailure::Other, 'detail' => 'odd'], 'transport', 'address', 'odd'],
             '401 without access' => [['status' => 401], '401-none', 'access', 'no access is set'],
             '401 without access, scheme named' => [['status' => 401, 'headers' => ['www-authenticate' => 'Bearer realm="x"']], '401-none', 'access', 'Bearer'],
             '401 with another header' => [['status' => 401, 'hasAccess' => true, 'accessHeaders' => ['x-api-key'], 'headers' => ['www-authenticate' => 'Key header="X-Stores-Key"']], '401-header', 'access', 'X-Stores-Key; you send x-api-key'],

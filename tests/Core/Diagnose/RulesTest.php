@@ -6,18 +6,18 @@ namespace Tests\Core\Diagnose;
 
 use DeepSpring\Access\TokenAnswer;
 use DeepSpring\Access\TokenRefused;
-use DeepSpring\Answer\JsonBody;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Ask\SendFailure;
 use DeepSpring\Diagnose\Diagnose;
 use DeepSpring\Diagnose\ErrorBody;
-use DeepSpring\Diagnose\Failing;
-use DeepSpring\Diagnose\Nearest;
 use DeepSpring\Diagnose\Notes;
 use DeepSpring\Diagnose\Repair;
 use DeepSpring\Diagnose\SecretFact;
 use DeepSpring\Diagnose\Situation;
 use DeepSpring\Diagnose\Sureness;
 use DeepSpring\Diagnose\TokenTrouble;
+use DeepSpring\Value\NearestName;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -36,7 +36,7 @@ final class RulesTest extends TestCase
      */
     public static function exchanges(): iterable
     {
-        $tls = static fn (string $detail): array => ['failing' => Failing::Tls, 'detail' => $detail];
+        $tls = static fn (string $detail): array => ['failing' => SendFailure::Tls, 'detail' => $detail];
         $answer = static fn (int $status, string $body = '', array $headers = []): array => ['status' => $status, 'body' => $body, 'headers' => $headers];
         $json = ['content-type' => 'application/json'];
         $base = 'source.environments.trial.base';
@@ -45,21 +45,21 @@ final class RulesTest extends TestCase
         $two = static fn (string $field, string $text): string => (string) json_encode(['errors' => [['field' => $field, 'message' => $text]]]);
         $cases = [
             // Nothing came back.
-            'an address that is closed' => [['failing' => Failing::Forbidden, 'detail' => '10.1.2.3 is a private network.'], 'outbound', './spring allow loans.saltmarsh.example:443', null, null],
-            'a redirect to an address that is closed' => [['failing' => Failing::Forbidden, 'detail' => '10.1.2.3 is a private network.', 'hops' => [['status' => 302, 'to' => 'http://10.1.2.3:8080/x']]], 'outbound', './spring allow 10.1.2.3:8080', null, null],
-            'an unknown name' => [['failing' => Failing::Name, 'uri' => 'https://nothing.invalid/x', 'bases' => ['trial' => 'https://nothing.invalid']], 'dns', 'letter by letter', null, null],
-            'a slip in the ending' => [['failing' => Failing::Name, 'uri' => 'https://loans.saltmarsh.exmaple/v2/loans', 'bases' => ['trial' => 'https://loans.saltmarsh.exmaple/v2']], 'dns-typo', 'Did you mean loans.saltmarsh.example?', $base, 'https://loans.saltmarsh.example/v2'],
-            'a slip beside the other environment' => [['failing' => Failing::Name, 'uri' => 'https://laons.saltmarsh.example/v2', 'bases' => ['trial' => 'https://laons.saltmarsh.example/v2', 'production' => 'https://loans.saltmarsh.example/v2']], 'dns-typo', 'Did you mean loans.saltmarsh.example?', $base, 'https://loans.saltmarsh.example/v2'],
-            'refused' => [['failing' => Failing::Refused], 'refused', 'nothing listens', null, null],
-            'no connection in time' => [['failing' => Failing::ConnectTimeout], 'connect-timeout', 'firewall', null, null],
-            'no first byte in time' => [['failing' => Failing::AnswerTimeout, 'timeout' => 7], 'timeout', 'within 7 s', null, null],
+            'an address that is closed' => [['failing' => SendFailure::Forbidden, 'detail' => '10.1.2.3 is a private network.'], 'outbound', './spring allow loans.saltmarsh.example:443', null, null],
+            'a redirect to an address that is closed' => [['failing' => SendFailure::Forbidden, 'detail' => '10.1.2.3 is a private network.', 'hops' => [['status' => 302, 'to' => 'http://10.1.2.3:8080/x']]], 'outbound', './spring allow 10.1.2.3:8080', null, null],
+            'an unknown name' => [['failing' => SendFailure::Name, 'uri' => 'https://nothing.invalid/x', 'bases' => ['trial' => 'https://nothing.invalid']], 'dns', 'letter by letter', null, null],
+            'a slip in the ending' => [['failing' => SendFailure::Name, 'uri' => 'https://loans.saltmarsh.exmaple/v2/loans', 'bases' => ['trial' => 'https://loans.saltmarsh.exmaple/v2']], 'dns-typo', 'Did you mean loans.saltmarsh.example?', $base, 'https://loans.saltmarsh.example/v2'],
+            'a slip beside the other environment' => [['failing' => SendFailure::Name, 'uri' => 'https://laons.saltmarsh.example/v2', 'bases' => ['trial' => 'https://laons.saltmarsh.example/v2', 'production' => 'https://loans.saltmarsh.example/v2']], 'dns-typo', 'Did you mean loans.saltmarsh.example?', $base, 'https://loans.saltmarsh.example/v2'],
+            'refused' => [['failing' => SendFailure::Refused], 'refused', 'nothing listens', null, null],
+            'no connection in time' => [['failing' => SendFailure::ConnectTimeout], 'connect-timeout', 'firewall', null, null],
+            'no first byte in time' => [['failing' => SendFailure::AnswerTimeout, 'timeout' => 7], 'timeout', 'within 7 s', null, null],
             'TLS on a plain port' => [$tls('wrong version number'), 'tls-plain', 'http://', $base, 'http://loans.saltmarsh.example/v2'],
             'a certificate that expired' => [$tls('certificate has expired'), 'tls-expired', 'expired', null, null],
             'a certificate signed by itself' => [$tls('self-signed certificate in certificate chain'), 'tls-self-signed', 'signed by nobody', null, null],
             'a certificate for another name' => [$tls('no alternative certificate subject name matches'), 'tls-name', 'another name', null, null],
             'a certificate wanted from us' => [$tls('tlsv13 alert certificate required'), 'tls-client', 'client certificate', null, null],
             'plain HTTP to a TLS port, said' => [['uri' => 'http://loans.saltmarsh.example:8443/v2', 'bases' => ['trial' => 'http://loans.saltmarsh.example:8443/v2']] + $answer(400, '<center>The plain HTTP request was sent to HTTPS port</center>'), 'plain-on-tls', 'speaks TLS', $base, 'https://loans.saltmarsh.example:8443/v2'],
-            'plain HTTP to a TLS port, garbled' => [['uri' => 'http://a.example/', 'bases' => ['trial' => 'http://a.example'], 'failing' => Failing::Other, 'detail' => 'Received HTTP/0.9 when not allowed'], 'plain-on-tls', 'https://', $base, 'https://a.example'],
+            'plain HTTP to a TLS port, garbled' => [['uri' => 'http://a.example/', 'bases' => ['trial' => 'http://a.example'], 'failing' => SendFailure::Other, 'detail' => 'Received HTTP/0.9 when not allowed'], 'plain-on-tls', 'https://', $base, 'https://a.example'],
             // Redirects.
             'moved to another host' => [$answer(301, '', ['location' => 'https://new.saltmarsh.example/v2/loans?x=1']), 'redirect', 'https://new.saltmarsh.example/v2/loans.', $base, 'https://new.saltmarsh.example/v2'],
             'moved for a while, keeping the method' => [$answer(307, '', ['location' => 'https://new.saltmarsh.example/v2/loans']), 'redirect', 'Credentials are not carried', $base, 'https://new.saltmarsh.example/v2'],
@@ -131,7 +131,7 @@ final class RulesTest extends TestCase
             'nothing to send' => [$answer(204), '204', 'nothing to send', null, null],
             'an empty body' => [$answer(200, ''), 'empty', 'body is empty', null, null],
             'another character set' => [$answer(200, "{\"n\":\"\xD8\"}", ['content-type' => 'application/json; charset=iso-8859-1']), 'charset', 'calls itself iso-8859-1', null, null],
-            'compression promised' => [['failing' => Failing::Other, 'detail' => 'Error while processing content unencoding: incorrect header check'], 'gzip-absent', 'is compressed, but is not', 'source.headers.accept-encoding', 'identity'],
+            'compression promised' => [['failing' => SendFailure::Other, 'detail' => 'Error while processing content unencoding: incorrect header check'], 'gzip-absent', 'is compressed, but is not', 'source.headers.accept-encoding', 'identity'],
             'compression not announced' => [$answer(200, (string) gzencode('{}'), $json), 'gzip-unannounced', 'does not say so', 'source.headers.accept-encoding', 'identity'],
             'a script' => [['uri' => 'https://loans.saltmarsh.example/v2/loans?callback=show'] + $answer(200, 'show({"a":1});'), 'jsonp', 'The parameter callback', null, null],
             'several documents' => [$answer(200, "{\"id\":1}\n{\"id\":2}\n"), 'json-concatenated', 'NDJSON', 'source.headers.accept', 'application/json'],
@@ -296,8 +296,8 @@ final class RulesTest extends TestCase
             $error = ErrorBody::of($body);
             self::assertSame([$sentence, $fields], [$error->sentence, $error->fields], $body);
         }
-        self::assertSame('loan_id', Nearest::to('loanId', ['status', 'loan_id']));
-        self::assertNull(Nearest::to('xyz', ['status']));
+        self::assertSame('loan_id', NearestName::to('loanId', ['status', 'loan_id']));
+        self::assertNull(NearestName::to('xyz', ['status']));
     }
 
     public function test_a_repair_takes_out_and_ignores_what_is_gone(): void
@@ -318,7 +318,7 @@ final class RulesTest extends TestCase
         $unreadable = null;
         if (in_array($given['status'] ?? 0, $ok, true) && ! isset($given['records']) && ! isset($given['hops'])) {
             try {
-                JsonBody::decode($given['body'] ?? '');
+                JsonDecoder::decode($given['body'] ?? '');
             } catch (UnreadableAnswer $failure) {
                 $unreadable = $failure;
             }

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Tests\Core\Flatten;
 
 use DeepSpring\Flatten\Drift\Answers;
-use DeepSpring\Flatten\Drift\Change;
 use DeepSpring\Flatten\Drift\Changes;
-use DeepSpring\Flatten\Drift\Picture;
+use DeepSpring\Flatten\Drift\DataProfile;
+use DeepSpring\Flatten\Drift\FieldChange;
 use DeepSpring\Flatten\Drift\Watcher;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Plan;
@@ -77,8 +77,8 @@ final class DriftTest extends TestCase
     {
         $before = $this->picture(static fn (object $one): null => null);
         $found = (new Changes(Plan::of(self::PLAN), ['$.internal']))->between($before, $this->picture($change));
-        self::assertSame($wanted, array_map(static fn (Change $one): array => [$one->kind->value, $one->table, $one->path], $found), implode("\n", array_map(static fn (Change $one): string => $one->sentence, $found)));
-        self::assertStringContainsString($sentence, implode(' ', array_map(static fn (Change $one): string => $one->sentence, $found)));
+        self::assertSame($wanted, array_map(static fn (FieldChange $one): array => [$one->kind->value, $one->table, $one->path], $found), implode("\n", array_map(static fn (FieldChange $one): string => $one->sentence, $found)));
+        self::assertStringContainsString($sentence, implode(' ', array_map(static fn (FieldChange $one): string => $one->sentence, $found)));
     }
 
     public function test_an_answer_changes_the_plan(): void
@@ -100,7 +100,7 @@ final class DriftTest extends TestCase
     public function test_a_picture_is_the_same_after_it_was_kept(): void
     {
         $picture = $this->picture(static fn (object $one): null => null);
-        self::assertEquals($picture, Picture::fromArray((array) json_decode((string) json_encode($picture->toArray()), true)));
+        self::assertEquals($picture, DataProfile::fromArray((array) json_decode((string) json_encode($picture->toArray()), true)));
         self::assertSame([100, 100], [$picture->records, $picture->looked]);
         self::assertSame(['times' => 100, 'nulls' => 0, 'kinds' => ['text'], 'examples' => ['open', 'closed']], $picture->fields['$.status']);
     }
@@ -123,7 +123,7 @@ final class DriftTest extends TestCase
     /**
      * @param  \Closure(object, int): void  $change
      */
-    private function picture(\Closure $change): Picture
+    private function picture(\Closure $change): DataProfile
     {
         $plan = Plan::of(self::PLAN);
         $watcher = new Watcher($plan);

@@ -6,13 +6,13 @@ namespace Tests\Core\Flatten;
 
 use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Answer\Duplicates;
-use DeepSpring\Answer\JsonBody;
-use DeepSpring\Flatten\Batch;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Mask\Masks;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Reject;
+use DeepSpring\Flatten\RowBatch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -223,7 +223,7 @@ final class FlattenerTest extends TestCase
     public function test_numbers_keep_the_digits_they_came_with(array $column, string $record, ?string $kept): void
     {
         $body = '{"data":['.$record.']}';
-        $page = AnswerDefinition::of(['records' => '$.data[*]'])->page(JsonBody::decode($body), $body);
+        $page = AnswerDefinition::of(['records' => '$.data[*]'])->page(JsonDecoder::decode($body), $body);
         $batch = (new Flattener(Plan::of(['table' => 't', 'columns' => [$column + ['name' => 'v', 'from' => '$.v']]])))->flatten($page);
         self::assertSame($kept, $batch->rows[0][0][0]);
         self::assertSame($kept === null ? 1 : 0, $batch->rejected);
@@ -232,7 +232,7 @@ final class FlattenerTest extends TestCase
     public function test_digits_are_kept_in_branches_and_parents(): void
     {
         $body = '[{"rate":0.10,"items":[{"v":1.0},{"v":2.50}]}]';
-        $page = AnswerDefinition::of(['records' => '$[*]'])->page(JsonBody::decode($body), $body);
+        $page = AnswerDefinition::of(['records' => '$[*]'])->page(JsonDecoder::decode($body), $body);
         $batch = (new Flattener(Plan::of(['table' => 't', 'columns' => [['name' => 'r', 'from' => '$.rate']], 'branches' => [['table' => 'b', 'from' => '$.items[*]', 'columns' => [['name' => 'r', 'parent' => '$.rate'], ['name' => 'v', 'from' => '$.v']]]]])))->flatten($page);
         self::assertSame([[['0.10']], [['0.10', '1.0'], ['0.10', '2.50']]], $batch->rows);
     }
@@ -240,7 +240,7 @@ final class FlattenerTest extends TestCase
     public function test_a_record_in_which_a_member_stands_twice_is_refused(): void
     {
         $body = '{"data":[{"id":1,"who":{"a":"x:","b":"\": "}},{"id":2,"id":3},{"id":4,"who":{"a":1, "a" :2}},{"id":5,"\u0069d":6}],"n":1,"n":2}';
-        $page = AnswerDefinition::of(['records' => '$.data[*]'])->page(JsonBody::decode($body), $body);
+        $page = AnswerDefinition::of(['records' => '$.data[*]'])->page(JsonDecoder::decode($body), $body);
         $batch = (new Flattener(Plan::of(['table' => 't', 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'integer']]])))->flatten($page);
         self::assertSame([['1']], $batch->rows[0]);
         self::assertSame([1, 2, 3], array_map(static fn (Reject $reject): int => $reject->record, $batch->rejects));
@@ -267,7 +267,7 @@ final class FlattenerTest extends TestCase
     /**
      * @param  array<string, mixed>  $flatten
      */
-    private function flatten(array $flatten, string $records): Batch
+    private function flatten(array $flatten, string $records): RowBatch
     {
         return (new Flattener(Plan::of($flatten)))->flatten(json_decode($records, false, 512, JSON_THROW_ON_ERROR));
     }

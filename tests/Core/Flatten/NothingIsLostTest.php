@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Tests\Core\Flatten;
 
-use DeepSpring\Flatten\Batch;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Proposal\Proposer;
-use DeepSpring\Flatten\SafeNames;
+use DeepSpring\Flatten\RowBatch;
 use DeepSpring\Flatten\Type\DateTimeType;
 use DeepSpring\Flatten\Type\DateType;
+use DeepSpring\Value\SafeNames;
 use PHPUnit\Framework\TestCase;
 
 final class NothingIsLostTest extends TestCase
@@ -41,7 +41,7 @@ final class NothingIsLostTest extends TestCase
     /**
      * @return array{array<string, true>, string} cells, and all that holds several leaves at once
      */
-    private function found(Batch $batch): array
+    private function found(RowBatch $batch): array
     {
         $cells = [];
         $text = '';

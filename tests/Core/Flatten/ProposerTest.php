@@ -6,8 +6,8 @@ namespace Tests\Core\Flatten;
 
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Plan;
-use DeepSpring\Flatten\Proposal\Proposal;
 use DeepSpring\Flatten\Proposal\Proposer;
+use DeepSpring\Flatten\Proposal\TableProposal;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -220,7 +220,7 @@ final class ProposerTest extends TestCase
         self::assertSame('value', $this->propose('[1,2,3]')->flatten['columns'][0]['name']);
     }
 
-    private function propose(string $records): Proposal
+    private function propose(string $records): TableProposal
     {
         return (new Proposer)->propose(json_decode($records, false, 32, JSON_BIGINT_AS_STRING | JSON_THROW_ON_ERROR), 'loans');
     }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core\Flatten;
 
-use DeepSpring\Flatten\SafeNames;
+use DeepSpring\Value\SafeNames;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Tests\Core\JsonPath;
 
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
+use DeepSpring\Answer\JsonPath\JsonNode;
 use DeepSpring\Answer\JsonPath\JsonPath;
-use DeepSpring\Answer\JsonPath\Node;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -47,7 +47,7 @@ final class CornersTest extends TestCase
         $compiled = JsonPath::parse($path);
         $flags = JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION;
         self::assertSame($values, json_encode($compiled->values($decoded), $flags));
-        self::assertSame($values, json_encode(array_map(static fn (Node $node): mixed => $node->value, $compiled->nodes($decoded)), $flags), 'the general way and the fast way differ');
+        self::assertSame($values, json_encode(array_map(static fn (JsonNode $node): mixed => $node->value, $compiled->nodes($decoded)), $flags), 'the general way and the fast way differ');
     }
 
     /**

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Tests\Core\JsonPath;
 
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
+use DeepSpring\Answer\JsonPath\JsonNode;
 use DeepSpring\Answer\JsonPath\JsonPath;
-use DeepSpring\Answer\JsonPath\Node;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -115,9 +115,9 @@ final class RfcExamplesTest extends TestCase
         $compiled = JsonPath::parse($path);
         $decoded = json_decode($document, false, 512, JSON_THROW_ON_ERROR);
         self::assertSame($values, json_encode($compiled->values($decoded), JSON_UNESCAPED_SLASHES));
-        self::assertSame($values, json_encode(array_map(static fn (Node $node): mixed => $node->value, $compiled->nodes($decoded)), JSON_UNESCAPED_SLASHES));
+        self::assertSame($values, json_encode(array_map(static fn (JsonNode $node): mixed => $node->value, $compiled->nodes($decoded)), JSON_UNESCAPED_SLASHES));
         if ($paths !== null) {
-            self::assertSame($paths, array_map(static fn (Node $node): string => $node->path(), $compiled->nodes($decoded)));
+            self::assertSame($paths, array_map(static fn (JsonNode $node): string => $node->path(), $compiled->nodes($decoded)));
         }
     }
 

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Tests\Core\OData;
 
-use DeepSpring\Ask\JsonText;
-use DeepSpring\OData\Choice;
 use DeepSpring\OData\EdmValue;
+use DeepSpring\OData\ODataVersion;
+use DeepSpring\OData\SetChoice;
 use DeepSpring\OData\Url\Address;
 use DeepSpring\OData\Url\InvalidLiteral;
-use DeepSpring\OData\Url\Literal;
+use DeepSpring\OData\Url\ODataLiteral;
 use DeepSpring\OData\Url\QueryOptions;
-use DeepSpring\OData\Version;
+use DeepSpring\Value\JsonText;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -40,7 +40,7 @@ final class AddressTest extends TestCase
     #[DataProvider('literals')]
     public function test_a_value_is_written_as_its_version_writes_it(int $version, string $type, string $typed, string $written): void
     {
-        self::assertSame($written, (new Literal(Version::from($version), CsdlTest::registrar(4)))->write($typed, $type));
+        self::assertSame($written, (new ODataLiteral(ODataVersion::from($version), CsdlTest::registrar(4)))->write($typed, $type));
     }
 
     /**
@@ -59,17 +59,17 @@ final class AddressTest extends TestCase
     {
         $this->expectException(InvalidLiteral::class);
         $this->expectExceptionMessage($says);
-        (new Literal(Version::from($version), CsdlTest::registrar(4)))->write($typed, $type);
+        (new ODataLiteral(ODataVersion::from($version), CsdlTest::registrar(4)))->write($typed, $type);
     }
 
     public function test_expansions_nest_in_version_4_and_become_paths_before_it(): void
     {
-        $choice = Choice::of(['select' => ['Name'], 'filter' => "Rooms gt 3 and Name ne 'R&D; #1'", 'order' => 'Name desc', 'top' => 9, 'search' => 'salt', 'expand' => ['Objects' => ['select' => ['Title'], 'filter' => 'OnLoan', 'order' => 'Title', 'top' => 5, 'expand' => ['Reports' => null]], 'Exhibitions' => null]]);
-        self::assertSame(['$select' => 'Name', '$expand' => 'Objects($select=Title;$filter=OnLoan;$orderby=Title;$top=5;$expand=Reports),Exhibitions', '$filter' => "Rooms gt 3 and Name ne 'R&D; #1'", '$search' => 'salt', '$orderby' => 'Name desc', '$top' => '9'], (new QueryOptions(Version::V4))->of($choice));
-        $two = new QueryOptions(Version::V2);
+        $choice = SetChoice::of(['select' => ['Name'], 'filter' => "Rooms gt 3 and Name ne 'R&D; #1'", 'order' => 'Name desc', 'top' => 9, 'search' => 'salt', 'expand' => ['Objects' => ['select' => ['Title'], 'filter' => 'OnLoan', 'order' => 'Title', 'top' => 5, 'expand' => ['Reports' => null]], 'Exhibitions' => null]]);
+        self::assertSame(['$select' => 'Name', '$expand' => 'Objects($select=Title;$filter=OnLoan;$orderby=Title;$top=5;$expand=Reports),Exhibitions', '$filter' => "Rooms gt 3 and Name ne 'R&D; #1'", '$search' => 'salt', '$orderby' => 'Name desc', '$top' => '9'], (new QueryOptions(ODataVersion::V4))->of($choice));
+        $two = new QueryOptions(ODataVersion::V2);
         self::assertSame(['$select' => 'Name,Objects/Title,Objects/Reports/*,Exhibitions/*', '$expand' => 'Objects/Reports,Exhibitions', '$filter' => "Rooms gt 3 and Name ne 'R&D; #1'", '$orderby' => 'Name desc', '$top' => '9', '$format' => 'json'], $two->of($choice));
         self::assertCount(4, $two->unsayable($choice));
-        self::assertSame(['$expand' => 'Venue', '$format' => 'json'], $two->of(Choice::of(['expand' => ['Venue' => []]])));
+        self::assertSame(['$expand' => 'Venue', '$format' => 'json'], $two->of(SetChoice::of(['expand' => ['Venue' => []]])));
         $address = new Address('/Venues', ['$filter' => "Name eq 'R&D'", '$top' => '1']);
         self::assertSame("/Venues?\$filter=Name eq 'R&D'&\$top=1", $address->readable());
         self::assertSame('/Venues?%24filter=Name%20eq%20%27R%26D%27&%24top=1', $address->encoded());
@@ -78,10 +78,10 @@ final class AddressTest extends TestCase
 
     public function test_values_of_bodies_are_those_of_the_version(): void
     {
-        self::assertSame('/Date(1904398200000)/', (new EdmValue('Edm.DateTime', Version::V2))->json('2030-05-07T15:30'));
-        self::assertSame('12.50', (new EdmValue('Edm.Decimal', Version::V2))->json('12.50'));
-        self::assertSame('12.50', JsonText::encode((new EdmValue('Edm.Decimal', Version::V4))->json('12.50')));
-        self::assertNull((new EdmValue('Edm.String', Version::V4))->json('x'));
-        self::assertSame("Saltmarsh.Grade'Worn'", (new EdmValue('Saltmarsh.Grade', Version::V4))->literal('Worn'));
+        self::assertSame('/Date(1904398200000)/', (new EdmValue('Edm.DateTime', ODataVersion::V2))->json('2030-05-07T15:30'));
+        self::assertSame('12.50', (new EdmValue('Edm.Decimal', ODataVersion::V2))->json('12.50'));
+        self::assertSame('12.50', JsonText::encode((new EdmValue('Edm.Decimal', ODataVersion::V4))->json('12.50')));
+        self::assertNull((new EdmValue('Edm.String', ODataVersion::V4))->json('x'));
+        self::assertSame("Saltmarsh.Grade'Worn'", (new EdmValue('Saltmarsh.Grade', ODataVersion::V4))->literal('Worn'));
     }
 }

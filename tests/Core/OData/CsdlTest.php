@@ -11,7 +11,7 @@ use DeepSpring\OData\Model\KeyPart;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\Property;
 use DeepSpring\OData\Model\StructuredType;
-use DeepSpring\OData\Version;
+use DeepSpring\OData\ODataVersion;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -21,7 +21,7 @@ final class CsdlTest extends TestCase
     {
         foreach ([4, 2] as $version) {
             $model = self::registrar($version);
-            self::assertSame(Version::from($version), $model->version);
+            self::assertSame(ODataVersion::from($version), $model->version);
             $names = array_map(static fn (EntitySet $set): string => $set->name, array_filter($model->sets(), static fn (EntitySet $set): bool => ! $set->single));
             self::assertSame(['Venues', 'Objects', 'Exhibitions', 'Couriers', 'ConditionReports'], array_values($names));
             $reports = self::type($model, 'ConditionReports');

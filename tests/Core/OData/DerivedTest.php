@@ -8,7 +8,7 @@ use DeepSpring\Access\GivenSecrets;
 use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\OData\Derive\Derived;
-use DeepSpring\OData\Version;
+use DeepSpring\OData\ODataVersion;
 use DeepSpring\SourceFile\Chosen;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
@@ -46,12 +46,12 @@ final class DerivedTest extends TestCase
         $document = $mine->document;
         $document['endpoints'][0]['filter'] = 'Rooms gt 10';
         self::assertStringContainsString('filter=Rooms%20gt%209', self::uri($mine->changed($document), 'houses'), 'a request of one\'s own is not overwritten');
-        self::assertSame(['ask', 'onward'], (new Derived(Version::V4))->own($mine->document['endpoints'][0]));
+        self::assertSame(['ask', 'onward'], (new Derived(ODataVersion::V4))->own($mine->document['endpoints'][0]));
     }
 
     public function test_pages_are_those_of_the_service_or_ones_own_in_a_stable_order(): void
     {
-        $of = static fn (array $more, int $version = 4): array => (new Derived(Version::from($version)))->parts(['slug' => 'x', 'entity_set' => 'Objects'] + $more);
+        $of = static fn (array $more, int $version = 4): array => (new Derived(ODataVersion::from($version)))->parts(['slug' => 'x', 'entity_set' => 'Objects'] + $more);
         self::assertSame(['odata-maxversion' => '4.01', 'prefer' => 'odata.maxpagesize=200,odata.track-changes'], array_diff_key($of(['page' => ['size' => 200], 'track' => true])['ask']['headers'], ['accept' => 1]));
         $mine = $of(['order' => 'Title', 'page' => ['by' => 'client', 'size' => 50, 'stable' => ['Number']]]);
         self::assertSame(['style' => 'offset', 'send_as' => '$skip', 'size_as' => '$top', 'size' => 50, 'total' => "$['@odata.count','@count']"], $mine['onward']);

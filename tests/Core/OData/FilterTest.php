@@ -8,8 +8,8 @@ use DeepSpring\OData\Csdl\Metadata;
 use DeepSpring\OData\Filter\Check;
 use DeepSpring\OData\Filter\Condition;
 use DeepSpring\OData\Filter\Conditions;
+use DeepSpring\OData\Filter\FilterParser;
 use DeepSpring\OData\Filter\InvalidFilter;
-use DeepSpring\OData\Filter\Parser;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -72,7 +72,7 @@ final class FilterTest extends TestCase
     public function test_a_broken_filter_says_where(string $filter, string $says, int $at): void
     {
         try {
-            Parser::parse($filter);
+            FilterParser::parse($filter);
             self::fail('It was read.');
         } catch (InvalidFilter $invalid) {
             self::assertStringContainsString($says, $invalid->getMessage());
@@ -143,7 +143,7 @@ final class FilterTest extends TestCase
     }
 
     /**
-     * @return list<\DeepSpring\OData\Filter\Finding>
+     * @return list<\DeepSpring\OData\Filter\FilterFinding>
      */
     private static function check(int $version, string $set, string $filter): array
     {

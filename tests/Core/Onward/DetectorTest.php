@@ -6,7 +6,7 @@ namespace Tests\Core\Onward;
 
 use DeepSpring\Onward\Detect\Detector;
 use DeepSpring\Onward\Detect\FirstAnswer;
-use DeepSpring\Onward\Detect\Proposal;
+use DeepSpring\Onward\Detect\PagingProposal;
 use DeepSpring\Onward\Figure;
 use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\SourceFile\SourceFile;
@@ -75,7 +75,7 @@ final class DetectorTest extends TestCase
         self::assertNull(Figure::parse('X-Total-Count')->read($page('[]')));
     }
 
-    private function first(string $body): ?Proposal
+    private function first(string $body): ?PagingProposal
     {
         return (new Detector)->propose(new FirstAnswer('GET', 'http://h.example/list', 200, [], json_decode($body)))[0] ?? null;
     }

@@ -7,10 +7,10 @@ namespace Tests\Core\Onward;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Onward\End;
 use DeepSpring\Onward\EndReason;
-use DeepSpring\Onward\Finding;
 use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\Onward\OnwardFailure;
 use DeepSpring\Onward\Page;
+use DeepSpring\Onward\PagingFinding;
 use DeepSpring\Onward\Walk;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -64,7 +64,7 @@ final class PagersTest extends TestCase
             self::assertSame($all === 0 ? [] : range(1, $all), $records, "a list of $all");
             self::assertFalse($end->isCutShort());
             self::assertStringContainsString("$all record", $walk->proof());
-            self::assertSame([], array_values(array_filter($walk->findings(), static fn (Finding $one): bool => $one->isDoubt)), 'no doubt about a list of '.$all);
+            self::assertSame([], array_values(array_filter($walk->findings(), static fn (PagingFinding $one): bool => $one->isDoubt)), 'no doubt about a list of '.$all);
             self::assertSame($service->asked, array_unique($service->asked), 'nothing is asked for twice');
         }
     }
@@ -127,7 +127,7 @@ final class PagersTest extends TestCase
         self::assertSame(EndReason::MaxPages, $end->reason);
         self::assertTrue($end->isCutShort());
         self::assertCount(2, $asked);
-        self::assertNotContains('total-differs', array_map(static fn (Finding $one): string => $one->code, $walk->findings()));
+        self::assertNotContains('total-differs', array_map(static fn (PagingFinding $one): string => $one->code, $walk->findings()));
         [$records, $end] = $this->walk(['max_records' => 11] + self::STYLES[$style], new ListService($style, 95));
         self::assertSame(EndReason::MaxRecords, $end->reason);
         self::assertLessThan(95, count($records));
@@ -235,8 +235,8 @@ final class PagersTest extends TestCase
         ];
         foreach ($table as $code => [$onward, $service, $sentence, $isDoubt]) {
             [, , $walk] = $this->walk($onward, $service);
-            $found = array_values(array_filter($walk->findings(), static fn (Finding $one): bool => $one->code === $code));
-            self::assertCount(1, $found, "$code: ".json_encode(array_map(static fn (Finding $one): array => $one->toArray(), $walk->findings())));
+            $found = array_values(array_filter($walk->findings(), static fn (PagingFinding $one): bool => $one->code === $code));
+            self::assertCount(1, $found, "$code: ".json_encode(array_map(static fn (PagingFinding $one): array => $one->toArray(), $walk->findings())));
             self::assertStringContainsString($sentence, $found[0]->sentence);
             self::assertSame($isDoubt, $found[0]->isDoubt, $code);
         }
@@ -251,7 +251,7 @@ final class PagersTest extends TestCase
 
     public function test_keys_on_two_pages_are_counted_once_as_an_overlap(): void
     {
-        $walk = OnwardDefinition::of(['style' => 'page', 'send_as' => 'page'])->walk();
+        $walk = OnwardDefinition::of(['style' => 'page', 'send_as' => 'page'])->walk($this->now());
         $walk->overlap(2, 3);
         $walk->overlap(3, 2);
         self::assertStringStartsWith('5 keys came again on the page after (first on page 2)', $walk->findings()[0]->sentence);
@@ -266,7 +266,7 @@ final class PagersTest extends TestCase
 
     public function test_another_range_than_the_one_asked_for_fails_the_run(): void
     {
-        $walk = OnwardDefinition::of(['style' => 'range', 'size' => 10])->walk();
+        $walk = OnwardDefinition::of(['style' => 'range', 'size' => 10])->walk($this->now());
         $walk->next(new Page(1, null, 10, 10, ListService::ADDRESS, 'a', ['content-range' => 'items 0-9/30'], 206));
         $this->expectExceptionMessage('items from 10 on were asked for, and Content-Range says 0-9');
         $walk->next(new Page(2, null, 10, 20, ListService::ADDRESS, 'b', ['content-range' => 'items 0-9/30'], 206));
@@ -293,7 +293,7 @@ final class PagersTest extends TestCase
     {
         $docs = (string) file_get_contents(dirname(__DIR__, 3).'/docs/pagination.md');
         foreach (['Walk', 'Totals'] as $class) {
-            preg_match_all("/new Finding\('([a-z-]+)'/", (string) file_get_contents(dirname(__DIR__, 3)."/core/Onward/$class.php"), $found);
+            preg_match_all("/new PagingFinding\('([a-z-]+)'/", (string) file_get_contents(dirname(__DIR__, 3)."/core/Onward/$class.php"), $found);
             self::assertNotSame([], $found[1]);
             foreach ($found[1] as $code) {
                 self::assertStringContainsString("`$code`", $docs);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core\Pace;
 
-use DeepSpring\Diagnose\Failing;
+use DeepSpring\Ask\SendFailure;
 use DeepSpring\Pace\Allowance;
 use DeepSpring\Pace\Backoff;
 use DeepSpring\Pace\PaceState;
@@ -56,7 +56,7 @@ final class PaceTest extends TestCase
     }
 
     /**
-     * @return iterable<string, array{int|null, Failing|null, int, float|null, array{int, int}|null}>
+     * @return iterable<string, array{int|null, SendFailure|null, int, float|null, array{int, int}|null}>
      */
     public static function failures(): iterable
     {
@@ -66,12 +66,12 @@ final class PaceTest extends TestCase
         yield 'down, often' => [503, null, 9, null, [50, 60_000]];
         yield 'told to wait for an hour' => [429, null, 1, 3600.0, null];
         yield 'a gateway' => [502, null, 1, null, [50, 1000]];
-        yield 'refused' => [null, Failing::Refused, 2, null, [50, 2000]];
-        yield 'cut' => [null, Failing::Cut, 1, null, [50, 1000]];
-        yield 'too slow' => [null, Failing::AnswerTimeout, 1, null, [50, 1000]];
-        yield 'an unknown name' => [null, Failing::Name, 1, null, null];
-        yield 'a bad certificate' => [null, Failing::Tls, 1, null, null];
-        yield 'stopped by hand' => [null, Failing::Stopped, 1, null, null];
+        yield 'refused' => [null, SendFailure::Refused, 2, null, [50, 2000]];
+        yield 'cut' => [null, SendFailure::Cut, 1, null, [50, 1000]];
+        yield 'too slow' => [null, SendFailure::AnswerTimeout, 1, null, [50, 1000]];
+        yield 'an unknown name' => [null, SendFailure::Name, 1, null, null];
+        yield 'a bad certificate' => [null, SendFailure::Tls, 1, null, null];
+        yield 'stopped by hand' => [null, SendFailure::Stopped, 1, null, null];
         yield 'a fault of the service' => [500, null, 1, null, null];
         yield 'a fault of ours' => [400, null, 1, null, null];
         yield 'all is well' => [200, null, 1, null, null];
@@ -82,7 +82,7 @@ final class PaceTest extends TestCase
      * @param  array{int, int}|null  $between
      */
     #[DataProvider('failures')]
-    public function test_a_request_is_sent_again_when_that_may_help(?int $status, ?Failing $failing, int $attempt, ?float $asked, ?array $between): void
+    public function test_a_request_is_sent_again_when_that_may_help(?int $status, ?SendFailure $failing, int $attempt, ?float $asked, ?array $between): void
     {
         foreach ([0.0, 0.5, 1.0] as $chance) {
             $wait = Backoff::wait($status, $failing, $attempt, 10, true, $asked, $chance);

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Core\SourceFile;
 
-use DeepSpring\SourceFile\Change;
-use DeepSpring\SourceFile\Comparison;
+use DeepSpring\SourceFile\DocumentChange;
+use DeepSpring\SourceFile\DocumentComparison;
 use DeepSpring\SourceFile\SourceFile;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -51,11 +51,11 @@ final class ComparisonTest extends TestCase
     public function test_each_change_is_named_by_its_place(string $old, string $new, array $changes): void
     {
         self::assertStringContainsString($old, self::FILE);
-        $found = (new Comparison)->of(SourceFile::read(self::FILE)->document, SourceFile::read(str_replace($old, $new, self::FILE))->document);
-        self::assertSame($changes, array_map(static fn (Change $one): string => implode(' › ', $one->place()).': '.match ($one->kind) {
-            'added' => '+ '.Change::shown($one->now),
-            'removed' => '- '.Change::shown($one->was),
-            default => Change::shown($one->was).' → '.Change::shown($one->now),
+        $found = (new DocumentComparison)->of(SourceFile::read(self::FILE)->document, SourceFile::read(str_replace($old, $new, self::FILE))->document);
+        self::assertSame($changes, array_map(static fn (DocumentChange $one): string => implode(' › ', $one->place()).': '.match ($one->kind) {
+            'added' => '+ '.DocumentChange::shown($one->now),
+            'removed' => '- '.DocumentChange::shown($one->was),
+            default => DocumentChange::shown($one->was).' → '.DocumentChange::shown($one->now),
         }, $found));
     }
 

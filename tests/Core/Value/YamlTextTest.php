@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Tests\Core\Value;
 
 use DeepSpring\Describe\CannotDescribe;
-use DeepSpring\Describe\Given;
 use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\ImportInput;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
 use DeepSpring\Value\BeyondBounds;
@@ -60,7 +60,7 @@ final class YamlTextTest extends TestCase
             self::assertNotSame([], $invalid->faults);
         }
         try {
-            Importers::read(new Given("openapi: 3.0.0\ninfo: {title: X}\npaths: {}\n$text"));
+            Importers::read(new ImportInput("openapi: 3.0.0\ninfo: {title: X}\npaths: {}\n$text"));
             self::fail('It was read as a description.');
         } catch (CannotDescribe $cannot) {
             self::assertNotSame('', $cannot->getMessage());

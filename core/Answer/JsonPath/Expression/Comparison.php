@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Expression;
 
-use DeepSpring\Answer\JsonPath\TokenKind;
+use DeepSpring\Answer\JsonPath\JsonPathTokenKind;
 
 /**
  * Two values compared by the rules of RFC 9535 §2.3.5.2.2: types that differ are unequal and in no
@@ -12,7 +12,7 @@ use DeepSpring\Answer\JsonPath\TokenKind;
  */
 final readonly class Comparison implements Logical
 {
-    public function __construct(private Comparable $left, private TokenKind $operator, private Comparable $right)
+    public function __construct(private Comparable $left, private JsonPathTokenKind $operator, private Comparable $right)
     {
     }
 
@@ -22,12 +22,12 @@ final readonly class Comparison implements Logical
         $right = $this->right->value($current, $root);
 
         return match ($this->operator) {
-            TokenKind::Equal => self::same($left, $right),
-            TokenKind::NotEqual => ! self::same($left, $right),
-            TokenKind::Less => self::less($left, $right),
-            TokenKind::Greater => self::less($right, $left),
-            TokenKind::LessOrEqual => self::less($left, $right) || self::same($left, $right),
-            TokenKind::GreaterOrEqual => self::less($right, $left) || self::same($left, $right),
+            JsonPathTokenKind::Equal => self::same($left, $right),
+            JsonPathTokenKind::NotEqual => ! self::same($left, $right),
+            JsonPathTokenKind::Less => self::less($left, $right),
+            JsonPathTokenKind::Greater => self::less($right, $left),
+            JsonPathTokenKind::LessOrEqual => self::less($left, $right) || self::same($left, $right),
+            JsonPathTokenKind::GreaterOrEqual => self::less($right, $left) || self::same($left, $right),
             default => throw new \LogicException("{$this->operator->value} does not compare."),
         };
     }

@@ -9,7 +9,7 @@ namespace DeepSpring\Answer\JsonPath\Expression;
  */
 final readonly class CountFunction implements Comparable
 {
-    public function __construct(private Nodes $nodes)
+    public function __construct(private FilterQuery $nodes)
     {
     }
 

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Answer\JsonPath\Selector;
 
 use DeepSpring\Answer\JsonPath\Expression\Logical;
-use DeepSpring\Answer\JsonPath\Node;
+use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
  * The children for which an expression is true (§2.3.5).
@@ -19,7 +19,7 @@ final readonly class FilterSelector implements Selector
         $this->children = new WildcardSelector;
     }
 
-    public function select(Node $node, mixed $root, array &$found): void
+    public function select(JsonNode $node, mixed $root, array &$found): void
     {
         $children = [];
         $this->children->select($node, $root, $children);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
-use DeepSpring\Answer\JsonPath\Node;
+use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
  * One element of an array, counted from the end when negative (§2.3.3).
@@ -15,14 +15,14 @@ final readonly class IndexSelector implements Selector
     {
     }
 
-    public function select(Node $node, mixed $root, array &$found): void
+    public function select(JsonNode $node, mixed $root, array &$found): void
     {
         if (! is_array($node->value)) {
             return;
         }
         $index = $this->index < 0 ? count($node->value) + $this->index : $this->index;
         if ($index >= 0 && $index < count($node->value)) {
-            $found[] = new Node($node->value[$index], $node->location->child($index));
+            $found[] = new JsonNode($node->value[$index], $node->location->child($index));
         }
     }
 

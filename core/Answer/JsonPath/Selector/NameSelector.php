@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
-use DeepSpring\Answer\JsonPath\Node;
+use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
  * One member of an object (§2.3.1).
@@ -15,10 +15,10 @@ final readonly class NameSelector implements Selector
     {
     }
 
-    public function select(Node $node, mixed $root, array &$found): void
+    public function select(JsonNode $node, mixed $root, array &$found): void
     {
         if (is_object($node->value) && property_exists($node->value, $this->name)) {
-            $found[] = new Node($node->value->{$this->name}, $node->location->child($this->name));
+            $found[] = new JsonNode($node->value->{$this->name}, $node->location->child($this->name));
         }
     }
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
-use DeepSpring\Answer\JsonPath\Node;
+use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
  * Chooses children of a node (RFC 9535 §2.3).
@@ -12,9 +12,9 @@ use DeepSpring\Answer\JsonPath\Node;
 interface Selector
 {
     /**
-     * @param  list<Node>  $found  chosen children are added at the end
+     * @param  list<JsonNode>  $found  chosen children are added at the end
      */
-    public function select(Node $node, mixed $root, array &$found): void;
+    public function select(JsonNode $node, mixed $root, array &$found): void;
 
     public function isSingular(): bool;
 }

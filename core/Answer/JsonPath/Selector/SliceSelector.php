@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
-use DeepSpring\Answer\JsonPath\Node;
+use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
  * A run of elements with a step that may go backwards (§2.3.4).
@@ -15,7 +15,7 @@ final readonly class SliceSelector implements Selector
     {
     }
 
-    public function select(Node $node, mixed $root, array &$found): void
+    public function select(JsonNode $node, mixed $root, array &$found): void
     {
         if (! is_array($node->value) || $this->step === 0) {
             return;
@@ -23,11 +23,11 @@ final readonly class SliceSelector implements Selector
         [$lower, $upper] = $this->bounds(count($node->value));
         if ($this->step > 0) {
             for ($i = $lower; $i < $upper; $i += $this->step) {
-                $found[] = new Node($node->value[$i], $node->location->child($i));
+                $found[] = new JsonNode($node->value[$i], $node->location->child($i));
             }
         } else {
             for ($i = $upper; $i > $lower; $i += $this->step) {
-                $found[] = new Node($node->value[$i], $node->location->child($i));
+                $found[] = new JsonNode($node->value[$i], $node->location->child($i));
             }
         }
     }

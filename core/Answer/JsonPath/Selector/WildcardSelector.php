@@ -4,22 +4,22 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
-use DeepSpring\Answer\JsonPath\Node;
+use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
  * All elements of an array, all members of an object (§2.3.2).
  */
 final readonly class WildcardSelector implements Selector
 {
-    public function select(Node $node, mixed $root, array &$found): void
+    public function select(JsonNode $node, mixed $root, array &$found): void
     {
         if (is_array($node->value)) {
             foreach ($node->value as $index => $value) {
-                $found[] = new Node($value, $node->location->child((int) $index));
+                $found[] = new JsonNode($value, $node->location->child((int) $index));
             }
         } elseif (is_object($node->value)) {
             foreach (get_object_vars($node->value) as $name => $value) {
-                $found[] = new Node($value, $node->location->child((string) $name));
+                $found[] = new JsonNode($value, $node->location->child((string) $name));
             }
         }
     }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Proposal\Guess;
 
-use DeepSpring\Flatten\Proposal\Values;
+use DeepSpring\Flatten\Proposal\SampledValues;
 
 /**
  * Recognises one kind of values. It says what it proposes only where every value seen would be kept.
@@ -14,5 +14,5 @@ interface Guess
     /**
      * @param  string  $name  of the member, as the API writes it
      */
-    public function of(Values $values, string $name): ?TypeProposal;
+    public function of(SampledValues $values, string $name): ?TypeProposal;
 }

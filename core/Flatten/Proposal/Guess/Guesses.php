@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Proposal\Guess;
 
-use DeepSpring\Flatten\Proposal\Values;
+use DeepSpring\Flatten\Proposal\SampledValues;
 
 /**
  * The first guess that recognises the values; text where none does.
@@ -16,10 +16,10 @@ final readonly class Guesses
 
     public function __construct()
     {
-        $this->all = [new Epochs, new Numbers, new Losses, new Words, new Days, new Identifiers, new NumberTexts];
+        $this->all = [new EpochGuess, new NumberGuess, new LossGuess, new WordGuess, new DayGuess, new IdentifierGuess, new NumberTextGuess];
     }
 
-    public function of(Values $values, string $name): TypeProposal
+    public function of(SampledValues $values, string $name): TypeProposal
     {
         if ($values->filled === 0) {
             return TypeProposal::text($values->nulls > 0 ? 'only null so far' : null);

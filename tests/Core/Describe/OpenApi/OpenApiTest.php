@@ -10,10 +10,10 @@ use DeepSpring\Ask\RequestBuilder;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Described;
 use DeepSpring\Describe\Files;
-use DeepSpring\Describe\Found;
-use DeepSpring\Describe\Given;
+use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Importers;
-use DeepSpring\Describe\Mend;
+use DeepSpring\Describe\ImportInput;
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\SourceFile\SourceFile;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -68,8 +68,8 @@ final class OpenApiTest extends TestCase
     {
         $found = $this->read(is_string($file) ? $file : (string) json_encode($file + ['openapi' => '3.0.3', 'info' => ['title' => 'Loans'], 'servers' => [['url' => 'https://loans.saltmarsh.example/v2']]], JSON_UNESCAPED_SLASHES));
         self::assertNotSame([], $found->endpoints);
-        $told = array_values(array_filter($found->mends, static fn (Mend $one): bool => $one->kind === $kind && $one->place === $place && str_contains($one->what, $part)));
-        self::assertCount(1, $told, (string) json_encode(array_map(static fn (Mend $one): array => $one->toArray(), $found->mends), JSON_PRETTY_PRINT));
+        $told = array_values(array_filter($found->mends, static fn (ImportNotice $one): bool => $one->kind === $kind && $one->place === $place && str_contains($one->what, $part)));
+        self::assertCount(1, $told, (string) json_encode(array_map(static fn (ImportNotice $one): array => $one->toArray(), $found->mends), JSON_PRETTY_PRINT));
     }
 
     public function test_a_sound_file_has_nothing_to_mend(): void
@@ -247,7 +247,7 @@ final class OpenApiTest extends TestCase
     {
         $main = "openapi: 3.0.0\npaths:\n  /loans:\n    \$ref: paths/loans.yaml\n";
         $files = ['api/openapi.yaml' => $main, 'api/paths/loans.yaml' => "get:\n  operationId: loans\n  responses:\n    '200':\n      content:\n        application/json:\n          schema:\n            type: array\n            items:\n              \$ref: ../schemas.yaml#/Loan\n", 'api/schemas.yaml' => "Loan:\n  type: object\n  properties:\n    id: {type: integer}\n    house: {\$ref: '#/House'}\nHouse:\n  type: object\n  properties:\n    name: {type: string}\n"];
-        $found = Importers::read(new Given($main, 'api/openapi.yaml', null, new Files($files)));
+        $found = Importers::read(new ImportInput($main, 'api/openapi.yaml', null, new Files($files)));
         self::assertSame(['id', 'house_name'], array_column($found->endpoints[0]->endpoint['flatten']['columns'], 'name'));
     }
 
@@ -267,7 +267,7 @@ final class OpenApiTest extends TestCase
     {
         $stores = $this->standIn('stores/openapi.json');
         self::assertSame(['http://127.0.0.1:8401/stores/v1'], $stores->bases);
-        self::assertSame(['list', 'get', 'update'], array_map(static fn (Found $one): string => $one->endpoint['does'], $stores->endpoints));
+        self::assertSame(['list', 'get', 'update'], array_map(static fn (ImportedEndpoint $one): string => $one->endpoint['does'], $stores->endpoints));
         $labels = $this->standIn('label-writer/openapi.yaml');
         self::assertSame(['title', 'materials', 'tone', 'words'], array_column($labels->endpoints[0]->endpoint['ask']['inputs'], 'name'));
         self::assertSame(["Pilot's coat", ['wool', 'horn'], 'warm'], array_column($labels->endpoints[0]->endpoint['ask']['inputs'], 'try'));
@@ -292,7 +292,7 @@ final class OpenApiTest extends TestCase
 
     private function read(string $text, ?string $from = null): Described
     {
-        $found = Importers::read(new Given($text, '', $from));
+        $found = Importers::read(new ImportInput($text, '', $from));
         SourceFile::of($found->document('x', 'X', 'trial', 'https://loans.saltmarsh.example'));
 
         return $found;

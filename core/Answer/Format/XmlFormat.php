@@ -1,0 +1,157 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Answer\Format;
+
+use DeepSpring\Answer\UnreadableAnswer;
+
+/**
+ * XML as a tree: an element is a member, elements of one name an array, attributes `@name`, the
+ * text of an element that holds others `#text`. A name that is repeated anywhere is an array
+ * everywhere, so that a list of one looks like the others. Prefixes are dropped where the names
+ * stay apart. Entities of the document's own are refused, and nothing is fetched.
+ */
+final class XmlFormat implements Format
+{
+    private const DEPTH = 256;
+
+    private const NIL = 'http://www.w3.org/2001/XMLSchema-instance';
+
+    /** @var array<string, true> paths that are arrays */
+    private array $repeated = [];
+
+    /** @var array<string, array<string, string>> local name → namespace → prefix */
+    private array $names = [];
+
+    public function recognises(string $type, string $start): bool
+    {
+        return $type === 'application/xml' || $type === 'text/xml' || str_ends_with($type, '+xml') && $type !== 'application/xhtml+xml' && $type !== 'image/svg+xml' || str_starts_with($start, '<?xml');
+    }
+
+    public function read(string $body, string $charset): Read
+    {
+        $start = ltrim(substr($body, 0, 2000), "\xEF\xBB\xBF \t\r\n");
+        if (trim($body) === '') {
+            throw UnreadableAnswer::empty();
+        }
+        if (preg_match('/^(?:<!doctype html|<html)/i', $start) === 1) {
+            preg_match('/<title[^>]*>([^<]{1,200})/i', substr($body, 0, 20000), $title);
+
+            throw UnreadableAnswer::html(trim(html_entity_decode($title[1] ?? '', ENT_QUOTES | ENT_HTML5, 'UTF-8')));
+        }
+        if (preg_match('/<!(?:ENTITY|DOCTYPE[^>]*(?:\[|SYSTEM|PUBLIC))/i', $body) === 1) {
+            throw UnreadableAnswer::beyondReading('it is XML that declares entities of its own or names a DTD, which are never followed');
+        }
+        $this->repeated = $this->names = [];
+        $this->survey($body);
+        $reader = $this->open($body);
+        $root = null;
+        while ($reader->read()) {
+            if ($reader->nodeType === \XMLReader::ELEMENT) {
+                $name = $this->name($reader);
+                $root = (object) [$name => $this->element($reader, '/'.$reader->localName.' '.$reader->namespaceURI)];
+                break;
+            }
+        }
+        $reader->close();
+
+        return new Read($root, 'xml', 'XML as a tree, '.(count($this->repeated) === 1 ? '1 name is' : count($this->repeated).' names are').' repeated');
+    }
+
+    /**
+     * Which names are repeated, and which stand in several namespaces.
+     */
+    private function survey(string $body): void
+    {
+        $previous = libxml_use_internal_errors(true);
+        libxml_clear_errors();
+        $reader = $this->open($body);
+        $seen = [[]];
+        $paths = [''];
+        while ($reader->read()) {
+            if ($reader->nodeType === \XMLReader::ELEMENT) {
+                $this->names[$reader->localName][$reader->namespaceURI] ??= $reader->prefix;
+                $depth = $reader->depth;
+                if ($depth > self::DEPTH) {
+                    throw UnreadableAnswer::beyondReading('it is nested more than '.self::DEPTH.' levels deep');
+                }
+                $key = $reader->localName.' '.$reader->namespaceURI;
+                $path = $paths[$depth].'/'.$key;
+                if (isset($seen[$depth][$key])) {
+                    $this->repeated[$path] = true;
+                }
+                $seen[$depth][$key] = true;
+                $seen[$depth + 1] = [];
+                $paths[$depth + 1] = $path;
+            }
+        }
+        $error = libxml_get_last_error();
+        libxml_clear_errors();
+        libxml_use_internal_errors($previous);
+        $reader->close();
+        if ($error !== false && $error->level >= LIBXML_ERR_ERROR) {
+            throw UnreadableAnswer::beyondReading(str_contains(strtolower($error->message), 'depth') ? 'it is nested more than '.self::DEPTH.' levels deep' : 'it is no well-formed XML: '.lcfirst(trim($error->message))." in line {$error->line}");
+        }
+    }
+
+    private function open(string $body): \XMLReader
+    {
+        $reader = \XMLReader::XML($body, null, LIBXML_NONET | LIBXML_COMPACT | LIBXML_NOERROR | LIBXML_NOWARNING);
+
+        return $reader instanceof \XMLReader ? $reader : throw UnreadableAnswer::beyondReading('it is no XML');
+    }
+
+    private function name(\XMLReader $reader): string
+    {
+        $isPlain = count($this->names[$reader->localName] ?? []) <= 1;
+
+        return $isPlain || $reader->prefix === '' ? $reader->localName : $reader->prefix.':'.$reader->localName;
+    }
+
+    /**
+     * @param  string  $path  of the survey
+     */
+    private function element(\XMLReader $reader, string $path): mixed
+    {
+        $object = new \stdClass;
+        $isNil = false;
+        $isEmpty = $reader->isEmptyElement;
+        while ($reader->moveToNextAttribute()) {
+            if ($reader->namespaceURI === self::NIL) {
+                $isNil = $isNil || $reader->localName === 'nil' && in_array($reader->value, ['true', '1'], true);
+            } elseif ($reader->prefix !== 'xmlns' && $reader->name !== 'xmlns') {
+                $object->{'@'.$reader->localName} = $reader->value;
+            }
+        }
+        $text = '';
+        $hasElements = false;
+        while (! $isEmpty && $reader->read()) {
+            if ($reader->nodeType === \XMLReader::END_ELEMENT) {
+                break;
+            }
+            // Comments and instructions have a value too, and are no part of the text.
+            if ($reader->hasValue && ! in_array($reader->nodeType, [\XMLReader::COMMENT, \XMLReader::PI], true)) {
+                $text .= $reader->value;
+            } elseif ($reader->nodeType === \XMLReader::ELEMENT) {
+                $hasElements = true;
+                $name = $this->name($reader);
+                $below = $path.'/'.$reader->localName.' '.$reader->namespaceURI;
+                $value = $this->element($reader, $below);
+                if (isset($this->repeated[$below])) {
+                    $object->{$name} = [...($object->{$name} ?? []), $value];
+                } else {
+                    $object->{$name} = $value;
+                }
+            }
+        }
+        if (! $hasElements && get_object_vars($object) === []) {
+            return $isNil || $isEmpty ? null : $text;
+        }
+        if ($hasElements ? trim($text) !== '' : $text !== '') {
+            $object->{'#text'} = $hasElements ? trim($text) : $text;
+        }
+
+        return $object;
+    }
+}

@@ -1,0 +1,92 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Expression\Node;
+
+use DeepSpring\Expression\Functions\Definition;
+use DeepSpring\Expression\InvalidExpression;
+use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\Texts;
+
+/**
+ * A function with its values.
+ */
+final readonly class CallNode implements ExpressionNode
+{
+    private Kind $kind;
+
+    /**
+     * @param  list<ExpressionNode>  $values
+     *
+     * @throws InvalidExpression
+     */
+    public function __construct(private Definition $function, private array $values, private int $position)
+    {
+        $count = count($values);
+        if ($count < $function->least || $count > $function->most()) {
+            $wanted = $function->least === $function->most() ? (string) $function->least : ($function->repeats ? "{$function->least} or more" : "{$function->least} to {$function->most()}");
+
+            throw InvalidExpression::at($position, "{$function->name} takes $wanted ".($wanted === '1' ? 'value' : 'values').', and there '.($count === 1 ? 'is 1' : "are $count").": {$function->signature}.");
+        }
+        foreach ($values as $number => $node) {
+            $wanted = $function->wants($number);
+            if (! $wanted->takes($node->kind())) {
+                throw InvalidExpression::kind($node->position(), $function->name, $wanted, $node->kind());
+            }
+        }
+        if ($function->check !== null) {
+            ($function->check)($values, $position);
+        }
+        $this->kind = $function->gives ?? self::common(array_slice($values, $function->givesFrom));
+    }
+
+    public function kind(): Kind
+    {
+        return $this->kind;
+    }
+
+    public function position(): int
+    {
+        return $this->position;
+    }
+
+    public function compile(): \Closure
+    {
+        $values = array_map(static fn (ExpressionNode $node): \Closure => $node->compile(), $this->values);
+        $run = $this->function->run;
+        if ($this->function->isLazy) {
+            return static fn (array $row): mixed => $run($row, $values);
+        }
+        $asText = array_map(fn (int $number): bool => $this->function->wants($number) === Kind::Text, array_keys($values));
+        $takesEmpty = $this->function->takesEmpty;
+
+        return static function (array $row) use ($run, $values, $asText, $takesEmpty): mixed {
+            $given = [];
+            foreach ($values as $number => $value) {
+                $one = $value($row);
+                if ($one === null && ! $takesEmpty) {
+                    return null;
+                }
+                $given[] = $asText[$number] && ! is_string($one) && $one !== null ? Texts::of($one) : $one;
+            }
+
+            return $run(...$given);
+        };
+    }
+
+    /**
+     * @param  list<ExpressionNode>  $nodes
+     */
+    private static function common(array $nodes): Kind
+    {
+        $kinds = [];
+        foreach ($nodes as $node) {
+            if (! $node instanceof LiteralNode || $node->value !== null) {
+                $kinds[$node->kind()->value] = $node->kind();
+            }
+        }
+
+        return count($kinds) === 1 ? array_values($kinds)[0] : Kind::Any;
+    }
+}
