@@ -6,7 +6,7 @@ declare(strict_types=1);
  * One part of the benchmark of flattening, in a process of its own. Prints JSON.
  */
 
-use App\Reservoir\Staging;
+use App\Reservoir\MariaDb\MariaDbStagedTables;
 use Bench\LoanPages;
 use Bench\WideLoans;
 use DeepSpring\Answer\AnswerDefinition;
@@ -122,7 +122,7 @@ echo json_encode(match ($argv[1] ?? '') {
         $keeper = DB::connection('keeper');
         $folder = dirname($argv[2]);
         $from = microtime(true);
-        $staging = new Staging($keeper, 'deep_spring_data', 'bench', Plan::of($narrow), $folder);
+        $staging = new MariaDbStagedTables($keeper, 'deep_spring_data', 'bench', Plan::of($narrow), $folder);
         $staging->begin();
         $flattener = new Flattener(Plan::of($narrow));
         $file = fopen($argv[2], 'rb');
@@ -133,7 +133,7 @@ echo json_encode(match ($argv[1] ?? '') {
             }
         }
         $staging->finish();
-        $staging->swap();
+        $staging->putInPlace();
         $staging->end();
         $ours = microtime(true) - $from;
         $result = ['ours, types checked' => ['seconds' => $ours]];

@@ -10,17 +10,14 @@ declare(strict_types=1);
 use App\Models\AllowedHost;
 use App\Models\Environment;
 use App\Models\Source;
-use App\Pace\PaceBook;
 use App\Pace\Pacer;
+use App\Pace\RateLimitStore;
+use App\Pipeline\SourceConnections;
 use App\Runs\Attempt;
-use App\Runs\Pages;
-use App\Runs\Reading;
 use App\Runs\Refresh;
 use App\Runs\Runs;
-use App\Secrets\Vault;
 use App\Sources\SourceStore;
 use App\Transport\Limits;
-use App\Transport\Transport;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Support\Facades\DB;
@@ -63,8 +60,8 @@ if (isset($read['seconds'])) {
     $watch = new Attempt($source, null, [], $file->source(), $environment, null);
     $requests = 0;
     while (microtime(true) < $until) {
-        $reading = new Reading(app(Transport::class), app(Vault::class), $source, $file->source(), $environment);
-        foreach ((new Pages($reading, app(Transport::class)))->read($endpoint, [], new Limits(30, 5, 1 << 26), $watch, new Pacer(app(PaceBook::class), $source->id, $environment->id, $file->source()->pace)) as $page) {
+        $reading = app(SourceConnections::class)->open($source, $file->source(), $environment);
+        foreach ($reading->pages()->read($endpoint, [], new Limits(30, 5, 1 << 26), $watch, new Pacer(app(RateLimitStore::class), $source->id, $environment->id, $file->source()->pace)) as $page) {
             $requests++;
             $watch->sent = [];
             if (microtime(true) >= $until) {

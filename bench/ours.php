@@ -9,7 +9,7 @@ declare(strict_types=1);
 
 use App\Models\AllowedHost;
 use App\Models\Environment;
-use App\Reservoir\Staging;
+use App\Reservoir\MariaDb\MariaDbStagedTables;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Sources\SourceStore;
@@ -64,7 +64,7 @@ if (in_array('stages', $argv, true)) {
 
         return $result;
     };
-    $staging = new Staging(DB::connection('keeper'), $environment->schema(), 'bench', $plan, base_path(config('spring.var').'/tmp'));
+    $staging = new MariaDbStagedTables(DB::connection('keeper'), $environment->schema(), 'bench', $plan, base_path(config('spring.var').'/tmp'));
     $staging->begin();
     $flattener = new Flattener($plan);
     $answer = $definition->answer();
@@ -77,7 +77,7 @@ if (in_array('stages', $argv, true)) {
         unset($batch);
     }
     $clock('write and load', static fn () => $staging->finish());
-    $clock('swap', static fn () => $staging->swap());
+    $clock('swap', static fn () => $staging->putInPlace());
     $staging->end();
     DB::connection('keeper')->statement('DROP TABLE bench_loans');
     echo json_encode($stages);

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-use App\Http\Middleware\EnvironmentInHand;
+use App\Http\Middleware\CurrentEnvironment;
 use App\Http\Middleware\KnownHost;
 use App\Http\Middleware\OwnReferer;
 use App\Http\Middleware\RequestMark;
@@ -30,7 +30,7 @@ return Application::configure(basePath: dirname(__DIR__))
         $middleware->append([KnownHost::class, OwnReferer::class]);
         // Whoever stands in front of us says who asked, where the settings name it.
         $middleware->trustProxies(headers: Request::HEADER_X_FORWARDED_FOR | Request::HEADER_X_FORWARDED_HOST | Request::HEADER_X_FORWARDED_PORT | Request::HEADER_X_FORWARDED_PROTO);
-        $middleware->web(append: [EnvironmentInHand::class]);
+        $middleware->web(append: [CurrentEnvironment::class]);
         $middleware->alias(['open' => SessionIsOpen::class]);
         // Before anything is looked up that an address names, so that nobody learns what is there.
         $middleware->appendToPriorityList(AuthenticatesRequests::class, SessionIsOpen::class);

@@ -5,7 +5,7 @@ declare(strict_types=1);
 /*
  * Three accounts on one server. `app` owns the application's own schema; `keeper` owns the kept
  * tables and hands out reading rights on them; people's queries run as accounts of their own,
- * made by the keeper, that can only SELECT (App\Reservoir\ReaderAccounts).
+ * made by the keeper, that can only SELECT (App\Reservoir\MariaDb\MariaDbReaderAccounts).
  */
 $tls = env('DB_TLS_CA') && extension_loaded('pdo_mysql')
     ? [PDO::MYSQL_ATTR_SSL_CA => env('DB_TLS_CA'), PDO::MYSQL_ATTR_SSL_VERIFY_SERVER_CERT => (bool) env('DB_TLS_VERIFY', true)]

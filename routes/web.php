@@ -120,6 +120,7 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'show'])->scopeBindings()->name('endpoints.compare');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'try'])->scopeBindings()->name('endpoints.compare.try');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/keep', [EndpointController::class, 'keep'])->scopeBindings()->name('endpoints.keep');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/inputs-seen', [EndpointController::class, 'inputsSeen'])->scopeBindings()->name('endpoints.inputs-seen');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/prove', [EndpointController::class, 'prove'])->scopeBindings()->name('endpoints.prove');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/preview', [EndpointController::class, 'preview'])->scopeBindings()->name('endpoints.preview');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/shape', [ShapeController::class, 'show'])->scopeBindings()->name('endpoints.shape');

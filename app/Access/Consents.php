@@ -46,7 +46,7 @@ final readonly class Consents
             throw ConsentUnknown::address($scheme->authorizeUrl());
         }
         $provider = new GenericProvider([
-            'clientId' => $scheme->clientId($this->vault->of($source, $source->inHand()->source(), $environment, $person)), 'redirectUri' => self::redirectAddress(),
+            'clientId' => $scheme->clientId($this->tokens->secretsOf($source, $source->current()->source(), $environment, $person)), 'redirectUri' => self::redirectAddress(),
             'urlAuthorize' => $scheme->authorizeUrl(), 'urlAccessToken' => 'https://unused.invalid/', 'urlResourceOwnerDetails' => 'https://unused.invalid/',
             'scopes' => $scheme->scope() ?? '', 'scopeSeparator' => ' ', 'pkceMethod' => $scheme->usesPkce() ? GenericProvider::PKCE_METHOD_S256 : null,
         ]);
@@ -76,7 +76,7 @@ final readonly class Consents
         }
         $source = Source::query()->findOrFail($consent->source_id);
         $environment = Environment::query()->findOrFail($consent->environment_id);
-        $definition = $source->inHand()->source();
+        $definition = $source->current()->source();
         foreach ($definition->access($environment->slug) as $number => $scheme) {
             if ($scheme instanceof AuthorizationCode && $scheme->id() === $consent->scheme) {
                 $entry = $definition->accessEntries()[$number];
@@ -97,7 +97,7 @@ final readonly class Consents
         if (($came['code'] ?? '') === '') {
             return TokenTrouble::explain(TokenRefused::atConsent($came['error'] ?? 'no code', $came['error_description'] ?? ''), $entry, $number, self::redirectAddress());
         }
-        $secrets = $this->vault->of($source, $source->inHand()->source(), $environment, $person);
+        $secrets = $this->tokens->secretsOf($source, $source->current()->source(), $environment, $person);
         try {
             $this->tokens->keep($source, $environment, $person, $scheme, $scheme->exchange($came['code'], self::redirectAddress(), (string) $this->vault->unseal($consent->verifier), $secrets), $secrets);
 

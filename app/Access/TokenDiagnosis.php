@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Access;
 
-use App\Secrets\StoredSecrets;
 use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
@@ -27,7 +26,7 @@ final class TokenDiagnosis
      * @param  array<int, Scheme>  $access
      * @param  \Closure(Sent): (Diagnosis|null)  $explain  what an exchange with the token endpoint says
      */
-    public static function of(TokenUnavailable $unavailable, SourceDefinition $definition, array $access, StoredSecrets $secrets, \Closure $explain): Diagnosis
+    public static function of(Transport $transport, TokenUnavailable $unavailable, SourceDefinition $definition, array $access, StoredSecrets $secrets, \Closure $explain): Diagnosis
     {
         $number = self::place($unavailable->scheme, $access);
         if ($unavailable->refused === null) {
@@ -38,7 +37,7 @@ final class TokenDiagnosis
         }
         $entry = $definition->accessEntries()[$number] ?? [];
 
-        return TokenTrouble::explain($unavailable->refused, $entry, $number, Consents::redirectAddress(), self::otherPlace($unavailable, $entry, $secrets));
+        return TokenTrouble::explain($unavailable->refused, $entry, $number, Consents::redirectAddress(), self::otherPlace($transport, $unavailable, $entry, $secrets));
     }
 
     /**
@@ -60,14 +59,14 @@ final class TokenDiagnosis
      *
      * @param  array<string, mixed>  $entry
      */
-    private static function otherPlace(TokenUnavailable $unavailable, array $entry, StoredSecrets $secrets): ?bool
+    private static function otherPlace(Transport $transport, TokenUnavailable $unavailable, array $entry, StoredSecrets $secrets): ?bool
     {
         $refused = $unavailable->refused;
         if (! $unavailable->scheme instanceof ClientCredentials || $refused === null || ! ($refused->error === 'invalid_client' || $refused->status === 401)) {
             return null;
         }
         $other = $unavailable->scheme->elsewhere();
-        $sent = app(Transport::class)->send($other->tokenRequest($secrets, null, time()), new Limits(15, 1, 65536), $secrets->mask($other->sensitive($secrets)));
+        $sent = $transport->send($other->tokenRequest($secrets, null, time()), new Limits(15, 1, 65536), $secrets->mask($other->sensitive($secrets)));
         $secrets->record($sent);
         if ($sent->status === null) {
             return null;

@@ -8,18 +8,17 @@ use App\Models\Environment;
 use App\Models\Source;
 use App\Models\StoredToken;
 use App\Models\User;
-use App\Secrets\LockName;
-use App\Secrets\StoredSecrets;
+use App\Secrets\NamedLock;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Transport;
 use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\ConsentMissing;
 use DeepSpring\Access\MissingSecret;
-use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\OAuth\AuthorizationCode;
 use DeepSpring\Access\TokenAnswer;
 use DeepSpring\Access\TokenScheme;
+use DeepSpring\SourceFile\SourceDefinition;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 use Psr\Http\Message\RequestInterface;
@@ -52,13 +51,13 @@ final readonly class TokenStore
         if ($usable($token)) {
             return $token;
         }
-        $this->lock($key, $secrets);
+        $lock = $this->lock($key, $secrets);
         try {
             $token = $this->stored($key, $origins, $scheme);
 
             return $usable($token) ? $token : $this->ask($key, $scheme, $secrets, $token);
         } finally {
-            DB::connection()->select('select release_lock(?)', [self::lockName($key)], false);
+            $lock->release();
         }
     }
 
@@ -120,24 +119,14 @@ final readonly class TokenStore
     }
 
     /**
-     * After a secret changed: tokens made with the old one are not used again. What a person agreed
-     * to stays, and is renewed with the new secret.
+     * The secrets and tokens of a source for one connection to it.
+     *
+     * @param  SourceDefinition  $definition  by which it is read: a secret is handed out for its addresses alone
+     * @param  array<string, string>  $instead  values used in place of those that are stored
      */
-    public static function spend(Source $source, Environment $environment): void
+    public function secretsOf(Source $source, SourceDefinition $definition, Environment $environment, ?User $person = null, #[\SensitiveParameter] array $instead = []): StoredSecrets
     {
-        $consents = [];
-        foreach (array_filter([$source->draft()?->file(), $source->published()]) as $file) {
-            try {
-                foreach ($file->source()->access($environment->slug) as $scheme) {
-                    $consents[] = $scheme instanceof AuthorizationCode ? $scheme->id() : '';
-                }
-            } catch (MissingVariable) {
-                continue;
-            }
-        }
-        $tokens = StoredToken::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id]);
-        (clone $tokens)->whereNotIn('scheme', $consents)->delete();
-        $tokens->update(['expires_at' => Carbon::createFromTimestamp(1)]);
+        return new StoredSecrets($this->vault, $this, $source, $definition, $environment, $person, $instead);
     }
 
     /**
@@ -221,12 +210,12 @@ final readonly class TokenStore
     /**
      * @param  array<string, int|string>  $key
      */
-    private function lock(array $key, StoredSecrets $secrets): void
+    private function lock(array $key, StoredSecrets $secrets): NamedLock
     {
+        $lock = NamedLock::of(DB::connection(), 'token', (string) config('database.connections.app.database'), serialize($key));
         for ($second = 0; $second < self::WAIT; $second++) {
-            $got = DB::connection()->selectOne('select get_lock(?, 1) as got', [self::lockName($key)], false);
-            if ((int) ($got->got ?? 0) === 1) {
-                return;
+            if ($lock->take(1)) {
+                return $lock;
             }
             if ($secrets->isStopped()) {
                 throw TokenUnavailable::stopped();
@@ -234,14 +223,6 @@ final readonly class TokenStore
         }
 
         throw TokenUnavailable::busy(self::WAIT);
-    }
-
-    /**
-     * @param  array<string, int|string>  $key
-     */
-    private static function lockName(array $key): string
-    {
-        return LockName::of('token', (string) config('database.connections.app.database'), serialize($key));
     }
 
     /**

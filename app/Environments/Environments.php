@@ -9,7 +9,7 @@ use App\Audit\AuditLog;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Source;
-use Illuminate\Support\Facades\DB;
+use App\Reservoir\TableStore;
 use Illuminate\Support\Str;
 
 /**
@@ -20,7 +20,7 @@ final class Environments
     /** So that the name of the schema stays within what MariaDB allows. */
     private const LONGEST = 32;
 
-    public function __construct(private readonly AuditLog $log)
+    public function __construct(private readonly AuditLog $log, private readonly TableStore $tables)
     {
     }
 
@@ -38,7 +38,7 @@ final class Environments
             throw EnvironmentRefused::because("There is an environment \"$slug\" already.");
         }
         $environment = new Environment(['slug' => $slug, 'name' => $name, 'position' => (int) Environment::query()->max('position') + 1]);
-        DB::connection('keeper')->unprepared("create database if not exists `{$environment->schema()}` character set utf8mb4 collate utf8mb4_nopad_bin");
+        $this->tables->addEnvironment($environment);
         $environment->save();
         $this->log->note(Action::EnvironmentChanged, $environment->slug, 'added');
 
@@ -61,7 +61,7 @@ final class Environments
     public function remove(Environment $environment): void
     {
         $kept = KeptTable::query()->where('environment_id', $environment->id)->orderBy('name')->pluck('name');
-        $used = Source::query()->get()->filter(static fn (Source $source): bool => in_array($environment->slug, $source->inHand()->source()->environments(), true))->pluck('name');
+        $used = Source::query()->get()->filter(static fn (Source $source): bool => in_array($environment->slug, $source->current()->source()->environments(), true))->pluck('name');
         if ($kept->isNotEmpty()) {
             throw EnvironmentRefused::because("$environment->name still keeps {$kept->join(', ', ' and ')}.");
         }
@@ -71,7 +71,7 @@ final class Environments
         if (Environment::query()->count() === 1) {
             throw EnvironmentRefused::because('One environment has to stay.');
         }
-        DB::connection('keeper')->unprepared("drop database if exists `{$environment->schema()}`");
+        $this->tables->dropEnvironment($environment);
         $environment->delete();
         $this->log->note(Action::EnvironmentChanged, $environment->slug, 'removed');
     }

@@ -51,6 +51,6 @@ final readonly class Fetch
             throw CannotDescribe::because("$address is a web page. Look on it for the address of the OpenAPI file itself, which ends in .json or .yaml more often than not.");
         }
 
-        return Archive::open(new ImportInput($sent->body, basename((string) parse_url($address, PHP_URL_PATH)), (string) $sent->request->getUri()));
+        return ImportArchive::open(new ImportInput($sent->body, basename((string) parse_url($address, PHP_URL_PATH)), (string) $sent->request->getUri()));
     }
 }

@@ -51,7 +51,7 @@ final readonly class Importing
     public function preview(Described $described, Source $source, ?array $chosen = null): Merge
     {
         $merge = new Merge;
-        $merge->of($this->before($source), $source->inHand()->document['endpoints'] ?? [], $described->endpoints, $chosen);
+        $merge->of($this->before($source), $source->current()->document['endpoints'] ?? [], $described->endpoints, $chosen);
 
         return $merge;
     }
@@ -85,7 +85,7 @@ final readonly class Importing
      */
     private function keepSecrets(Described $described, Source $source, Environment $environment, ?User $by): void
     {
-        $wanted = $source->refresh()->inHand()->secretNames();
+        $wanted = $source->refresh()->current()->secretNames();
         foreach ($described->secrets as $name => $value) {
             if (in_array((string) $name, $wanted, true) && ! Secret::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id, 'name' => $name])->exists()) {
                 $this->vault->put($source, $environment, (string) $name, $value, $by);

@@ -60,7 +60,7 @@ final readonly class Incoming
         }
         foreach ($files as $name => $text) {
             if (str_starts_with($text, "PK\x03\x04")) {
-                return Archive::open(new ImportInput($text, (string) $name));
+                return ImportArchive::open(new ImportInput($text, (string) $name));
             }
             if (count($files) > 1 && \DeepSpring\Describe\Importers::for(new ImportInput($text, (string) $name)) === null) {
                 continue;
@@ -69,6 +69,6 @@ final readonly class Incoming
             return new ImportInput($text, (string) $name, null, new Files($files));
         }
 
-        return Archive::open(new ImportInput($files[$names[0]], $names[0], null, new Files($files)));
+        return ImportArchive::open(new ImportInput($files[$names[0]], $names[0], null, new Files($files)));
     }
 }

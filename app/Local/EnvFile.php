@@ -34,7 +34,7 @@ final class EnvFile
      * @param  array<string, string>  $set
      * @return array<string, string>
      */
-    public function settle(array $set): array
+    public function merge(array $set): array
     {
         $values = $this->read();
         $values += [
@@ -46,7 +46,7 @@ final class EnvFile
             'DB_BACKUP_PASSWORD' => bin2hex(random_bytes(18)),
         ];
         foreach (['BUILDER', 'ANALYST', 'ADMINISTRATOR'] as $who) {
-            $values += ["SPRING_DEMO_$who" => implode('-', [self::word(), self::word(), self::word()])];
+            $values += ["SPRING_DEMO_$who" => implode('-', [self::randomWord(), self::randomWord(), self::randomWord()])];
         }
         $values = $set + $values;
         $text = '';
@@ -60,7 +60,7 @@ final class EnvFile
         return $values;
     }
 
-    private static function word(): string
+    private static function randomWord(): string
     {
         $letters = ['bdfgklmnprstv', 'aeiou', 'bdfgklmnprstv', 'aeiou', 'lnrst'];
 

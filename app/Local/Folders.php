@@ -19,7 +19,7 @@ final readonly class Folders
     /**
      * @throws Trouble
      */
-    public function settle(): void
+    public function ensure(): void
     {
         foreach (['', ...array_map(static fn (string $part): string => "/$part", self::PARTS)] as $part) {
             $path = $this->folder.$part;

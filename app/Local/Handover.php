@@ -9,9 +9,23 @@ namespace App\Local;
  */
 final readonly class Handover
 {
+    /** What each of them is for, as the application says it. */
     public const COMMANDS = [
-        'import', 'export', 'try', 'refresh', 'query', 'allow', 'environment', 'rotate-key', 'versions', 'runs', 'pace', 'odata',
-        'person', 'log', 'secrets',
+        'import' => 'Adds a source, or endpoints to one, from whatever describes them',
+        'export' => 'Writes the file of a source to standard output',
+        'try' => 'Tries an endpoint and says what happened',
+        'refresh' => 'Reads tables anew from their source',
+        'query' => 'Runs SQL over the kept tables',
+        'runs' => 'Lists runs, shows the log of one, stops it, goes on with it',
+        'odata' => 'Lists what an OData service offers, or describes one of its sets',
+        'versions' => 'Lists, compares and brings back the versions of a source',
+        'secrets' => 'Lists the secrets of a source by name, gives them, confirms a changed address',
+        'pace' => 'Says how fast a source may be asked now, and whether it is left alone',
+        'environment' => 'Lists, adds, renames or removes environments',
+        'allow' => 'Lets requests go to a private host and port',
+        'person' => 'Invites people, changes their role, makes a password link, switches them off and on',
+        'log' => 'Who did what',
+        'rotate-key' => 'Puts a new key into the key file; secrets stay as they are',
     ];
 
     public function __construct(private string $root)
@@ -40,6 +54,20 @@ final readonly class Handover
         }
         pcntl_exec(PHP_BINARY, ['-d', 'memory_limit=1G', '-d', 'opcache.enable_cli=1', "$this->root/artisan", "spring:{$words[0]}", ...array_slice($words, 1)], $env);
         $this->refuse('PHP cannot be started once more.');
+    }
+
+    /**
+     * @return string JSON of the console component
+     */
+    public function described(string $command): string
+    {
+        $process = proc_open([PHP_BINARY, "$this->root/artisan", 'help', "spring:$command", '--format=json'], [1 => ['pipe', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, $this->root);
+        $said = is_resource($process) ? (string) stream_get_contents($pipes[1]) : '';
+        if (! is_resource($process) || proc_close($process) !== 0) {
+            throw new Trouble("What $command takes cannot be said before the application is set up. Start with ./spring up.");
+        }
+
+        return $said;
     }
 
     private function refuse(string $sentence): never

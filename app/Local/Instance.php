@@ -37,9 +37,9 @@ final class Instance
         $this->folder = "$root/$var";
         $this->account = Account::application();
         $folders = new Folders($this->folder, $this->account);
-        $folders->settle();
+        $folders->ensure();
         $file = new EnvFile($var === 'var' ? "$root/.env" : "{$this->folder}/env");
-        $this->env = self::caches($this->folder) + $file->settle($settings + $this->address($file->read()) + [
+        $this->env = self::caches($this->folder) + $file->merge($settings + $this->address($file->read()) + [
             'DB_PORT' => (string) $ports->database,
             'SPRING_VAR' => $var,
             'SPRING_STANDINS' => "http://127.0.0.1:{$ports->standins}",
@@ -79,7 +79,7 @@ final class Instance
      */
     public function secure(string $certificate, string $key): void
     {
-        $this->certificate = Certificate::install($certificate, $key, "{$this->folder}/keys", $this->account);
+        $this->certificate = ServerCertificate::install($certificate, $key, "{$this->folder}/keys", $this->account);
     }
 
     public function database(): void

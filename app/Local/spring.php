@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Local\Command;
 use App\Local\Handover;
+use App\Local\Help;
 use App\Local\Trouble;
 use Symfony\Component\Console\Application;
 use Symfony\Component\Console\Output\ConsoleOutput;
@@ -16,8 +17,10 @@ require __DIR__.'/../../vendor/autoload.php';
 $root = dirname(__DIR__, 2);
 $words = array_slice($argv, 1);
 
-if (in_array($words[0] ?? '', Handover::COMMANDS, true)) {
-    (new Handover($root))->to($words);
+$handover = new Handover($root);
+$wantsHelp = in_array($words[0] ?? 'help', ['help', 'list', '--help', '-h'], true) || array_intersect(['--help', '-h'], $words) !== [];
+if (! $wantsHelp && isset(Handover::COMMANDS[$words[0]])) {
+    $handover->to($words);
 }
 
 $application = new Application('Deep Spring');
@@ -27,11 +30,22 @@ $application->addCommands([
     new Command\Up($root), new Command\Down($root), new Command\Status($root),
     new Command\Serve($root), new Command\DatabaseSql($root),
     new Command\Backup($root), new Command\Restore($root),
+    new Command\Kinds, new Command\Docs($root),
     new Command\Test($root), new Command\Shots($root), new Command\Bench($root),
 ]);
 
 $output = new ConsoleOutput;
+$help = new Help($application, $handover);
+$about = array_values(array_filter($words, static fn (string $word): bool => ! str_starts_with($word, '-') && ! in_array($word, ['help', 'list'], true)));
 try {
+    if ($wantsHelp) {
+        $output->write($about === [] ? $help->all() : $help->of($about[0]), false, ConsoleOutput::OUTPUT_RAW);
+        exit(0);
+    }
+    if (! $help->knows($words[0])) {
+        $output->getErrorOutput()->writeln($help->unknown($words[0])->getMessage(), ConsoleOutput::OUTPUT_RAW);
+        exit(2);
+    }
     exit($application->run(null, $output));
 } catch (Trouble $trouble) {
     $output->getErrorOutput()->writeln($trouble->getMessage(), ConsoleOutput::OUTPUT_RAW);

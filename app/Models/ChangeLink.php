@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use App\Runs\Strata;
 use DeepSpring\SourceFile\EndpointDefinition;
+use DeepSpring\SourceFile\SettingsFingerprint;
 use DeepSpring\SourceFile\SourceDefinition;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
@@ -58,6 +58,6 @@ final class ChangeLink extends Model
 
     private static function print(Run $run, EndpointDefinition $endpoint, SourceDefinition $source): string
     {
-        return hash('xxh128', implode(' ', Strata::hashes($endpoint->endpoint, $source->base($run->environment->slug) ?? '')).$source->fingerprint($run->environment->slug));
+        return SettingsFingerprint::ofTable($endpoint->endpoint, $source, $run->environment->slug);
     }
 }

@@ -13,11 +13,15 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property int $source_id
  * @property string $slug
  * @property string $name
+ * @property bool $inputs_taken_over whether its tables were read with test values before, which are what they are read with now; until somebody has seen it
  * @property Source $source
  */
 final class Endpoint extends Model
 {
     protected $guarded = [];
+
+    /** @var array<string, string> */
+    protected $casts = ['inputs_taken_over' => 'boolean'];
 
     public function getRouteKeyName(): string
     {

@@ -37,7 +37,7 @@ use Illuminate\Support\Carbon;
  * @property string|null $waits_for
  * @property string|null $stop_how
  * @property bool $continuable whether what it read so far is there to be gone on with
- * @property bool $closely whether every exchange is kept
+ * @property bool $every_exchange whether every exchange is kept
  * @property int|null $total records there are, as the API says
  * @property int $retries
  * @property int $waited milliseconds
@@ -57,7 +57,7 @@ final class Run extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'continuable' => 'boolean', 'closely' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
+    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'continuable' => 'boolean', 'every_exchange' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
 

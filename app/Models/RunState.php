@@ -17,7 +17,7 @@ enum RunState: string
         return $this !== self::Queued && $this !== self::Running;
     }
 
-    public function word(): string
+    public function label(): string
     {
         return match ($this) {
             self::Queued => 'waiting',

@@ -61,7 +61,7 @@ final class Source extends Model
     /**
      * What its builders see: the draft, or what is published when there is none.
      */
-    public function inHand(): SourceFile
+    public function current(): SourceFile
     {
         return $this->draft()?->file() ?? $this->published() ?? throw new \LogicException("The source {$this->slug} has no document.");
     }

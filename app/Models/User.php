@@ -28,7 +28,7 @@ use Illuminate\Support\Carbon;
  * @property string|null $provider_subject who this is at the OpenID provider
  * @property Carbon $created_at
  */
-final class User extends Authenticatable
+final class User extends Authenticatable implements Principal
 {
     protected $guarded = [];
 
@@ -61,5 +61,15 @@ final class User extends Authenticatable
     public function isOff(): bool
     {
         return $this->off_at !== null;
+    }
+
+    public function account(): string
+    {
+        return (string) $this->id;
+    }
+
+    public function person(): self
+    {
+        return $this;
     }
 }

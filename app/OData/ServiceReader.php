@@ -7,19 +7,20 @@ namespace App\OData;
 use App\Models\Environment;
 use App\Models\Source;
 use App\Models\User;
-use App\Runs\Reading;
-use App\Runs\ReadingFailed;
+use App\Pipeline\Pipeline;
+use App\Pipeline\Preview;
+use App\Pipeline\ReadingFailed;
+use App\Pipeline\ReadPage;
+use App\Pipeline\RowMaker;
+use App\Pipeline\SourceConnections;
 use App\Secrets\Vault;
 use App\Transport\Limits;
-use App\Transport\Transport;
-use DeepSpring\Answer\RecordPage;
+use App\Transport\Sent;
 use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Diagnose\ErrorBody;
-use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Plan;
-use DeepSpring\Flatten\RowBatch;
 use DeepSpring\OData\Batch\JsonBatch;
 use DeepSpring\OData\Batch\MultipartBatch;
 use DeepSpring\OData\Batch\UnreadableBatch;
@@ -34,7 +35,7 @@ final readonly class ServiceReader
 {
     private const ROWS = 20;
 
-    public function __construct(private Transport $transport, private Vault $vault)
+    public function __construct(private SourceConnections $connections, private Vault $vault)
     {
     }
 
@@ -43,7 +44,7 @@ final readonly class ServiceReader
      *
      * @throws ReadingFailed
      */
-    public function count(Source $source, Environment $environment, ?User $by, string $set): Look
+    public function count(Source $source, Environment $environment, ?User $by, string $set): SetPreview
     {
         $look = $this->send($source, $environment, $by, ['slug' => 'count', 'name' => 'count', 'ask' => ['path' => "/$set/\$count", 'headers' => ['accept' => 'text/plain, */*;q=0.5']]], []);
         $text = trim((string) preg_replace('/^\xEF\xBB\xBF/', '', $look->body));
@@ -88,7 +89,7 @@ final readonly class ServiceReader
      *
      * @throws ReadingFailed
      */
-    public function rows(Source $source, Environment $environment, ?User $by, Model $model, array $endpoint): Look
+    public function rows(Source $source, Environment $environment, ?User $by, Model $model, array $endpoint): SetPreview
     {
         $choice = array_intersect_key($endpoint, array_flip([...Derived::CHOICE, 'slug']));
         $isSingle = $model->set($choice['entity_set'])?->single === true;
@@ -102,18 +103,17 @@ final readonly class ServiceReader
         }
         $definition = new EndpointDefinition($made);
         try {
-            $page = $definition->answer()->pageOf($definition->answer()->read($look->body, $look->contentType));
+            $read = $definition->answer()->read($look->body, $look->contentType);
+            $page = $definition->answer()->pageOf($read);
         } catch (UnreadableAnswer $unreadable) {
             throw ReadingFailed::because(new Diagnosis('unreadable', $unreadable->getMessage(), 'What came is no JSON that this version of OData has.', 'answer'));
         }
-        $plan = Plan::of($flatten);
+        $plan = Plan::of($flatten, now()->toDateTimeImmutable());
+        $preview = new Preview(self::ROWS);
+        $shown = new ReadPage(1, $read->document, $page->values, Sent::kept($look->contentType, $look->body), page: $page, bad: $read->bad);
+        (new Pipeline(new RowMaker($plan, masks: $this->vault->masks()), $preview))->run([$shown]);
 
-        return $look->with(plan: $plan, batch: self::flattened($plan, $page));
-    }
-
-    private static function flattened(Plan $plan, RecordPage $page): RowBatch
-    {
-        return (new Flattener($plan, masks: app(Vault::class)->masks()))->flatten($page);
+        return $look->with(plan: $plan, batch: $preview->batch());
     }
 
     /**
@@ -122,11 +122,11 @@ final readonly class ServiceReader
      *
      * @throws ReadingFailed
      */
-    private function send(Source $source, Environment $environment, ?User $by, array $endpoint, array $inputs, ?string $contentType = null): Look
+    private function send(Source $source, Environment $environment, ?User $by, array $endpoint, array $inputs, ?string $contentType = null): SetPreview
     {
-        $file = $source->inHand();
+        $file = $source->current();
         $definition = new EndpointDefinition($endpoint);
-        $reading = new Reading($this->transport, $this->vault, $source, $file->source(), $environment, $by);
+        $reading = $this->connections->open($source, $file->source(), $environment, $by);
         $begun = microtime(true);
         $address = '';
         $sent = $reading->send(static function () use ($reading, $definition, $inputs, $contentType, &$address) {
@@ -138,6 +138,6 @@ final readonly class ServiceReader
         }, new Limits(min(30, $file->source()->pace->timeout), 1, (int) config('spring.limits.answer_bytes')));
         $diagnosis = $reading->explain($sent, [200], 30, $definition);
 
-        return $diagnosis === null ? new Look($address, (int) $sent->status, 1000 * (microtime(true) - $begun), $reading->clean($sent)->body, $sent->headers['content-type'] ?? '') : throw ReadingFailed::because($diagnosis);
+        return $diagnosis === null ? new SetPreview($address, (int) $sent->status, 1000 * (microtime(true) - $begun), $reading->clean($sent)->body, $sent->headers['content-type'] ?? '') : throw ReadingFailed::because($diagnosis);
     }
 }

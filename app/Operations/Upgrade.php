@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Operations;
 
-use App\Secrets\LockName;
+use App\Secrets\NamedLock;
 use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Database\Migrations\Migrator;
 use Illuminate\Support\Facades\DB;
@@ -27,9 +27,8 @@ final readonly class Upgrade
     public function run(): void
     {
         $connection = DB::connection('app');
-        $lock = LockName::of('upgrade', (string) $connection->getDatabaseName());
-        $got = $connection->selectOne('select get_lock(?, ?) as got', [$lock, self::WAIT], false);
-        if ((int) ($got->got ?? 0) !== 1) {
+        $lock = NamedLock::of($connection, 'upgrade', (string) $connection->getDatabaseName());
+        if (! $lock->take(self::WAIT)) {
             throw UpgradeRefused::because('Another process is upgrading the database, and has been for '.self::WAIT.' s.');
         }
         try {
@@ -43,7 +42,7 @@ final readonly class Upgrade
             throw UpgradeRefused::because('The database could not be brought to this version: '.self::said($failed).' What was done before it is kept; mend the cause, and start again.');
         } finally {
             try {
-                $connection->selectOne('select release_lock(?)', [$lock], false);
+                $lock->release();
             } catch (\Throwable) {
                 // The connection is gone, and the lock with it.
             }

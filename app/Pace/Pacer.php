@@ -42,7 +42,7 @@ final class Pacer
     /**
      * @param  bool  $insists  whether it goes through an open breaker, since a person asked for it
      */
-    public function __construct(private readonly PaceBook $book, private readonly int $source, private readonly int $environment, public readonly Settings $settings, private readonly bool $insists = false)
+    public function __construct(private readonly RateLimitStore $rates, private readonly int $source, private readonly int $environment, public readonly Settings $settings, private readonly bool $insists = false)
     {
         $this->reader = bin2hex(random_bytes(8));
         $this->pacing = new Pacing($settings);
@@ -62,8 +62,8 @@ final class Pacer
         if ($now >= $this->lookAgain || ! $this->isKnown || $wants > $this->wanted) {
             $this->isKnown = true;
             $this->wanted = $wants;
-            $this->slots = $this->book->share($this->source, $this->environment, $this->settings, $this->reader, max(1, $wants), $underWay);
-            $this->state = $this->book->state($this->source, $this->environment);
+            $this->slots = $this->rates->share($this->source, $this->environment, $this->settings, $this->reader, max(1, $wants), $underWay);
+            $this->state = $this->rates->state($this->source, $this->environment);
             $this->lookAgain = $now + ($this->slots === 0 ? self::LOOK_HUNGRY : self::LOOK);
         }
 
@@ -82,7 +82,7 @@ final class Pacer
             return [0.0, null];
         }
 
-        return $this->book->change($this->source, $this->environment, function (PaceState $state, float $now): array {
+        return $this->rates->change($this->source, $this->environment, function (PaceState $state, float $now): array {
             [$state, $closedFor] = $this->insists ? [$state, 0.0] : $this->pacing->pass($state, $now);
             $this->state = $state;
             if ($closedFor > 0) {
@@ -110,7 +110,7 @@ final class Pacer
         if ($next($this->state, $now) == $this->state) {
             return;
         }
-        $this->state = $this->book->change($this->source, $this->environment, static function (PaceState $state, float $now) use ($next): array {
+        $this->state = $this->rates->change($this->source, $this->environment, static function (PaceState $state, float $now) use ($next): array {
             $after = $next($state, $now);
 
             return [$after, $after];
@@ -124,7 +124,7 @@ final class Pacer
      */
     public function trip(): int
     {
-        $this->state = $this->book->change($this->source, $this->environment, function (PaceState $state, float $now): array {
+        $this->state = $this->rates->change($this->source, $this->environment, function (PaceState $state, float $now): array {
             $after = $this->pacing->tripped($state, $now);
 
             return [$after, $after];
@@ -138,11 +138,11 @@ final class Pacer
         return $this->state;
     }
 
-    public function leave(): void
+    public function release(): void
     {
         if ($this->isKnown) {
             $this->isKnown = false;
-            $this->book->leave($this->reader);
+            $this->rates->release($this->reader);
         }
     }
 }

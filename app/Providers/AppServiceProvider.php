@@ -10,16 +10,24 @@ use App\Models\Run;
 use App\Models\SavedQuery;
 use App\Models\Source;
 use App\Models\User;
+use App\OData\ServiceModels;
 use App\Operations\RequestFigures;
 use App\People\People;
 use App\People\Provider\Provider;
 use App\People\Provider\ProviderPeople;
+use App\People\SignInThrottle;
 use App\Policies\RunPolicy;
 use App\Policies\SavedQueryPolicy;
 use App\Policies\SourcePolicy;
+use App\Reservoir\MariaDb\MariaDbReaderAccounts;
+use App\Reservoir\MariaDb\MariaDbTableReader;
+use App\Reservoir\MariaDb\MariaDbTableStore;
 use App\Reservoir\ReaderAccounts;
+use App\Reservoir\TableReader;
+use App\Reservoir\TableStore;
 use App\Runs\Runs;
 use App\Secrets\Vault;
+use App\Sources\KnownModels;
 use App\Transport\OutboundGuard;
 use App\Transport\Resolver;
 use App\Transport\Transport;
@@ -40,10 +48,13 @@ final class AppServiceProvider extends ServiceProvider
 
     public function register(): void
     {
-        $this->app->singleton(Vault::class, static fn (): Vault => new Vault(base_path(config('spring.secrets_key_file'))));
+        $this->app->singleton(Vault::class, static fn (Application $app): Vault => new Vault(base_path(config('spring.secrets_key_file')), $app->make(AuditLog::class)));
         $this->app->singleton(OutboundGuard::class, static fn (): OutboundGuard => new OutboundGuard(app(Resolver::class), config('spring.outbound.ports')));
         $this->app->singleton(Transport::class, static fn (): Transport => new Transport(app(OutboundGuard::class), config('spring.outbound.authorities')));
-        $this->app->singleton(ReaderAccounts::class);
+        $this->app->singleton(ReaderAccounts::class, MariaDbReaderAccounts::class);
+        $this->app->bind(TableReader::class, MariaDbTableReader::class);
+        $this->app->bind(TableStore::class, static fn (Application $app): TableStore => new MariaDbTableStore($app->make('db'), base_path(config('spring.var').'/tmp')));
+        $this->app->bind(KnownModels::class, ServiceModels::class);
         $this->app->bind(Moments::class, static fn (): Moments => new Moments);
         $this->app->singleton(RequestFigures::class, static fn (): RequestFigures => new RequestFigures(base_path(config('spring.var').'/tmp/requests.json')));
         $this->app->bind(Migrator::class, static fn (Application $app): Migrator => $app->make('migrator'));

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace App\Queries;
 
 use App\Models\Environment;
+use App\Models\Principal;
 use App\Models\QueryRun;
 use App\Models\SavedQuery;
-use App\Models\User;
 use App\Queries\Live\LiveQuery;
 use App\Queries\Live\LiveReader;
 use App\Queries\Live\LiveResult;
@@ -27,14 +27,14 @@ final class QueryRunner
      *
      * @throws QueryRefused
      */
-    public function run(User $user, Environment $environment, string $sql, ?SavedQuery $query = null): Result
+    public function run(Principal $principal, Environment $environment, string $sql, ?SavedQuery $query = null): Result
     {
         $most = (int) config('spring.query.rows');
         $begun = microtime(true);
         $rows = [];
         $cut = false;
         try {
-            [$columns, $stream, $live] = $this->stream($user, $environment, $sql);
+            [$columns, $stream, $live] = $this->stream($principal, $environment, $sql);
             foreach ($stream as $row) {
                 if (count($rows) === $most) {
                     $cut = true;
@@ -44,11 +44,11 @@ final class QueryRunner
                 $rows[] = $row;
             }
         } catch (QueryRefused $refused) {
-            $this->remember($user, $environment, $sql, $query, null, $begun, $refused->getMessage());
+            $this->remember($principal, $environment, $sql, $query, null, $begun, $refused->getMessage());
 
             throw $refused;
         }
-        $this->remember($user, $environment, $sql, $query, count($rows), $begun, null);
+        $this->remember($principal, $environment, $sql, $query, count($rows), $begun, null);
 
         return new Result($columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $live);
     }
@@ -60,11 +60,11 @@ final class QueryRunner
      *
      * @throws QueryRefused
      */
-    public function stream(User $user, Environment $environment, string $sql, ?int $seconds = null): array
+    public function stream(Principal $principal, Environment $environment, string $sql, ?int $seconds = null): array
     {
         $sql = SqlGuard::checked($sql);
-        $live = $this->live->prepare($user, $environment, $sql);
-        $pdo = $this->accounts->connect($user, $environment, $seconds ?? (int) config('spring.query.seconds'), $live->granted ?? []);
+        $live = $this->live->prepare($principal, $environment, $sql);
+        $pdo = $this->accounts->connect($principal, $environment, $seconds ?? (int) config('spring.query.seconds'), $live->granted ?? []);
         try {
             $statement = $pdo->query($live->sql ?? $sql);
         } catch (\PDOException $exception) {
@@ -125,10 +125,10 @@ final class QueryRunner
         }, $exception);
     }
 
-    private function remember(User $user, Environment $environment, string $sql, ?SavedQuery $query, ?int $rows, float $begun, ?string $error): void
+    private function remember(Principal $principal, Environment $environment, string $sql, ?SavedQuery $query, ?int $rows, float $begun, ?string $error): void
     {
         QueryRun::query()->create([
-            'user_id' => $user->id, 'environment_id' => $environment->id, 'query_id' => $query?->id, 'sql' => mb_strcut($sql, 0, (int) config('spring.query.history_bytes'), 'UTF-8'),
+            'user_id' => $principal->person()?->id, 'environment_id' => $environment->id, 'query_id' => $query?->id, 'sql' => mb_strcut($sql, 0, (int) config('spring.query.history_bytes'), 'UTF-8'),
             'rows' => $rows, 'milliseconds' => (int) round(1000 * (microtime(true) - $begun)), 'error' => $error,
         ]);
     }

@@ -5,158 +5,26 @@ declare(strict_types=1);
 namespace App\Reservoir;
 
 use App\Models\Environment;
-use App\Models\KeptTable;
-use App\Models\User;
-use App\Secrets\Vault;
-use Illuminate\Database\Connection;
-use Illuminate\Support\Facades\DB;
+use App\Models\Principal;
 
 /**
- * Each person who queries has an account of the database for each environment, with SELECT on
+ * Each principal who queries has an account of the database for each environment, with SELECT on
  * exactly the tables they may see. The database itself refuses the rest.
  */
-final class ReaderAccounts
+interface ReaderAccounts
 {
-    private const ACCESS_DENIED = 1045;
-
-    /** @var array<int, int> */
-    private array $connections = [];
-
-    public function __construct(private readonly Vault $vault)
-    {
-    }
-
     /**
-     * A new connection as this person's account, its rights brought up to date first.
+     * A new connection as this principal's account, its rights brought up to date first.
      *
+     * @param  int  $seconds  after which the database ends a statement
      * @param  list<string>  $more  tables that are there for this query alone
      */
-    public function connect(User $user, Environment $environment, int $seconds, array $more = []): \PDO
-    {
-        $account = $this->account($user, $environment);
-        $password = $this->vault->derive("reader $account");
-        $this->settle($account, $password, $environment, $more);
-        try {
-            $pdo = $this->open($account, $password, $environment);
-        } catch (\PDOException $refused) {
-            if ((int) ($refused->errorInfo[1] ?? $refused->getCode()) !== self::ACCESS_DENIED) {
-                throw $refused;
-            }
-            // The account is of before the password that is derived for it now.
-            $this->keeper()->unprepared('ALTER USER '.$this->quoted($account).' IDENTIFIED BY '.$this->keeper()->getPdo()->quote($password));
-            $pdo = $this->open($account, $password, $environment);
-        }
-        $this->connections[spl_object_id($pdo)] = (int) ($pdo->query('select connection_id()') ?: throw new \PDOException('The database does not say who asks.'))->fetchColumn();
-        $pdo->exec("SET SESSION max_statement_time = $seconds, sql_mode = 'STRICT_ALL_TABLES,ONLY_FULL_GROUP_BY', time_zone = '+00:00', tx_read_only = 1");
-
-        return $pdo;
-    }
-
-    private function open(string $account, #[\SensitiveParameter] string $password, Environment $environment): \PDO
-    {
-        $config = config('database.connections.keeper');
-
-        $tls = array_diff_key($config['options'], [\PDO::MYSQL_ATTR_LOCAL_INFILE => true]);
-
-        return new \PDO("mysql:host={$config['host']};port={$config['port']}{$this->chosen($environment)};charset=utf8mb4", $account, $password, $tls + [
-            \PDO::ATTR_ERRMODE => \PDO::ERRMODE_EXCEPTION,
-            \PDO::ATTR_EMULATE_PREPARES => true,
-            \PDO::ATTR_STRINGIFY_FETCHES => true,
-            \PDO::MYSQL_ATTR_MULTI_STATEMENTS => false,
-            \PDO::MYSQL_ATTR_LOCAL_INFILE => false,
-            \PDO::MYSQL_ATTR_USE_BUFFERED_QUERY => false,
-        ]);
-    }
+    public function connect(Principal $principal, Environment $environment, int $seconds, array $more = []): \PDO;
 
     /**
      * Ends what a connection is still doing.
      */
-    public function abandon(\PDO $pdo): void
-    {
-        $id = $this->connections[spl_object_id($pdo)] ?? null;
-        if ($id !== null) {
-            unset($this->connections[spl_object_id($pdo)]);
-            try {
-                $this->keeper()->unprepared("KILL CONNECTION $id");
-            } catch (\Illuminate\Database\QueryException) {
-                // It has ended by itself.
-            }
-        }
-    }
+    public function abandon(\PDO $pdo): void;
 
-    public function drop(User $user): void
-    {
-        foreach (Environment::query()->get() as $environment) {
-            $this->keeper()->statement('DROP USER IF EXISTS '.$this->quoted($this->account($user, $environment)));
-        }
-    }
-
-    /**
-     * @param  list<string>  $more
-     */
-    private function settle(string $account, string $password, Environment $environment, array $more): void
-    {
-        $keeper = $this->keeper();
-        $schema = $environment->schema();
-        $who = $this->quoted($account);
-        $allowed = [...KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->all(), ...$more];
-        $granted = array_map(
-            static fn (object $row): string => (string) $row->name,
-            $keeper->select('select Table_name as name from mysql.tables_priv where User = ? and Host = ? and Db = ?', [$account, $this->host(), $schema], false),
-        );
-        if ($granted === [] || $keeper->selectOne('select 1 from mysql.global_priv where User = ? and Host = ?', [$account, $this->host()], false) === null) {
-            $keeper->unprepared("CREATE USER IF NOT EXISTS $who");
-            $keeper->unprepared("ALTER USER $who IDENTIFIED BY ".$keeper->getPdo()->quote($password).' WITH MAX_USER_CONNECTIONS 6');
-        }
-        foreach (array_diff($allowed, $granted) as $table) {
-            $keeper->unprepared('GRANT SELECT ON '.Sql::table($schema, (string) $table)." TO $who");
-        }
-        // What another query of the same person reads stays until that is gone.
-        $there = $this->live($schema, array_values(array_filter(array_diff($granted, $allowed), static fn (string $name): bool => str_starts_with($name, 'stage__live'))));
-        foreach (array_diff($granted, $allowed, $there) as $table) {
-            $keeper->unprepared('REVOKE ALL PRIVILEGES ON '.Sql::table($schema, $table)." FROM $who");
-        }
-    }
-
-    /**
-     * @param  list<string>  $names
-     * @return list<string> those that exist
-     */
-    private function live(string $schema, array $names): array
-    {
-        return $names === [] ? [] : array_map(static fn (object $row): string => (string) $row->name, $this->keeper()->select('select table_name as name from information_schema.tables where table_schema = ? and table_name in ('.implode(', ', array_fill(0, count($names), '?')).')', [$schema, ...$names], false));
-    }
-
-    /**
-     * An account with no table to read may not choose the schema.
-     */
-    private function chosen(Environment $environment): string
-    {
-        return KeptTable::query()->where('environment_id', $environment->id)->exists() ? ";dbname={$environment->schema()}" : '';
-    }
-
-    private function account(User $user, Environment $environment): string
-    {
-        return 'ds_'.substr(hash('xxh32', $environment->schema()), 0, 8).'_reader_'.$user->id;
-    }
-
-    private function quoted(string $account): string
-    {
-        return "'$account'@'{$this->host()}'";
-    }
-
-    /**
-     * From where readers connect, as the database sees it.
-     */
-    private function host(): string
-    {
-        $host = (string) config('database.connections.keeper.client_host');
-
-        return preg_match('/^[A-Za-z0-9.:%_\/-]{1,120}$/D', $host) === 1 ? $host : throw new \LogicException('DB_CLIENT_HOST is no host.');
-    }
-
-    private function keeper(): Connection
-    {
-        return DB::connection('keeper');
-    }
+    public function drop(Principal $principal): void;
 }

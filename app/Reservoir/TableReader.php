@@ -5,19 +5,14 @@ declare(strict_types=1);
 namespace App\Reservoir;
 
 use App\Models\KeptTable;
-use Illuminate\Database\Connection;
-use Illuminate\Support\Facades\DB;
 
 /**
- * Rows of a kept table by keyset: a page starts after the last row of the one before, found by its
- * key, so a page far down costs what the first one costs and nothing is counted.
+ * Pages through the rows of a kept table.
  */
-final class TableReader
+interface TableReader
 {
+    /** Rows of a page. */
     public const SIZE = 100;
-
-    /** Seconds. */
-    private const LONGEST = 10;
 
     /**
      * @param  string|null  $mark  of a TablePage; null for the beginning
@@ -25,117 +20,5 @@ final class TableReader
      *
      * @throws KeepFailed when it takes too long, or the table is gone
      */
-    public function page(KeptTable $table, Order $order, ?string $mark, string $search = ''): TablePage
-    {
-        $columns = $table->keptColumns();
-        $names = array_map(static fn (KeptColumn $column): string => $column->name, $columns);
-        $sort = $order->column !== null && in_array($order->column, $names, true) ? $order->column : null;
-        $key = $table->key === [] ? [TableShape::ROW] : $table->key;
-        $by = $sort === null || $key === [$sort] ? $key : [$sort, ...array_values(array_diff($key, [$sort]))];
-        [$backwards, $values] = $this->mark($mark, count($by));
-        $descending = $order->descending !== $backwards;
-
-        $where = [];
-        $bindings = [];
-        if ($search !== '') {
-            $texts = array_filter($columns, static fn (KeptColumn $column): bool => $column->type !== 'json');
-            $where[] = '('.($texts === [] ? '0' : implode(' or ', array_map(static fn (KeptColumn $column): string => 'convert('.Sql::name($column->name).' using utf8mb4) collate utf8mb4_general_ci like ?', $texts))).')';
-            array_push($bindings, ...array_fill(0, count($texts), '%'.addcslashes($search, '%_\\').'%'));
-        }
-        if ($values !== null) {
-            [$condition, $more] = $this->beyond($by, $values, $descending);
-            $where[] = $condition;
-            array_push($bindings, ...$more);
-        }
-        $direction = $descending ? 'desc' : 'asc';
-        $sql = 'select '.implode(', ', array_map(Sql::name(...), array_unique([...$names, ...$by])))
-            .' from '.Sql::table($table->environment->schema(), $table->name)
-            .($where === [] ? '' : ' where '.implode(' and ', $where))
-            .' order by '.implode(', ', array_map(static fn (string $name): string => Sql::name($name)." $direction", $by))
-            .' limit '.(self::SIZE + 1);
-
-        $found = $this->select($sql, $bindings);
-        $more = count($found) > self::SIZE;
-        $found = array_slice($found, 0, self::SIZE);
-        if ($backwards) {
-            $found = array_reverse($found);
-        }
-        $markOf = static fn (?object $row, string $way): ?string => $row === null ? null : $way.rtrim(strtr(base64_encode((string) json_encode(array_map(static fn (string $name): mixed => $row->{$name} === null ? null : (string) $row->{$name}, $by))), '+/', '-_'), '=');
-
-        return new TablePage(
-            array_map(static fn (object $row): array => array_map(static fn (string $name): ?string => $row->{$name} === null ? null : (string) $row->{$name}, $names), $found),
-            ($backwards ? $more : $values !== null) ? $markOf($found[0] ?? null, 'b') : null,
-            ($backwards ? true : $more) ? $markOf($found === [] ? null : end($found), 'a') : null,
-        );
-    }
-
-    /**
-     * Rows that come after these values in this order. Null comes first when ascending.
-     *
-     * @param  list<string>  $by
-     * @param  list<string|null>  $values
-     * @return array{string, list<string>}
-     */
-    private function beyond(array $by, array $values, bool $descending): array
-    {
-        $any = [];
-        $bindings = [];
-        $same = '';
-        $sameBindings = [];
-        foreach ($by as $place => $name) {
-            $column = Sql::name($name);
-            $value = $values[$place];
-            $step = match (true) {
-                $value === null => $descending ? '0' : "$column is not null",
-                $descending => "($column < ? or $column is null)",
-                default => "$column > ?",
-            };
-            $any[] = $same.$step;
-            array_push($bindings, ...$sameBindings, ...($value === null ? [] : [$value]));
-            $same .= $value === null ? "$column is null and " : "$column = ? and ";
-            if ($value !== null) {
-                $sameBindings[] = $value;
-            }
-        }
-
-        return ['(('.implode(') or (', $any).'))', $bindings];
-    }
-
-    /**
-     * @return array{bool, list<string|null>|null} whether to read backwards, and from which row
-     */
-    private function mark(?string $mark, int $columns): array
-    {
-        if ($mark === null || $mark === '') {
-            return [false, null];
-        }
-        $values = json_decode((string) base64_decode(strtr(substr($mark, 1), '-_', '+/'), true), true);
-        if (! is_array($values) || count($values) !== $columns || ! in_array($mark[0], ['a', 'b'], true)) {
-            return [false, null];
-        }
-
-        return [$mark[0] === 'b', array_map(static fn (mixed $value): ?string => is_scalar($value) ? (string) $value : null, array_values($values))];
-    }
-
-    /**
-     * @param  list<string>  $bindings
-     * @return list<object>
-     */
-    private function select(string $sql, array $bindings): array
-    {
-        try {
-            return array_values($this->keeper()->select('set statement max_statement_time = '.self::LONGEST." for $sql", $bindings, false));
-        } catch (\Illuminate\Database\QueryException $exception) {
-            throw match ((int) ($exception->errorInfo[1] ?? 0)) {
-                1969 => KeepFailed::because('This took longer than '.self::LONGEST.' s and was stopped. Sort by a key column, or search in a query with a condition.', $exception),
-                1146 => KeepFailed::because('The table is not in the database. Refresh it.', $exception),
-                default => $exception,
-            };
-        }
-    }
-
-    private function keeper(): Connection
-    {
-        return DB::connection('keeper');
-    }
+    public function page(KeptTable $table, Order $order, ?string $mark, string $search = ''): TablePage;
 }

@@ -4,19 +4,24 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
+use App\Evidence\EvidenceWriter;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Source;
 use App\Models\User;
+use App\Pipeline\FetchObserver;
+use App\Pipeline\SourceConnection;
+use App\Pipeline\Tally;
 use App\Transport\Sent;
 use DeepSpring\Access\SecretMask;
 use DeepSpring\Diagnose\Diagnosis;
+use DeepSpring\SourceFile\SettingsFingerprint;
 use DeepSpring\SourceFile\SourceDefinition;
 
 /**
  * What a try gathers until it is kept.
  */
-final class Attempt implements Watch
+final class Attempt implements FetchObserver
 {
     /** @var list<array{Sent, int, int|null, string}> exchange, page, records, purpose */
     public array $sent = [];
@@ -28,12 +33,12 @@ final class Attempt implements Watch
 
     public ?string $ended = null;
 
-    public int $records = 0;
+    public readonly Tally $tally;
 
     /** What it waits for before it may send. */
     public ?string $waited = null;
 
-    private ?Reading $reading = null;
+    private ?SourceConnection $reading = null;
 
     private readonly float $begun;
 
@@ -50,9 +55,10 @@ final class Attempt implements Watch
         private readonly ?\Closure $stopped = null,
     ) {
         $this->begun = microtime(true);
+        $this->tally = new Tally;
     }
 
-    public function watch(Reading $reading): void
+    public function watch(SourceConnection $reading): void
     {
         $this->reading = $reading;
         $reading->recordTokens(function (Sent $sent): void {
@@ -109,10 +115,10 @@ final class Attempt implements Watch
     {
         return [
             'source_id' => $this->source->id, 'endpoint_id' => $this->endpoint?->id, 'environment_id' => $this->environment->id, 'user_id' => $this->by?->id,
-            'succeeded' => $this->diagnosis === null, 'milliseconds' => (int) round(1000 * (microtime(true) - $this->begun)), 'records' => $this->records,
+            'succeeded' => $this->diagnosis === null, 'milliseconds' => (int) round(1000 * (microtime(true) - $this->begun)), 'records' => $this->tally->records,
             'ended' => $this->ended === null ? null : mb_substr($this->ended, 0, 500), 'diagnosis' => $this->diagnosis?->toArray(),
             'notes' => $this->notes === [] ? null : array_map(static fn (Diagnosis $note): array => $note->toArray(), $this->notes),
-            'strata' => Strata::hashes($this->definition, $this->settings->base($this->environment->slug) ?? '') + ['source' => $this->settings->fingerprint($this->environment->slug)],
+            'strata' => SettingsFingerprint::hashes($this->definition, $this->settings->base($this->environment->slug) ?? '') + ['source' => $this->settings->fingerprint($this->environment->slug)],
         ];
     }
 }

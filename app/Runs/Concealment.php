@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
+use App\Evidence\EvidenceWriter;
 use App\Models\AnswerPart;
 use App\Models\Drift;
 use App\Models\Endpoint;
@@ -11,16 +12,15 @@ use App\Models\Environment;
 use App\Models\Exchange;
 use App\Models\RejectedValue;
 use App\Models\Run;
-use App\Models\SeenPicture;
+use App\Models\SeenProfile;
 use App\Models\Tryout;
-use App\Reservoir\KeptPages;
+use App\Reservoir\TableStore;
 use App\Secrets\Vault;
 use DeepSpring\Flatten\Column;
 use DeepSpring\Flatten\Mask\Concealing;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\SourceFile\EndpointDefinition;
 use Illuminate\Database\Eloquent\Builder;
-use Illuminate\Support\Facades\DB;
 
 /**
  * When a column is masked for the first time, what was written before is masked, too, or forgotten.
@@ -28,7 +28,7 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class Concealment
 {
-    public function __construct(private Vault $vault)
+    public function __construct(private Vault $vault, private TableStore $store)
     {
     }
 
@@ -93,10 +93,10 @@ final readonly class Concealment
             RejectedValue::query()->whereIn('run_id', $runs)->where('table', $table->name)->whereIn('column', $names)->update(['value' => 'masked']);
             RejectedValue::query()->whereIn('run_id', $runs)->where('table', $table->name)->when(array_intersect($names, $table->key) === [], static fn (Builder $none) => $none->whereRaw('false'))->update(['record_key' => '']);
         }
-        SeenPicture::query()->where('endpoint_id', $row->id)->delete();
+        SeenProfile::query()->where('endpoint_id', $row->id)->delete();
         Drift::query()->where('endpoint_id', $row->id)->update(['examples' => '[]']);
         foreach (Environment::query()->get() as $environment) {
-            (new KeptPages(DB::connection('keeper'), $environment->schema(), "e$row->id"))->forget();
+            $this->store->pages($environment, "e$row->id")->forget();
         }
     }
 }

@@ -7,7 +7,9 @@ namespace App\Runs;
 use App\Models\Drift;
 use App\Models\KeptTable;
 use App\Models\Run;
-use App\Models\SeenPicture;
+use App\Models\SeenProfile;
+use App\Pipeline\ReadingFailed;
+use App\Pipeline\ReadPage;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\Drift\Changes;
@@ -87,7 +89,7 @@ final class DriftWatch
         }
         $now = $this->watcher->picture();
         $where = ['endpoint_id' => $this->run->endpoint_id, 'environment_id' => $this->run->environment_id];
-        $before = SeenPicture::query()->where($where)->latest('id')->first()?->read();
+        $before = SeenProfile::query()->where($where)->latest('id')->first()?->read();
         $changes = $before === null ? [] : (new Changes($this->plan, array_values($this->endpoint->endpoint['flatten']['leave_out'] ?? [])))->between($before, $now);
         foreach ($changes as $change) {
             $known = Drift::query()->where($where)->whereNull('answer')->where('kind', $change->kind)->where('table', $change->table)->where('path', mb_substr($change->path, 0, 2000))->first();
@@ -106,9 +108,9 @@ final class DriftWatch
     private function keep(DataProfile $now, array $where): void
     {
         $json = json_encode($now->toArray(), JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE | JSON_THROW_ON_ERROR);
-        SeenPicture::query()->create($where + ['run_id' => $this->run->id, 'picture' => gzdeflate($json, 6)]);
-        $old = SeenPicture::query()->where($where)->latest('id')->skip(self::KEPT)->take(100)->pluck('id');
-        SeenPicture::query()->whereIn('id', $old)->delete();
+        SeenProfile::query()->create($where + ['run_id' => $this->run->id, 'picture' => gzdeflate($json, 6)]);
+        $old = SeenProfile::query()->where($where)->latest('id')->skip(self::KEPT)->take(100)->pluck('id');
+        SeenProfile::query()->whereIn('id', $old)->delete();
     }
 
     private function refuseVanished(mixed $document): void

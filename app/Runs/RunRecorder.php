@@ -4,13 +4,15 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
+use App\Evidence\EvidenceWriter;
 use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Pace\Ticks;
+use App\Pipeline\FetchObserver;
 use App\Transport\Sent;
-use App\View\Show;
 use DeepSpring\Access\SecretMask;
+use DeepSpring\Value\Phrase;
 use Illuminate\Database\QueryException;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
@@ -19,7 +21,7 @@ use Illuminate\Support\Facades\DB;
  * Writes down how a run goes: its counts, its ladder, its log; and learns whether somebody wants it
  * stopped, or another process has taken it over.
  */
-final class RunRecorder implements Watch
+final class RunRecorder implements FetchObserver
 {
     /** Seconds between two signs of life, and between two saves. */
     private const BEAT = 1.0;
@@ -95,11 +97,14 @@ final class RunRecorder implements Watch
             return;
         }
         $this->run->waits_for = null;
-        $this->run->bytes += $sent->size();
+        if ($records === null) {
+            // What was read is counted as it is taken.
+            $this->run->bytes += $sent->size();
+        }
         $this->ladder->add($page, max(0, (int) round(1000 * (microtime(true) - $this->began)) - $took), $took, $records, $sent->timing->waited + $this->waitedForPace, $sent->timing->attempts);
         $this->waitedForPace = 0;
-        $this->log(3, $page, $records === null ? 'failed' : 'page', "Page $page: ".($records === null ? 'failed' : Show::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Show::bytes($sent->size()).', '.Show::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
-        if ($this->run->closely || $records === null) {
+        $this->log(3, $page, $records === null ? 'failed' : 'page', "Page $page: ".($records === null ? 'failed' : Phrase::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Phrase::bytes($sent->size()).', '.Phrase::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
+        if ($this->run->every_exchange || $records === null) {
             $this->keep($sent, $page, $records, EvidenceWriter::REQUEST);
         }
     }
@@ -108,11 +113,11 @@ final class RunRecorder implements Watch
     {
         $this->run->retries++;
         $this->run->waited += (int) round(1000 * $wait);
-        $this->log(3, $page, 'again', "Page $page: ".($sent->status === null ? $this->mask()->apply($sent->detail) : "answered {$sent->status}").'; sent again in '.Show::duration((int) round(1000 * $wait)).'.');
+        $this->log(3, $page, 'again', "Page $page: ".($sent->status === null ? $this->mask()->apply($sent->detail) : "answered {$sent->status}").'; sent again in '.Phrase::duration((int) round(1000 * $wait)).'.');
         if ($wait > 0.5) {
             $this->run->waits_for = "page $page to be sent again: ".($sent->status === null ? 'no answer came' : "it answered {$sent->status}");
         }
-        if ($this->run->closely) {
+        if ($this->run->every_exchange) {
             $this->keep($sent, $page, null, EvidenceWriter::REQUEST);
         }
     }
@@ -134,7 +139,7 @@ final class RunRecorder implements Watch
             $this->run->waits_for = mb_substr($for, 0, 500);
             if ($this->toldWait !== $for || $until - $now > 3) {
                 $this->toldWait = $for;
-                $this->log(3, null, 'waits', 'Waits '.Show::duration((int) round(1000 * ($until - $now)))." for $for");
+                $this->log(3, null, 'waits', 'Waits '.Phrase::duration((int) round(1000 * ($until - $now)))." for $for");
             }
         }
     }

@@ -10,7 +10,7 @@ use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Models\User;
-use App\Reservoir\Staging;
+use App\Reservoir\TableStore;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\SourceFile\SourceFile;
@@ -35,13 +35,17 @@ final class Runs
     /** Processes that may die over one run, none of which got further, before it is given up. */
     private const DEATHS = 8;
 
+    public function __construct(private readonly TableStore $store)
+    {
+    }
+
     /**
      * The run that is under way already, or a new one with what is published.
      *
-     * @param  bool  $closely  whether every exchange is kept
+     * @param  bool  $everyExchange  whether every exchange is kept
      * @param  bool  $rebuild  whether the tables are made from the pages that are kept, without asking the API
      */
-    public function ask(Endpoint $endpoint, Environment $environment, ?User $by, bool $closely = false, bool $rebuild = false): Run
+    public function ask(Endpoint $endpoint, Environment $environment, ?User $by, bool $everyExchange = false, bool $rebuild = false): Run
     {
         $this->rescue();
         $active = "{$endpoint->id}/{$environment->id}";
@@ -49,7 +53,7 @@ final class Runs
         $flatten = $endpoint->source->published()?->endpoint($endpoint->slug)?->endpoint['flatten'] ?? [];
         try {
             return Run::query()->where('active', $active)->first() ?? Run::query()->create([
-                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'closely' => $closely, 'kind' => $rebuild ? 'rebuild' : 'refresh',
+                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'every_exchange' => $everyExchange, 'kind' => $rebuild ? 'rebuild' : 'refresh',
                 'tables' => mb_substr(implode(' ', array_filter(array_column($flatten === [] ? [] : Plan::tablesIn($flatten), 'table'))), 0, 500),
                 'version' => $version, 'state' => RunState::Queued,
             ]);
@@ -77,9 +81,9 @@ final class Runs
         return $run;
     }
 
-    public function queue(Endpoint $endpoint, Environment $environment, ?User $by, bool $closely = false, bool $rebuild = false): Run
+    public function queue(Endpoint $endpoint, Environment $environment, ?User $by, bool $everyExchange = false, bool $rebuild = false): Run
     {
-        $run = $this->ask($endpoint, $environment, $by, $closely, $rebuild);
+        $run = $this->ask($endpoint, $environment, $by, $everyExchange, $rebuild);
         if ($run->wasRecentlyCreated) {
             RefreshJob::dispatch($run->id);
         }
@@ -142,15 +146,14 @@ final class Runs
         // One whose sign of life lies ahead has said that it will be silent for a while; its lock tells all the same.
         $quiet = Run::query()->with('environment')->where('state', RunState::Running)->where(static fn (Builder $either) => $either->where('heartbeat_at', '<', $at(-self::GRACE))->orWhere('heartbeat_at', '>', $at(self::GRACE)))->get();
         foreach ($quiet as $run) {
-            $name = Staging::lockName($run->environment->schema(), $run->owner());
-            $holder = DB::connection('keeper')->selectOne('select is_used_lock(?) as id', [$name], false)->id ?? null;
+            $holder = $this->store->writer($run->environment, $run->owner());
             $isSilent = $run->heartbeat_at !== null && $run->heartbeat_at < $now->copy()->subSeconds(self::SILENT);
             if ($holder !== null && ! $isSilent) {
                 continue;
             }
             if ($holder !== null) {
                 // Its machine is gone, or it hangs: its connection must not keep the tables.
-                DB::connection('keeper')->statement('KILL CONNECTION '.(int) $holder);
+                $this->store->disconnect($holder);
             }
             $this->revive($run);
         }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
+use App\Evidence\EvidenceWriter;
 use App\Models\AnswerPart;
 use App\Models\Endpoint;
 use App\Models\Environment;
@@ -11,17 +12,24 @@ use App\Models\Exchange;
 use App\Models\Source;
 use App\Models\Tryout;
 use App\Models\User;
-use App\Pace\PaceBook;
 use App\Pace\Pacer;
+use App\Pace\RateLimitStore;
+use App\Pipeline\InputPages;
+use App\Pipeline\PageLimit;
+use App\Pipeline\Pipeline;
+use App\Pipeline\Preview;
+use App\Pipeline\ReadingFailed;
+use App\Pipeline\ReadingStopped;
+use App\Pipeline\SourceConnections;
 use App\Secrets\Vault;
 use App\Transport\Limits;
-use App\Transport\Transport;
-use App\View\Show;
+use DeepSpring\Ask\InputSets;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\Mask\Concealing;
 use DeepSpring\Onward\PagingFinding;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
+use DeepSpring\Value\Phrase;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -38,7 +46,7 @@ final class Tries
     /** Tries kept for each endpoint. */
     private const KEPT = 50;
 
-    public function __construct(private readonly Transport $transport, private readonly Vault $vault, private readonly EvidenceWriter $evidence, private readonly PaceBook $book)
+    public function __construct(private readonly SourceConnections $connections, private readonly Vault $vault, private readonly EvidenceWriter $evidence, private readonly RateLimitStore $rates)
     {
     }
 
@@ -47,35 +55,32 @@ final class Tries
      * @param  int|null  $pages  to read at most
      * @param  array<string, string>  $instead  values of secrets to be used in place of the stored ones
      */
-    public function endpoint(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, Environment $environment, ?User $by, ?array $inputs = null, #[\SensitiveParameter] array $instead = [], bool $anywhere = false, ?\Closure $stopped = null, ?int $pages = null): Tryout
+    public function endpoint(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, Environment $environment, ?User $by, ?array $inputs = null, #[\SensitiveParameter] array $instead = [], bool $crossOrigin = false, ?\Closure $stopped = null, ?int $pages = null): Tryout
     {
         $definition = $file->source();
-        $limits = new Limits(min(60, $definition->pace->timeout), 1, (int) config('spring.limits.answer_bytes'), $anywhere, closely: true, stopped: $stopped);
+        $limits = new Limits(min(60, $definition->pace->timeout), 1, (int) config('spring.limits.answer_bytes'), $crossOrigin, detailed: true, stopped: $stopped);
         $attempt = new Attempt($row->source, $row, $endpoint->endpoint, $definition, $environment, $by, $stopped);
         try {
-            $reading = new Reading($this->transport, $this->vault, $row->source, $definition, $environment, $by, $instead);
+            $reading = $this->connections->open($row->source, $definition, $environment, $by, $instead);
             $attempt->watch($reading);
             $most = $pages ?? self::PAGES;
-            $reader = new Pages($reading, $this->transport);
-            $pages = $reader->read($endpoint, $inputs ?? $endpoint->ask()->tryValues(), $limits, $attempt, new Pacer($this->book, $row->source_id, $environment->id, $definition->pace->forTries(), true), $most);
-            foreach ($pages as $page) {
-                $attempt->records += count($page->records);
-                // After the last page of all there is something to be said yet: how it ended.
-                if ($page->number >= $most && $page->position !== null) {
-                    break;
-                }
-            }
-            $total = $reader->walk?->total();
-            $attempt->ended = $pages->valid()
-                ? "Stopped after $most pages, which is enough for a try".($total === null ? '.' : ': '.Show::number($attempt->records).' of '.Show::count($total, 'record').'.')
-                : ($reader->walk?->proof() ?? $pages->getReturn()->sentence);
-            $attempt->notes = [...$reader->notes, ...array_map(static fn (PagingFinding $finding): Diagnosis => new Diagnosis($finding->code, $finding->sentence, '', 'onward'), $reader->walk?->findings() ?? [])];
-            if ($anywhere && $attempt->first()?->timing->hops !== [] && $attempt->first() !== null) {
+            $sets = InputSets::ofOne($endpoint->ask(), $inputs ?? $endpoint->ask()->tryValues());
+            $input = new InputPages($reading, $endpoint, $sets, $limits, $attempt, fn (): Pacer => new Pacer($this->rates, $row->source_id, $environment->id, $definition->pace->forTries(), true));
+            $read = $input->read(null, [], $most);
+            $pipeline = new Pipeline(null, new Preview(0), new PageLimit($most), $attempt->tally);
+            // After the last page of all there is something to be said yet: how it ended.
+            $isWhole = $pipeline->run($read);
+            $total = $input->total();
+            $attempt->ended = $isWhole
+                ? $input->proof($read->getReturn())
+                : 'Stopped after '.Phrase::count($most, 'page').', which is enough for a try'.($total === null ? '.' : ': '.Phrase::number($attempt->tally->records).' of '.Phrase::count($total, 'record').'.');
+            $attempt->notes = [...$input->notes(), ...array_map(static fn (PagingFinding $finding): Diagnosis => new Diagnosis($finding->code, $finding->sentence, '', 'onward'), $input->findings())];
+            if ($crossOrigin && $attempt->first()?->timing->hops !== [] && $attempt->first() !== null) {
                 $attempt->diagnosis = $reading->explain($attempt->first(), $endpoint->answer()->ok, $limits->timeout, $endpoint);
             }
         } catch (ReadingFailed $failed) {
             $attempt->diagnosis = $failed->diagnosis;
-        } catch (Stopped) {
+        } catch (ReadingStopped) {
             $attempt->diagnosis = new Diagnosis('stopped', 'It was stopped by hand'.($attempt->waited === null ? '' : ", while it waited for {$attempt->waited}").'.', 'Nothing more is sent.', 'ask');
         }
 
@@ -99,10 +104,10 @@ final class Tries
         }
         $attempt = new Attempt($source, null, [], $definition, $environment, $by);
         try {
-            $limits = new Limits(min(30, $definition->pace->timeout), 1, (int) config('spring.limits.answer_bytes'), true, closely: true);
-            $reading = new Reading($this->transport, $this->vault, $source, $definition, $environment, $by, $instead);
+            $limits = new Limits(min(30, $definition->pace->timeout), 1, (int) config('spring.limits.answer_bytes'), true, detailed: true);
+            $reading = $this->connections->open($source, $definition, $environment, $by, $instead);
             $attempt->watch($reading);
-            $sent = $reading->knock($limits);
+            $sent = $reading->base($limits);
             $attempt->answered($sent, 1, null);
             $attempt->diagnosis = $reading->explain($sent, range(200, 299), $limits->timeout);
         } catch (ReadingFailed $failed) {
@@ -124,8 +129,8 @@ final class Tries
         $definition = $file->source();
         $attempt = new Attempt($source, null, [], $definition, $environment, $by);
         try {
-            $limits = new Limits(max(30, $definition->pace->timeout), 2, self::DOCUMENT_BYTES, closely: true);
-            $reading = new Reading($this->transport, $this->vault, $source, $definition, $environment, $by);
+            $limits = new Limits(max(30, $definition->pace->timeout), 2, self::DOCUMENT_BYTES, detailed: true);
+            $reading = $this->connections->open($source, $definition, $environment, $by);
             $attempt->watch($reading);
             $sent = $reading->document($path, $accept, $limits);
             $attempt->answered($sent, 1, null);

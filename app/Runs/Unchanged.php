@@ -8,6 +8,7 @@ use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\Validator;
 use DeepSpring\SourceFile\EndpointDefinition;
+use DeepSpring\SourceFile\SettingsFingerprint;
 use DeepSpring\SourceFile\SourceDefinition;
 
 /**
@@ -29,7 +30,7 @@ final class Unchanged
     public function __construct(private readonly Run $run, EndpointDefinition $endpoint, SourceDefinition $source)
     {
         $this->when = $endpoint->endpoint['keep']['refresh']['unchanged'] ?? 'single-page';
-        $this->fingerprint = hash('xxh128', implode(' ', Strata::hashes($endpoint->endpoint, $source->base($run->environment->slug) ?? '')).$source->fingerprint($run->environment->slug));
+        $this->fingerprint = SettingsFingerprint::ofTable($endpoint->endpoint, $source, $run->environment->slug);
         $this->known = $this->when === 'never' ? null : Validator::query()->where(['endpoint_id' => $run->endpoint_id, 'environment_id' => $run->environment_id, 'fingerprint' => $this->fingerprint])->first();
     }
 

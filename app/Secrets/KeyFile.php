@@ -30,7 +30,7 @@ final readonly class KeyFile
     /**
      * @throws UnreadableSecret when there is no file, and something that it has sealed
      */
-    public function settle(): void
+    public function ensure(): void
     {
         if (is_file($this->file)) {
             return;

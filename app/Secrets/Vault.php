@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Secrets;
 
-use App\Access\TokenStore;
 use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Models\DataKey;
@@ -13,7 +12,6 @@ use App\Models\Secret;
 use App\Models\Source;
 use App\Models\User;
 use DeepSpring\Flatten\Mask\Masks;
-use DeepSpring\SourceFile\SourceDefinition;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -28,7 +26,7 @@ final class Vault
     /** @var array<int, string> data keys, opened */
     private array $keys = [];
 
-    public function __construct(private readonly string $keyFile)
+    public function __construct(private readonly string $keyFile, private readonly AuditLog $log)
     {
     }
 
@@ -41,8 +39,8 @@ final class Vault
             ['source_id' => $source->id, 'environment_id' => $environment->id, 'name' => $name],
             ['sealed' => $this->seal($value), 'set_by' => $by?->id, 'ends_on' => $endsOn ?? self::endOfCertificate($value), 'pending' => null, 'origins' => $origins ?? Origins::ofSource($source, $environment)],
         );
-        TokenStore::spend($source, $environment);
-        app(AuditLog::class)->note(Action::SecretGiven, "$source->slug, $environment->slug: $name", '', $by);
+        SpentTokens::markFor($source, $environment);
+        $this->log->note(Action::SecretGiven, "$source->slug, $environment->slug: $name", '', $by);
     }
 
     /**
@@ -58,7 +56,7 @@ final class Vault
     public function forget(Source $source, Environment $environment, string $name): void
     {
         Secret::query()->where(['source_id' => $source->id, 'environment_id' => $environment->id, 'name' => $name])->delete();
-        TokenStore::spend($source, $environment);
+        SpentTokens::markFor($source, $environment);
     }
 
     /**
@@ -67,7 +65,7 @@ final class Vault
     public function clean(Secret $secret, #[\SensitiveParameter] string $value): void
     {
         $secret->forceFill(['sealed' => $this->seal($value)])->save();
-        TokenStore::spend(Source::query()->findOrFail($secret->source_id), Environment::query()->findOrFail($secret->environment_id));
+        SpentTokens::markFor(Source::query()->findOrFail($secret->source_id), Environment::query()->findOrFail($secret->environment_id));
     }
 
     /**
@@ -77,7 +75,7 @@ final class Vault
     {
         $now = Origins::ofSource(Source::query()->findOrFail($secret->source_id), Environment::query()->findOrFail($secret->environment_id));
         $secret->forceFill(['origins' => array_values(array_unique([...$secret->origins ?? [], ...$now]))])->save();
-        app(AuditLog::class)->note(Action::SecretConfirmed, (Source::query()->find($secret->source_id)->slug ?? '?').": {$secret->name}", implode(', ', $now));
+        $this->log->note(Action::SecretConfirmed, (Source::query()->find($secret->source_id)->slug ?? '?').": {$secret->name}", implode(', ', $now));
     }
 
     /**
@@ -124,15 +122,6 @@ final class Vault
         $key = $this->dataKey((int) $part[1]);
 
         return $key === null ? null : self::unbox($part[2], $key);
-    }
-
-    /**
-     * @param  SourceDefinition  $definition  by which it is read: a secret is handed out for its addresses alone
-     * @param  array<string, string>  $instead  values used in place of those that are stored
-     */
-    public function of(Source $source, SourceDefinition $definition, Environment $environment, ?User $person = null, #[\SensitiveParameter] array $instead = []): StoredSecrets
-    {
-        return new StoredSecrets($this, app(TokenStore::class), $source, $definition, $environment, $person, $instead);
     }
 
     /**

@@ -10,7 +10,6 @@ use App\Models\Endpoint;
 use App\Models\Source;
 use App\Models\SourceDocument;
 use App\Models\User;
-use App\OData\ServiceModels;
 use App\Runs\Concealment;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\SourceFile\Chosen;
@@ -28,7 +27,7 @@ final class SourceStore
     /** Of a transaction that the database ended because it stood in the way of another. */
     private const ATTEMPTS = 4;
 
-    public function __construct(private readonly AuditLog $log)
+    public function __construct(private readonly AuditLog $log, private readonly KnownModels $models, private readonly Concealment $concealment)
     {
     }
 
@@ -41,13 +40,13 @@ final class SourceStore
     {
         return DB::transaction(function () use ($file, $by, $source, $page, $was): Source {
             $source ??= Source::query()->where('slug', $file->slug())->lockForUpdate()->first() ?? new Source(['owner_id' => $by?->id]);
-            $before = $was->document ?? ($source->exists ? $source->inHand()->document : null);
+            $before = $was->document ?? ($source->exists ? $source->current()->document : null);
             $file = $this->withMaskedSamples($this->chosen($source, $file, $before ?? []));
             $source->fill(['slug' => $file->slug(), 'name' => $file->source()->name])->save();
             $this->followEndpoints($source, $file);
             $this->concealEarlier($source, $before ?? [], $file);
             if ($before !== null) {
-                LastHands::note($source, $before, $file->document, $by, $page);
+                RecentEditors::note($source, $before, $file->document, $by, $page);
             }
             $json = $file->json();
             if ($source->published()?->says($file) === true) {
@@ -73,7 +72,7 @@ final class SourceStore
             return $file;
         }
 
-        return SourceFile::trusted(JsonSubtrees::normal(Chosen::filled($file->document, $before, static fn (): ?Model => app(ServiceModels::class)->of($source))));
+        return SourceFile::trusted(JsonSubtrees::normal(Chosen::filled($file->document, $before, fn (): ?Model => $this->models->of($source))));
     }
 
     private function withMaskedSamples(SourceFile $file): SourceFile
@@ -82,7 +81,7 @@ final class SourceStore
         $isMasked = false;
         foreach ($document['endpoints'] ?? [] as $number => $endpoint) {
             if (isset($endpoint['answer']['sample']) && Concealment::masked($endpoint) !== []) {
-                $document['endpoints'][$number] = app(Concealment::class)->sample($endpoint);
+                $document['endpoints'][$number] = $this->concealment->sample($endpoint);
                 $isMasked = true;
             }
         }
@@ -106,7 +105,7 @@ final class SourceStore
             $row = $source->endpoints()->where('slug', $endpoint['slug'])->first();
             $definition = $file->endpoint($endpoint['slug']);
             if ($row !== null && $definition !== null) {
-                DB::afterCommit(static fn () => app(Concealment::class)->earlier($row, $definition));
+                DB::afterCommit(fn () => $this->concealment->earlier($row, $definition));
             }
         }
     }
@@ -124,7 +123,7 @@ final class SourceStore
     {
         return DB::transaction(function () use ($source, $by, $change, $page): SourceFile {
             Source::query()->lockForUpdate()->findOrFail($source->id);
-            $file = $source->refresh()->inHand();
+            $file = $source->refresh()->current();
             $document = $change($file->document);
             if ($document === null) {
                 return $file;

@@ -14,11 +14,11 @@ final readonly class Limits
         /** Bytes of a body after decompression. */
         public int $bytes,
         /** Whether redirects are followed to another origin, without anything that says who is asking. */
-        public bool $anywhere = false,
+        public bool $crossOrigin = false,
         /** Whether a request that is not GET or HEAD may be sent again by itself. */
         public bool $repeatable = false,
         /** Whether the head as it left and the TLS version are recorded. */
-        public bool $closely = false,
+        public bool $detailed = false,
         /** @var (\Closure(): bool)|null asked about once a second whether to give up */
         public ?\Closure $stopped = null,
         /** Bytes of a body above which it is left where it is, to be read as a stream. */
@@ -28,6 +28,6 @@ final readonly class Limits
 
     public function repeatable(bool $repeatable): self
     {
-        return new self($this->timeout, $this->tries, $this->bytes, $this->anywhere, $repeatable, $this->closely, $this->stopped, $this->large);
+        return new self($this->timeout, $this->tries, $this->bytes, $this->crossOrigin, $repeatable, $this->detailed, $this->stopped, $this->large);
     }
 }

@@ -39,7 +39,7 @@ final readonly class Redirects
                     return $response;
                 }
                 $elsewhere = UriComparator::isCrossOrigin($request->getUri(), $to);
-                if ($elsewhere && ! ($options['spring_anywhere'] ?? false)) {
+                if ($elsewhere && ! ($options['spring_cross_origin'] ?? false)) {
                     return $response;
                 }
                 $options['spring_trail']->hops[] = ['status' => $response->getStatusCode(), 'to' => (string) $to->withUserInfo('')];

@@ -27,12 +27,12 @@ final class Transfer
     /**
      * @param  \Closure(int, int): Sent  $sent  given the milliseconds waited before it, and the number of the attempt
      */
-    public function settle(\Closure $sent): void
+    public function complete(\Closure $sent): void
     {
         $this->sent = $sent;
     }
 
-    public function isSettled(): bool
+    public function isComplete(): bool
     {
         return $this->sent !== null;
     }

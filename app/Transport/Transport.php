@@ -64,7 +64,7 @@ final class Transport
     /**
      * Lets what was just begun leave: a new connection takes a second step until the request is out.
      */
-    public function poke(): void
+    public function advance(): void
     {
         Utils::queue()->run();
         $this->curl->tick();
@@ -93,9 +93,9 @@ final class Transport
         $from = microtime(true);
         $last = $request;
         $trail = new Trail;
-        $log = $limits->closely ? new Log : null;
+        $log = $limits->detailed ? new Log : null;
         $options = [
-            'sink' => $sink, 'spring_bytes' => $limits->bytes, 'spring_anywhere' => $limits->anywhere, 'spring_trail' => $trail, 'proxy' => '', 'verify' => $this->authorities ?? true,
+            'sink' => $sink, 'spring_bytes' => $limits->bytes, 'spring_cross_origin' => $limits->crossOrigin, 'spring_trail' => $trail, 'proxy' => '', 'verify' => $this->authorities ?? true,
             'timeout' => $limits->timeout, 'connect_timeout' => min(10, $limits->timeout), 'decode_content' => $request->getHeaderLine('accept-encoding') !== 'identity',
             // HTTP/2 where a secured server has it, and no attempt to change over in clear text.
             'curl' => [CURLOPT_PATH_AS_IS => true, CURLOPT_CERTINFO => true, CURLOPT_HTTP_VERSION => CURL_HTTP_VERSION_2TLS] + ($certificate === null ? [] : [CURLOPT_SSLCERT_BLOB => $certificate->certificate, CURLOPT_SSLKEY_BLOB => $certificate->key] + ($certificate->passphrase === '' ? [] : [CURLOPT_KEYPASSWD => $certificate->passphrase])),
@@ -113,7 +113,7 @@ final class Transport
         $transfer = new Transfer;
         $settle = function (?ResponseInterface $response, ?SendFailure $failing, string $detail) use ($transfer, &$stats, &$last, $trail, $from, $log, $mask, $limits): void {
             $took = microtime(true) - $from;
-            $transfer->settle(fn (int $waited, int $attempt): Sent => $this->sent(
+            $transfer->complete(fn (int $waited, int $attempt): Sent => $this->sent(
                 $last, $response, $limits->large, $failing, $mask->apply($detail),
                 Timing::fromCurl($stats?->getHandlerStats() ?? [], $trail, $took, $waited, $attempt, $log?->tlsVersion() ?? ''), $log?->head(),
             ));

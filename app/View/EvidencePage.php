@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace App\View;
 
-use App\Http\Sheets\AnswerInHand;
+use App\Evidence\CurrentAnswer;
+use App\Evidence\TrySharing;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
 use App\Models\Source;
 use App\Models\Tryout;
 use App\Models\User;
-use App\Runs\TrySharing;
 use DeepSpring\SourceFile\EndpointDefinition;
 use Illuminate\Support\HtmlString;
 
@@ -33,7 +33,7 @@ final readonly class EvidencePage
     public function __construct(public Tryout $try, public Source $source)
     {
         $this->endpoint = $try->endpoint_id === null ? null : Endpoint::query()->find($try->endpoint_id);
-        $this->definition = $this->endpoint === null ? null : $source->inHand()->endpoint($this->endpoint->slug);
+        $this->definition = $this->endpoint === null ? null : $source->current()->endpoint($this->endpoint->slug);
         $this->environment = Environment::query()->findOrFail($try->environment_id);
         $this->who = $try->user_id === null ? null : User::query()->find($try->user_id);
         $this->before = $try->endpoint_id === null ? null : Tryout::query()->where('endpoint_id', $try->endpoint_id)->where('environment_id', $try->environment_id)->where('id', '<', $try->id)->latest('id')->first();
@@ -41,7 +41,7 @@ final readonly class EvidencePage
 
     public function tree(Exchange $exchange): ?HtmlString
     {
-        $answer = AnswerInHand::of($exchange, null);
+        $answer = CurrentAnswer::of($exchange, null);
         $records = (string) ($this->definition->endpoint['answer']['records'] ?? '');
 
         return $answer->isThere ? (new JsonTree($answer->nodes(), route('tries.tree', [$this->try, $exchange->number]), str_ends_with($records, '[*]') ? substr($records, 0, -3) : null))->html($answer->root()) : null;
@@ -54,7 +54,7 @@ final readonly class EvidencePage
      */
     public function table(Exchange $exchange): ?array
     {
-        $answer = AnswerInHand::of($exchange, null);
+        $answer = CurrentAnswer::of($exchange, null);
         if (! $answer->isThere || $this->definition === null || $exchange->status === null || ! in_array($exchange->status, $this->definition->answer()->ok, true)) {
             return null;
         }

@@ -6,7 +6,7 @@ namespace App\View;
 
 use App\Models\Environment;
 use App\Models\KeptTable;
-use App\Models\SeenPicture;
+use App\Models\SeenProfile;
 
 /**
  * The fields of an endpoint's records over its last runs: a line for each field, a cell for each
@@ -37,7 +37,7 @@ final readonly class FieldHistory
      */
     public static function of(KeptTable $table, Environment $environment, bool $all = false): ?self
     {
-        $pictures = SeenPicture::query()->where('endpoint_id', $table->endpoint_id)->where('environment_id', $environment->id)->latest('id')->limit(self::RUNS)->get()->reverse()->values();
+        $pictures = SeenProfile::query()->where('endpoint_id', $table->endpoint_id)->where('environment_id', $environment->id)->latest('id')->limit(self::RUNS)->get()->reverse()->values();
         if ($pictures->count() < 2) {
             return null;
         }

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\View;
 
-use App\View\Tree\Children;
-use App\View\Tree\Nodes;
-use App\View\Tree\Stub;
+use App\Evidence\Tree\TreeChildren;
+use App\Evidence\Tree\TreeNodes;
+use App\Evidence\Tree\UnreadContainer;
 use DeepSpring\Answer\JsonPath\Location;
 use Illuminate\Support\HtmlString;
 
@@ -26,7 +26,7 @@ final readonly class JsonTree
      * @param  string|null  $recordsPath  the array that holds the records, as a path: `$.data`
      * @param  string|null  $chooseUrl  where a chosen array is sent; null where nothing can be set
      */
-    public function __construct(private Nodes $nodes, private string $url, private ?string $recordsPath = null, private ?string $chooseUrl = null)
+    public function __construct(private TreeNodes $nodes, private string $url, private ?string $recordsPath = null, private ?string $chooseUrl = null)
     {
     }
 
@@ -35,7 +35,7 @@ final readonly class JsonTree
      */
     public function html(mixed $root): HtmlString
     {
-        if (! is_array($root) && ! $root instanceof \stdClass && ! $root instanceof Stub) {
+        if (! is_array($root) && ! $root instanceof \stdClass && ! $root instanceof UnreadContainer) {
             return new HtmlString('<div class="leaf">'.self::scalar($root).'</div>');
         }
 
@@ -65,7 +65,7 @@ final readonly class JsonTree
     /**
      * @param  list<array{string|int, int}>  $steps
      */
-    private function list(Children $children, array $steps): string
+    private function list(TreeChildren $children, array $steps): string
     {
         $html = '';
         foreach ($children->items as $number => [$step, $value]) {
@@ -82,7 +82,7 @@ final readonly class JsonTree
      */
     private function node(mixed $value, array $steps, string|int $step): string
     {
-        if (is_array($value) || $value instanceof \stdClass || $value instanceof Stub) {
+        if (is_array($value) || $value instanceof \stdClass || $value instanceof UnreadContainer) {
             return $this->container($value, $steps, $step);
         }
 
@@ -90,13 +90,13 @@ final readonly class JsonTree
     }
 
     /**
-     * @param  array<array-key, mixed>|\stdClass|Stub  $value
+     * @param  array<array-key, mixed>|\stdClass|UnreadContainer  $value
      * @param  list<array{string|int, int}>  $steps
      */
-    private function container(array|\stdClass|Stub $value, array $steps, string|int|null $step): string
+    private function container(array|\stdClass|UnreadContainer $value, array $steps, string|int|null $step): string
     {
-        $isArray = $value instanceof Stub ? $value->isArray : is_array($value);
-        $count = $value instanceof Stub ? $value->count : count(is_array($value) ? $value : get_object_vars($value));
+        $isArray = $value instanceof UnreadContainer ? $value->isArray : is_array($value);
+        $count = $value instanceof UnreadContainer ? $value->count : count(is_array($value) ? $value : get_object_vars($value));
         $path = self::path($steps);
         $isRecords = $isArray && $path === $this->recordsPath;
         $label = match (true) {
@@ -109,7 +109,7 @@ final readonly class JsonTree
         }
         $isOpen = $steps === [] || $isRecords && count($steps) < 4;
         $hint = ! $isRecords && $value instanceof \stdClass && $steps !== [] ? ' <span class="dim">'.e(self::glimpse($value)).'</span>' : '';
-        $holdsObjects = $isArray && ! $isRecords && ($value instanceof Stub || is_array($value) && ($value[0] ?? null) instanceof \stdClass);
+        $holdsObjects = $isArray && ! $isRecords && ($value instanceof UnreadContainer || is_array($value) && ($value[0] ?? null) instanceof \stdClass);
         $choose = $this->chooseUrl !== null && $holdsObjects && count($steps) < 6
             ? '<button type="button" class="btn small" aria-label="use as the records: '.e($path.'[*]').'" name="records_choice" value="'.e($path.'[*]').'" hx-post="'.e($this->chooseUrl).'" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML">use as the records</button>' : '';
         $inside = '';

@@ -7,6 +7,7 @@ namespace App\View;
 use Carbon\CarbonInterface;
 use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Describe\EndpointNames;
+use DeepSpring\Value\Phrase;
 use Illuminate\Support\HtmlString;
 
 /**
@@ -75,20 +76,12 @@ final class Show
 
     public static function bytes(int $bytes): string
     {
-        return match (true) {
-            $bytes < 1024 => "$bytes bytes",
-            $bytes < 1_048_576 => round($bytes / 1024).' KB',
-            default => round($bytes / 1_048_576, 1).' MB',
-        };
+        return Phrase::bytes($bytes);
     }
 
     public static function duration(int|float $milliseconds): string
     {
-        return match (true) {
-            $milliseconds < 1000 => round($milliseconds).' ms',
-            $milliseconds < 60_000 => round($milliseconds / 1000, 1).' s',
-            default => floor($milliseconds / 60_000).' min '.round(fmod($milliseconds / 1000, 60)).' s',
-        };
+        return Phrase::duration($milliseconds);
     }
 
     public static function ago(?CarbonInterface $moment): string

@@ -41,8 +41,8 @@ final class Stages
             ['connected', 'connected', $ms('connect'), ''],
             ['secured', 'TLS', $ms('tls'), $certificate === null ? '' : "{$certificate['issuer']}, $days days left"],
             ['answered', 'answers', $ms('firstByte'), $answered ? "{$exchange->status}" : ''],
-            ['known', $hasAccess ? 'knows who asks' : 'asks for nothing', null, ''],
-            ['promised', 'as promised', null, $try->succeeded && $try->records > 0 ? Show::count($try->records, 'record') : ''],
+            ['known', $hasAccess ? 'authenticated' : 'no authentication', null, ''],
+            ['promised', 'expected response', null, $try->succeeded && $try->records > 0 ? Show::count($try->records, 'record') : ''],
         ];
         if ($certificate === null && $failedAt !== 'secured' && ($ms('tls') ?? 0.0) === 0.0) {
             unset($stages[2]);

@@ -191,7 +191,7 @@ final class WatershedMap
             $first = $all->first();
             $table = $first === null ? null : KeptTable::query()->where('endpoint_id', $first->endpoint_id)->where('environment_id', $environment->id)->orderBy('is_branch')->first();
             if ($first !== null && $table !== null) {
-                $this->needsALook[] = ['tag' => 'drift', 'state' => 'o', 'title' => $table->name, 'text' => $first->sentence.($all->count() > 1 ? ' And '.($all->count() - 1).' more.' : ''), 'url' => route('tables.show', $table->name), 'link' => 'Answer it'];
+                $this->needsALook[] = ['tag' => 'drift', 'state' => 'o', 'title' => $table->name, 'text' => $first->sentence.($all->count() > 1 ? ' And '.($all->count() - 1).' more.' : ''), 'url' => route('tables.show', $table->name), 'link' => 'Resolve'];
             }
         }
         foreach ($failed as $run) {

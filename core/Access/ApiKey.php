@@ -4,14 +4,32 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access;
 
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use GuzzleHttp\Psr7\Uri;
 use Psr\Http\Message\RequestInterface;
 
 /**
  * A key under a name that the API chose, in a header, the query or a cookie.
  */
-final readonly class ApiKey implements Scheme
+final readonly class ApiKey implements AccessScheme
 {
+    public static function kind(): Kind
+    {
+        return new Kind('api-key', 'API key', 'A key under a name that the API chose.', [
+            new Field('in', FieldType::Choice, 'in', 'Where the key goes.', true, choices: ['header' => 'header', 'query' => 'query', 'cookie' => 'cookie'], start: 'header'),
+            new Field('name', FieldType::Token, 'name', 'Its name there.', true, start: 'X-Api-Key'),
+            new Field('prefix', FieldType::Text, 'prefix', 'What stands before the key.'),
+            SchemeSettings::secret('value', 'key', 'The key.', 'key'),
+        ]);
+    }
+
+    public static function of(array $entry, string $base, array $before): self
+    {
+        return new self($entry['in'], $entry['name'], Value::of($entry['value']), $entry['prefix'] ?? '');
+    }
+
     public function __construct(private string $in, private string $name, private Value $value, private string $prefix = '')
     {
     }

@@ -76,7 +76,7 @@ final class BaseAddress
     {
         $findings = [];
         if (isset($parts['user'])) {
-            $findings[] = new AddressFinding('user-info', 'A name or password stands in the address, where everybody would see it. It belongs under Who is asking.', preg_replace('~://[^/@]*@~', '://', $text), true);
+            $findings[] = new AddressFinding('user-info', 'A name or password stands in the address, where everybody would see it. It belongs under Authentication.', preg_replace('~://[^/@]*@~', '://', $text), true);
         }
         if (isset($parts['query']) || isset($parts['fragment']) || str_ends_with($text, '?')) {
             $findings[] = new AddressFinding('query', 'A query is left in the address. What every request needs goes into the query of the source, the rest into inputs of endpoints.', preg_replace('~[?#].*$~s', '', $text), true);

@@ -4,13 +4,27 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access;
 
+use DeepSpring\Value\Kind\Kind;
 use Psr\Http\Message\RequestInterface;
 
 /**
  * User name and password (RFC 7617), in UTF-8.
  */
-final readonly class Basic implements Scheme
+final readonly class Basic implements AccessScheme
 {
+    public static function kind(): Kind
+    {
+        return new Kind('basic', 'Basic', 'User name and password with every request (RFC 7617).', [
+            SchemeSettings::value('username', 'user name', 'The user name.', true, 'username'),
+            SchemeSettings::secret('password', 'password', 'The password.'),
+        ]);
+    }
+
+    public static function of(array $entry, string $base, array $before): self
+    {
+        return new self(Value::of($entry['username']), Value::of($entry['password']));
+    }
+
     public function __construct(private Value $username, private Value $password)
     {
     }

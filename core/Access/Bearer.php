@@ -4,13 +4,29 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access;
 
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use Psr\Http\Message\RequestInterface;
 
 /**
  * A token in the Authorization header (RFC 6750 §2.1).
  */
-final readonly class Bearer implements Scheme
+final readonly class Bearer implements AccessScheme
 {
+    public static function kind(): Kind
+    {
+        return new Kind('bearer', 'Bearer token', 'A token in the header `Authorization` (RFC 6750).', [
+            SchemeSettings::secret('token', 'token', 'The token.'),
+            new Field('prefix', FieldType::Text, 'prefix', 'What stands before it.', default: 'Bearer', shape: ['type' => 'string', 'pattern' => '^[A-Za-z0-9_-]*$']),
+        ]);
+    }
+
+    public static function of(array $entry, string $base, array $before): self
+    {
+        return new self(Value::of($entry['token']), $entry['prefix'] ?? 'Bearer');
+    }
+
     public function __construct(private Value $token, private string $prefix = 'Bearer')
     {
     }

@@ -4,13 +4,28 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access;
 
+use DeepSpring\Value\Kind\Kind;
 use Psr\Http\Message\RequestInterface;
 
 /**
  * Mutual TLS (RFC 8446 §4.4.2): the certificate is shown while the connection is made.
  */
-final readonly class ClientCertificate implements Scheme, SecuresConnection
+final readonly class ClientCertificate implements AccessScheme, SecuresConnection
 {
+    public static function kind(): Kind
+    {
+        return new Kind('client-certificate', 'Client certificate', 'Mutual TLS (RFC 8446 §4.4.2).', [
+            SchemeSettings::secret('certificate', 'certificate', 'The certificate in PEM form.'),
+            SchemeSettings::secret('key', 'key', 'Its private key in PEM form.', 'certificate_key'),
+            SchemeSettings::secret('passphrase', 'passphrase', 'Of the private key.', isRequired: false),
+        ]);
+    }
+
+    public static function of(array $entry, string $base, array $before): self
+    {
+        return new self(Value::of($entry['certificate']), Value::of($entry['key']), isset($entry['passphrase']) ? Value::of($entry['passphrase']) : null);
+    }
+
     public function __construct(private Value $certificate, private Value $key, private ?Value $passphrase)
     {
     }

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access;
 
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use GuzzleHttp\Psr7\Request;
 use Psr\Http\Message\RequestInterface;
 
@@ -11,8 +14,23 @@ use Psr\Http\Message\RequestInterface;
  * A token against forged requests, fetched by a reading request and carried by writing ones,
  * together with the cookies that came with it.
  */
-final readonly class CsrfToken implements TokenScheme
+final readonly class CsrfToken implements AccessScheme, TokenScheme
 {
+    public static function kind(): Kind
+    {
+        return new Kind('csrf-token', 'CSRF token for writes', 'A token that is fetched before a write, as OData services ask for it.', [
+            new Field('fetch', FieldType::Group, 'fetch', 'What fetches it: method, path, value of the header.', shape: ['type' => 'object', 'additionalProperties' => false, 'properties' => ['method' => ['enum' => ['GET', 'HEAD']], 'path' => ['type' => 'string', 'pattern' => '^[^?#\\s]*$'], 'value' => ['type' => 'string']]], parts: [
+                new Field('path', FieldType::RequestPath, 'fetch path', '', at: ['fetch', 'path']),
+            ], start: ['path' => '/']),
+            new Field('header', FieldType::Token, 'header', 'The header that carries it.', start: 'X-CSRF-Token', example: 'X-CSRF-Token'),
+        ]);
+    }
+
+    public static function of(array $entry, string $base, array $before): self
+    {
+        return new self($entry, $base, $before);
+    }
+
     /**
      * @param  array<string, mixed>  $entry  of a source file
      * @param  list<Scheme>  $before  schemes that the fetching request needs

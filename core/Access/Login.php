@@ -5,6 +5,9 @@ declare(strict_types=1);
 namespace DeepSpring\Access;
 
 use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use GuzzleHttp\Psr7\Request;
 use GuzzleHttp\Psr7\Uri;
 use Psr\Http\Message\RequestInterface;
@@ -12,8 +15,31 @@ use Psr\Http\Message\RequestInterface;
 /**
  * A request that signs in, and something it hands back that every other request carries.
  */
-final readonly class Login implements TokenScheme
+final readonly class Login implements AccessScheme, TokenScheme
 {
+    public static function kind(): Kind
+    {
+        return new Kind('login', 'Sign-in request', 'A request signs in; what it hands back goes with every other request.', [
+            new Field('request', FieldType::Group, 'request', 'What signs in: method, path, headers, body.', true, shape: ['type' => 'object', 'required' => ['path'], 'additionalProperties' => false, 'properties' => ['method' => ['enum' => ['GET', 'POST', 'PUT']], 'path' => ['type' => 'string', 'pattern' => '^[^?#\\s]*$'], 'headers' => ['$ref' => '#/$defs/headers'], 'body' => ['type' => 'object', 'required' => ['of'], 'additionalProperties' => false, 'properties' => ['as' => ['enum' => ['json', 'form']], 'of' => ['type' => 'object', 'additionalProperties' => ['$ref' => '#/$defs/value']]]]]], parts: [
+                new Field('path', FieldType::RequestPath, 'POST', '', at: ['request', 'path']),
+                new Field('as', FieldType::Choice, 'body', '', default: 'json', choices: ['json' => 'JSON', 'form' => 'form'], at: ['request', 'body', 'as']),
+                new Field('of', FieldType::Members, 'with', '', example: 'user=secret:username&password=secret:password', at: ['request', 'body', 'of']),
+            ], start: ['path' => '/session', 'body' => ['as' => 'json', 'of' => ['user' => ['secret' => 'username'], 'password' => ['secret' => 'password']]]]),
+            new Field('take', FieldType::Take, 'token in', 'Where the response holds the token.', true, start: ['json' => '$.token'], example: '$.token, header X-Session or cookie sid', shape: ['type' => 'object', 'minProperties' => 1, 'maxProperties' => 1, 'additionalProperties' => false, 'properties' => ['json' => ['$ref' => '#/$defs/path'], 'header' => ['type' => 'string', 'pattern' => '^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$'], 'cookie' => ['type' => 'string', 'pattern' => '^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$']]]),
+            new Field('send', FieldType::Group, 'send', 'Where the token goes: in, name, prefix.', true, shape: ['type' => 'object', 'required' => ['in', 'name'], 'additionalProperties' => false, 'properties' => ['in' => ['enum' => ['header', 'query', 'cookie']], 'name' => ['type' => 'string', 'pattern' => '^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$'], 'prefix' => ['type' => 'string']]], parts: [
+                new Field('send_in', FieldType::Choice, 'sent in', '', choices: ['header' => 'header', 'query' => 'query', 'cookie' => 'cookie'], at: ['send', 'in']),
+                new Field('send_name', FieldType::Text, 'name', '', at: ['send', 'name']),
+                new Field('send_prefix', FieldType::Raw, 'prefix', '', at: ['send', 'prefix']),
+            ], start: ['in' => 'header', 'name' => 'Authorization', 'prefix' => 'Bearer ']),
+            new Field('lifetime', FieldType::Count, 'lifetime (seconds)', 'After which it signs in again; without it, after a 401.', example: 'until 401', shape: ['type' => 'integer', 'minimum' => 1]),
+        ]);
+    }
+
+    public static function of(array $entry, string $base, array $before): self
+    {
+        return new self($entry, $base);
+    }
+
     /**
      * @param  array<string, mixed>  $entry  of a source file
      */

@@ -16,7 +16,7 @@ final class MissingSecret extends \RuntimeException
 
     public static function named(string $name, string $environment): self
     {
-        return new self($name, "The secret \"$name\" has no value in $environment. Set it under Who is asking, or with --secret $name=….");
+        return new self($name, "The secret \"$name\" has no value in $environment. Set it under Authentication, or with --secret $name=….");
     }
 
     /**

@@ -94,7 +94,7 @@ final readonly class Input
                 ?? ($this->in === Place::Path && $this->edm === null && in_array($value, ['', '.', '..'], true) ? "\"$value\" cannot stand in a path, where it would mean another address" : null)
                 ?? ($this->in === Place::Header && preg_match('/[\x00-\x08\x0a-\x1f\x7f]/', $value) === 1 ? 'a header value cannot hold a line break' : null)
                 ?? ($this->in === Place::Cookie && preg_match('/[\x00-\x20\x22\x2c\x3b\x5c\x7f]/', $value) === 1 ? 'a cookie cannot hold blanks, quotes, commas, semicolons or backslashes' : null)
-                ?? ($this->many !== null && $this->isJoined() && str_contains($value, $this->many->joined(['', ''])) ? "\"$value\" holds the sign that parts the values" : null);
+                ?? ($this->many !== null && $this->isJoined() && str_contains($value, $this->many->joined(['', ''])) ? "\"$value\" holds the separator of the values" : null);
             if ($fault !== null) {
                 return $fault;
             }
@@ -154,9 +154,18 @@ final readonly class Input
             return null;
         }
 
-        return array_map(
-            static fn (mixed $one): string => is_bool($one) ? ($one ? 'true' : 'false') : (is_float($one) ? (string) json_encode($one) : (string) $one),
-            is_array($value) ? array_values($value) : [$value],
-        );
+        return array_map(self::text(...), is_array($value) ? array_values($value) : [$value]);
+    }
+
+    /**
+     * A value of a source file as somebody would type it.
+     */
+    public static function text(mixed $value): string
+    {
+        return match (true) {
+            is_bool($value) => $value ? 'true' : 'false',
+            is_float($value) => (string) json_encode($value),
+            default => (string) $value,
+        };
     }
 }

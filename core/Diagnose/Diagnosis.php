@@ -44,7 +44,7 @@ final readonly class Diagnosis
     {
         return array_filter([
             'code' => $this->code, 'what' => $this->what, 'advice' => $this->advice, 'where' => $this->where,
-            'sure' => $this->sure->word(), 'evidence' => $this->evidence, 'repair' => $this->repair?->toArray(),
+            'sure' => $this->sure->label(), 'evidence' => $this->evidence, 'repair' => $this->repair?->toArray(),
             'others' => array_map(static fn (self $one): array => $one->toArray(), $this->others),
         ], static fn (mixed $value): bool => $value !== [] && $value !== null);
     }

@@ -16,7 +16,7 @@ enum Sureness: int
     /** Only what the status itself says. */
     case General = 0;
 
-    public function word(): string
+    public function label(): string
     {
         return match ($this) {
             self::Certain => 'certain',

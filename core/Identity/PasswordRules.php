@@ -48,7 +48,7 @@ final readonly class PasswordRules
             $left = mb_strlen($word) >= 3 ? str_replace(mb_strtolower($word), '', $left) : $left;
         }
         if ($left !== $small && mb_strlen($left) < self::LEAST - 4) {
-            return 'This is hardly more than your own name or mail address.';
+            return 'This is hardly more than your own name or email.';
         }
         if (count(array_unique(mb_str_split($small))) < 5) {
             return 'This has hardly any different characters.';

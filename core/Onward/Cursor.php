@@ -5,11 +5,14 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * A token in each answer that asks for the next one, or a value of the last record that does.
  */
-final class Cursor implements Pager
+final class Cursor implements PagingStyle
 {
     use PlainPager;
 
@@ -17,6 +20,25 @@ final class Cursor implements Pager
     private array $seen = [];
 
     private ?string $sent = null;
+
+    public static function kind(): Kind
+    {
+        return new Kind('cursor', 'Cursor', 'Each response hands out a token for the next page, or the last record has an id that goes back.', [
+            new Field('next', FieldType::Path, 'cursor at', 'Where the cursor stands in the response.', start: '$.next', example: '$.next'),
+            new Field('from_last', FieldType::Path, 'or in the last record at', 'Where the cursor stands in the last record, instead of `next`.', example: '$.id'),
+            PagingFields::sendAs('the cursor', 'after'),
+            PagingFields::in('query', 'body', 'header'),
+            new Field('more', FieldType::Path, 'more pages while true at', 'A flag: false is the end; true without a cursor is a failure.', example: '$.has_more'),
+            ...PagingFields::size(),
+            ...PagingFields::ends(),
+            PagingFields::total(true),
+        ]);
+    }
+
+    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
+    {
+        return new self($onward);
+    }
 
     public function __construct(private readonly OnwardDefinition $onward)
     {

@@ -26,7 +26,7 @@ final class Hints
             if ($name === null && $proposal->onward['style'] !== $onward->style) {
                 $carries = $link === null || $link === $onward->sendAs ? '' : " That address carries \"$link\".";
 
-                return 'The answer hints at '.OnwardDefinition::STYLES[$proposal->onward['style']].": {$proposal->reason}$carries";
+                return 'The answer hints at '.(Pagers::family()->kind($proposal->onward['style'])->title ?? $proposal->onward['style']).": {$proposal->reason}$carries";
             }
         }
 

@@ -5,13 +5,32 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * The address of the next page, in a `Link` header (RFC 8288).
  */
-final class LinkHeader implements Pager
+final class LinkHeader implements PagingStyle
 {
     use FollowsLinks;
+
+    public static function kind(): Kind
+    {
+        return new Kind('link-header', 'Link header', 'A `Link` header holds the address of the next page (RFC 8288).', [
+            new Field('rel', FieldType::Parameter, 'relation', 'The relation of the link.', default: 'next', example: 'next'),
+            ...PagingFields::size(),
+            ...PagingFields::ends(),
+            PagingFields::total(true),
+            PagingFields::anyOrigin(),
+        ]);
+    }
+
+    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
+    {
+        return new self($onward);
+    }
 
     public function next(Page $page): PageRequest|End
     {

@@ -5,13 +5,32 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * The address of the next page, in each answer.
  */
-final class NextLink implements Pager
+final class NextLink implements PagingStyle
 {
     use FollowsLinks;
+
+    public static function kind(): Kind
+    {
+        return new Kind('next-link', 'Next link in the response', 'The response holds the address of the next page.', [
+            new Field('link', FieldType::Path, 'link at', 'Where the address of the next page stands; a relative one is resolved.', true, start: '$.next', example: '$.next'),
+            ...PagingFields::size(),
+            ...PagingFields::ends(),
+            PagingFields::total(true),
+            PagingFields::anyOrigin(),
+        ]);
+    }
+
+    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
+    {
+        return new self($onward);
+    }
 
     public function next(Page $page): PageRequest|End
     {

@@ -5,18 +5,39 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * Pages that begin after a number of records. The step is what the first page really held, so that
  * an API that hands out fewer than it was asked for loses nothing.
  */
-final class Offsets implements Pager
+final class Offsets implements PagingStyle
 {
     use PlainPager;
 
     private ?int $step = null;
 
     private ?int $total = null;
+
+    public static function kind(): Kind
+    {
+        return new Kind('offset', 'Offset', 'Records are skipped: `?offset=100`.', [
+            PagingFields::sendAs('the number of records that are skipped', 'offset'),
+            PagingFields::in('query', 'body'),
+            new Field('first', FieldType::Number, 'first offset', 'The offset of the first record.', default: 0, example: '0'),
+            PagingFields::total(),
+            ...PagingFields::size(),
+            ...PagingFields::ends(),
+            PagingFields::endOn(),
+        ]);
+    }
+
+    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
+    {
+        return new self($onward);
+    }
 
     public function __construct(private readonly OnwardDefinition $onward)
     {

@@ -11,12 +11,6 @@ use DeepSpring\Answer\JsonPath\JsonPath;
  */
 final readonly class OnwardDefinition
 {
-    /** style → what a person calls it */
-    public const STYLES = [
-        'none' => 'nothing: one answer is all', 'page' => 'a page number', 'offset' => 'an offset', 'cursor' => 'a cursor', 'next-link' => 'a link in the answer',
-        'link-header' => 'a Link header', 'range' => 'a Range header', 'partition' => 'numbered parts', 'window' => 'windows of time',
-    ];
-
     /**
      * @param  array<string, mixed>  $take  names in `path` → JSONPath in the first answer
      * @param  list<int>  $endOn  statuses that mean there is no such page
@@ -55,6 +49,8 @@ final readonly class OnwardDefinition
         public array $endOn,
         public ?int $maxPages,
         public ?int $maxRecords,
+        /** @var array<string, mixed> all of it as it stands in the file */
+        public array $settings = [],
     ) {
     }
 
@@ -77,6 +73,7 @@ final readonly class OnwardDefinition
             toIsIncluded: ($onward['to_is'] ?? 'excluded') === 'included', inner: isset($onward['inner']) ? self::of($onward['inner']) : null,
             anyOrigin: $onward['any_origin'] ?? false, shortPageEnds: $onward['short_page_ends'] ?? false, endOn: array_values($onward['end_on'] ?? []),
             maxPages: $onward['max_pages'] ?? null, maxRecords: $onward['max_records'] ?? null,
+            settings: $onward,
         );
     }
 
@@ -90,17 +87,9 @@ final readonly class OnwardDefinition
 
     public function pager(\DateTimeImmutable $now): Pager
     {
-        return match ($this->style) {
-            'page' => new PageNumbers($this),
-            'offset' => new Offsets($this),
-            'cursor' => new Cursor($this),
-            'next-link' => new NextLink($this),
-            'link-header' => new LinkHeader($this),
-            'range' => new Ranges($this),
-            'partition' => new Partitions($this),
-            'window' => new Windows($this, $now),
-            default => new SinglePage,
-        };
+        $class = Pagers::family()->class($this->style) ?? SinglePage::class;
+
+        return $class::of($this, $now);
     }
 
     /**

@@ -5,11 +5,14 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * Pages counted by number, up to a number of pages, a total of records, or an empty page.
  */
-final class PageNumbers implements Pager
+final class PageNumbers implements PagingStyle
 {
     use PlainPager;
 
@@ -17,6 +20,25 @@ final class PageNumbers implements Pager
     private ?int $last = null;
 
     private bool $begun = false;
+
+    public static function kind(): Kind
+    {
+        return new Kind('page', 'Page number', 'Pages are counted: `?page=2`.', [
+            PagingFields::sendAs('the number of the page', 'page'),
+            PagingFields::in('query', 'body'),
+            new Field('first', FieldType::Number, 'first page', 'The number of the first page.', default: 1, example: '1'),
+            new Field('pages', FieldType::Figure, 'number of pages at', 'Where the number of pages stands.', example: '$.pages'),
+            PagingFields::total(),
+            ...PagingFields::size(),
+            ...PagingFields::ends(),
+            PagingFields::endOn(),
+        ]);
+    }
+
+    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
+    {
+        return new self($onward);
+    }
 
     public function __construct(private readonly OnwardDefinition $onward)
     {

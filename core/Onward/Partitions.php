@@ -5,11 +5,14 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * Parts that the first answer lists; the first of them is in that answer, or only the list is.
  */
-final class Partitions implements Pager
+final class Partitions implements PagingStyle
 {
     use PlainPager;
 
@@ -18,6 +21,27 @@ final class Partitions implements Pager
 
     /** @var array<string, string> what stands for the names in the path */
     private array $taken = [];
+
+    public static function kind(): Kind
+    {
+        return new Kind('partition', 'Partitions', 'The first response lists parts, each of which is asked for by its number or name.', [
+            new Field('list', FieldType::Path, 'partitions at', 'Where the first response lists the parts.', true, start: '$.partitions[*]', example: '$.partitions[*]'),
+            new Field('value', FieldType::Path, 'value at', 'What of a part is sent; the part itself without it.', example: '$.number'),
+            PagingFields::sendAs('the part', 'partition'),
+            PagingFields::in('query', 'body', 'header', 'path'),
+            new Field('path', FieldType::Text, 'path', 'Another path for the further parts, with `{names}` in it.', example: '/statements/{handle}', shape: ['type' => 'string', 'minLength' => 1, 'maxLength' => 2000]),
+            new Field('method', FieldType::Choice, 'method', 'Another method for the further parts.', default: '', choices: ['' => 'the same', 'GET' => 'GET', 'POST' => 'POST']),
+            new Field('take', FieldType::Paths, 'path variables', 'What stands for the names in `path`, found in the first response.', example: 'handle: $.handle'),
+            new Field('first_holds', FieldType::Choice, 'the first response holds', 'Whether the first response holds the first part already.', default: 'first', choices: ['first' => 'the first part', 'none' => 'only the list']),
+            PagingFields::total(true),
+            ...PagingFields::ends(false),
+        ]);
+    }
+
+    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
+    {
+        return new self($onward);
+    }
 
     public function __construct(private readonly OnwardDefinition $onward)
     {

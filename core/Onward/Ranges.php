@@ -5,12 +5,15 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * Parts asked for with `Range` and told with `Content-Range` (RFC 9110 §14): 206 for a part, 416
  * past the end, 200 where all of it came.
  */
-final class Ranges implements Pager
+final class Ranges implements PagingStyle
 {
     use PlainPager;
 
@@ -19,6 +22,21 @@ final class Ranges implements Pager
     private ?int $total = null;
 
     private int $asked = 0;
+
+    public static function kind(): Kind
+    {
+        return new Kind('range', 'Range header', '`Range` is sent, `Content-Range` comes back (RFC 9110 §14).', [
+            new Field('unit', FieldType::Token, 'unit', 'The range unit.', default: 'items', start: 'items', example: 'items'),
+            new Field('size', FieldType::Size, 'page size', 'Records of a range.', default: null, start: 100, example: '100'),
+            new Field('first', FieldType::Number, 'first', 'The position of the first record.', default: 0, example: '0', isAdvanced: true),
+            ...PagingFields::ends(false),
+        ]);
+    }
+
+    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
+    {
+        return new self($onward);
+    }
 
     public function __construct(private readonly OnwardDefinition $onward)
     {

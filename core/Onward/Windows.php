@@ -5,12 +5,15 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * One request, or one list, for each window of time from a start to an end. Dates stay dates;
  * anything with a time is sent in UTC.
  */
-final class Windows implements Pager
+final class Windows implements PagingStyle
 {
     use PlainPager;
 
@@ -32,6 +35,25 @@ final class Windows implements Pager
     private int $recordsBefore = 0;
 
     private ?Pager $inner = null;
+
+    public static function kind(): Kind
+    {
+        return new Kind('window', 'Date windows', 'One request for each span of time.', [
+            new Field('from_as', FieldType::Parameter, 'from parameter', 'The parameter that carries the beginning of a window.', true, start: 'from'),
+            new Field('to_as', FieldType::Parameter, 'to parameter', 'The parameter that carries its end.', start: 'to'),
+            new Field('step', FieldType::Duration, 'window', 'The length of a window.', default: null, start: 'P1M', example: 'P1M'),
+            new Field('start', FieldType::Moment, 'start', 'Where the first window begins.', true, start: '-P1Y', example: '2030-01-01'),
+            new Field('end', FieldType::Moment, 'end', 'Where the last window ends.', example: 'now'),
+            new Field('to_is', FieldType::Choice, 'its end is', 'Whether the service counts the end of a window in.', default: 'excluded', choices: ['excluded' => 'excluded', 'included' => 'included']),
+            new Field('inner', FieldType::Paging, 'paging within a window', 'How the pages of one window are got.'),
+            ...PagingFields::ends(false),
+        ]);
+    }
+
+    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
+    {
+        return new self($onward, $now);
+    }
 
     public function __construct(private readonly OnwardDefinition $onward, \DateTimeImmutable $now)
     {

@@ -8,6 +8,7 @@ use DeepSpring\Access\Variables;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Ask\Body\BodyFactory;
+use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\Onward\Windows;
@@ -62,6 +63,7 @@ final class Coherence
             if (isset($endpoint['flatten'])) {
                 $this->flatten($endpoint, $at, $tables);
             }
+            $this->keptWith($endpoint, "$at.keep.inputs");
         }
         $this->access();
         $test = $this->document['source']['test']['endpoint'] ?? null;
@@ -207,7 +209,7 @@ final class Coherence
         }
         if (isset($onward['inner'])) {
             if (in_array($onward['inner']['style'], ['window', 'partition', 'range', 'none'], true)) {
-                $this->fault("$at.inner.style", 'Inside a window, the rest comes by page, offset, cursor, link or Link header.');
+                $this->fault("$at.inner.style", 'Inside a window, paging is by page, offset, cursor, link or Link header.');
             } else {
                 $this->onward($onward['inner'], $ask, "$at.inner");
             }
@@ -251,6 +253,30 @@ final class Coherence
         $this->path($answer['rows']['data'] ?? null, "$at.rows.data");
         if (isset($answer['records'], $answer['rows'])) {
             $this->fault("$at.rows", 'Either records says where the records are, or rows says where names and rows are; not both.');
+        }
+    }
+
+    /**
+     * Values that a table is read with. Whether one is missing is asked when it is read: until then the
+     * endpoint may be good for trying.
+     *
+     * @param  array<string, mixed>  $endpoint
+     */
+    private function keptWith(array $endpoint, string $at): void
+    {
+        // Which inputs follow from a choice is known only with the metadata of the service.
+        if (($endpoint['keep']['inputs'] ?? []) === [] || isset($endpoint['entity_set']) || isset($endpoint['operation'])) {
+            return;
+        }
+        try {
+            $definition = new EndpointDefinition($endpoint);
+            foreach ($definition->keptWith()->faults() as $name => $fault) {
+                if (isset($endpoint['keep']['inputs'][$name])) {
+                    $this->fault("$at.$name", $fault->getMessage());
+                }
+            }
+        } catch (InvalidInput $invalid) {
+            $this->fault($at, $invalid->getMessage());
         }
     }
 

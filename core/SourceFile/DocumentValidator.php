@@ -12,8 +12,6 @@ use Opis\JsonSchema\Validator as SchemaValidator;
  */
 final class DocumentValidator
 {
-    public const SCHEMA = __DIR__.'/../../docs/schema/source-1.json';
-
     private const MOST_FAULTS = 20;
 
     /**
@@ -38,7 +36,7 @@ final class DocumentValidator
             $short['endpoints'] = array_values($short['endpoints']);
         }
         $validator = new SchemaValidator(max_errors: self::MOST_FAULTS, stop_at_first_error: false);
-        $schema = (string) file_get_contents(self::SCHEMA);
+        $schema = SourceSchema::json();
         $error = $validator->validate($this->objects($short), $schema)->error();
         if ($error === null) {
             return (new Coherence($document, $same))->faults();

@@ -7,6 +7,8 @@ namespace DeepSpring\SourceFile;
 use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Ask\AskDefinition;
 use DeepSpring\Ask\EndpointRole;
+use DeepSpring\Ask\InputSets;
+use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Onward\OnwardDefinition;
 
@@ -43,6 +45,16 @@ final readonly class EndpointDefinition
     public function onward(): OnwardDefinition
     {
         return OnwardDefinition::of($this->endpoint['onward'] ?? []);
+    }
+
+    /**
+     * What its tables are read with. Values to try with are never among them.
+     *
+     * @throws InvalidInput
+     */
+    public function keptWith(): InputSets
+    {
+        return InputSets::of($this->ask(), $this->endpoint['keep']['inputs'] ?? []);
     }
 
     /**

@@ -7,7 +7,7 @@ namespace DeepSpring\SourceFile;
 use DeepSpring\Access\MissingVariable;
 use DeepSpring\Access\Origin;
 use DeepSpring\Access\Scheme;
-use DeepSpring\Access\SchemeFactory;
+use DeepSpring\Access\Schemes;
 use DeepSpring\Access\Variables;
 use DeepSpring\Ask\RequestBuilder;
 use DeepSpring\Pace\Settings;
@@ -89,7 +89,7 @@ final readonly class SourceDefinition
      */
     public function access(string $environment): array
     {
-        return SchemeFactory::all($this->filled($environment)->fill($this->source['access'] ?? []), $this->base($environment) ?? '');
+        return Schemes::all($this->filled($environment)->fill($this->source['access'] ?? []), $this->base($environment) ?? '');
     }
 
     /**

@@ -1,4 +1,9 @@
 // The keyboard: Ctrl+Enter tries or runs, / finds, [ and ] go from stratum to stratum, ? lists.
+import { palette } from './palette.js';
+
+const dialog = document.getElementById('palette');
+const find = dialog ? palette(dialog, window) : null;
+
 const typing = (target) => target.closest('input, textarea, select, [contenteditable=true]');
 
 const toStratum = (step) => {
@@ -11,6 +16,11 @@ const toStratum = (step) => {
 };
 
 document.addEventListener('keydown', (event) => {
+    if (find && (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
+        event.preventDefault();
+        find();
+        return;
+    }
     if ((event.ctrlKey || event.metaKey) && event.key === 'Enter') {
         const go = document.querySelector('[data-go]');
         if (go) {
@@ -24,12 +34,9 @@ document.addEventListener('keydown', (event) => {
         document.querySelectorAll('details.menu[open]').forEach((one) => { one.open = false; });
     }
     if (typing(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.key === '/') {
-        const find = document.querySelector('[data-find]');
-        if (find) {
-            event.preventDefault();
-            find.tagName === 'A' ? find.click() : find.focus();
-        }
+    if (event.key === '/' && find) {
+        event.preventDefault();
+        find();
     }
     if (event.key === '[') toStratum(-1);
     if (event.key === ']') toStratum(1);
@@ -37,6 +44,10 @@ document.addEventListener('keydown', (event) => {
 });
 
 document.addEventListener('click', (event) => {
+    if (find && event.target.closest('[data-palette]') && !event.ctrlKey && !event.metaKey) {
+        event.preventDefault();
+        find();
+    }
     if (event.target.closest('[data-keys]')) document.getElementById('keys')?.showModal();
     if (event.target.closest('[data-close]')) event.target.closest('dialog')?.close();
 });

@@ -89,7 +89,7 @@
                     <form method="post" action="{{ route('account.second.confirm') }}" class="mt-2">
                         @csrf
                         <x-field name="code" label="Code" class="m" autocomplete="one-time-code" inputmode="numeric" required />
-                        <button class="btn go">Take it into use</button>
+                        <button class="btn go">Turn it on</button>
                     </form>
                 </li>
             </ol>

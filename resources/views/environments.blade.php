@@ -10,11 +10,16 @@
             <tbody>
             @foreach ($all as $one)
                 <tr>
-                    <td><form method="post" action="{{ route('environments.update', $one) }}" class="flex gap-2">@csrf<input class="f !w-44" name="name" value="{{ $one->name }}" aria-label="Name of {{ $one->name }}"><button class="btn small">Rename</button></form></td>
-                    <td class="m">{{ $one->slug }}@if ($one->id === $environment->id) <span class="tag">in hand</span>@endif</td>
-                    <td class="wrap">@forelse ($addresses[$one->slug] ?? [] as $source)<a href="{{ route('sources.show', $source) }}">{{ $source->name }}</a>@unless ($loop->last), @endunless @empty <span class="dim">none</span> @endforelse</td>
+                    <td><form method="post" action="{{ route('environments.update', $one) }}" class="flex gap-2">@csrf<input class="f !w-44"
+                        name="name" value="{{ $one->name }}" aria-label="Name of {{ $one->name }}"><button class="btn small">Rename</button></form></td>
+                    <td class="m">{{ $one->slug }}@if ($one->id === $environment->id) <span class="tag">current</span>@endif</td>
+                    <td class="wrap">@forelse ($addresses[$one->slug] ?? [] as $source)<a
+                        href="{{ route('sources.show', $source) }}">{{ $source->name }}</a>@unless ($loop->last), @endunless @empty <span
+                        class="dim">none</span> @endforelse</td>
                     <td class="n">{{ $tables[$one->id] ?? 0 }}</td>
-                    <td>@if (($tables[$one->id] ?? 0) === 0 && ($addresses[$one->slug] ?? []) === [])<form method="post" action="{{ route('environments.destroy', $one) }}">@csrf @method('delete')<button class="link" aria-label="Remove {{ $one->name }}">Remove</button></form>@endif</td>
+                    <td>@if (($tables[$one->id] ?? 0) === 0 && ($addresses[$one->slug] ?? []) === [])<form method="post"
+                        action="{{ route('environments.destroy', $one) }}">@csrf @method('delete')<button class="link"
+                        aria-label="Remove {{ $one->name }}">Remove</button></form>@endif</td>
                 </tr>
             @endforeach
             </tbody>
@@ -24,7 +29,9 @@
     <form method="post" action="{{ route('environments.store') }}">
         @csrf
         <h2 class="mb-2">Add an environment</h2>
-        <div class="field"><label for="name">Name</label><input class="f" id="name" name="name" value="{{ old('name') }}" placeholder="Rehearsal" required @error('name') aria-invalid="true" aria-describedby="name-fault" @enderror>@error('name')<p class="fault" id="name-fault">{{ $message }}</p>@enderror</div>
+        <div class="field"><label for="name">Name</label><input class="f" id="name" name="name" value="{{ old('name') }}" placeholder="Rehearsal"
+            required @error('name') aria-invalid="true" aria-describedby="name-fault" @enderror>@error('name')<p class="fault"
+            id="name-fault">{{ $message }}</p>@enderror</div>
         <button class="btn go">Add it</button>
     </form>
 </div>

@@ -5,10 +5,13 @@
 <div class="head">
     <div>
         <h1>Where your data comes from, and where it goes</h1>
-        <small>{{ \App\View\Show::count($map->sources, 'source') }} {{ $map->sources === 1 ? 'feeds' : 'feed' }} {{ \App\View\Show::count($map->tables, 'table') }} in {{ $environment->name }}; {{ \App\View\Show::count($map->queries, 'query', 'queries') }} {{ $map->queries === 1 ? 'reads' : 'read' }} from them · band width is rows, colour is freshness</small>
+        <small>{{ \App\View\Show::count($map->sources, 'source') }} {{ $map->sources === 1 ? 'feeds' :
+            'feed' }} {{ \App\View\Show::count($map->tables, 'table') }} in {{ $environment->name }}; {{ \App\View\Show::count($map->queries, 'query',
+            'queries') }} {{ $map->queries === 1 ? 'reads' : 'read' }} from them · band width is rows, colour is freshness</small>
     </div>
     <div class="acts">
-        <form method="get"><label class="visually-hidden" for="q">Find on the map</label><input class="f" id="q" name="q" value="{{ $search }}" placeholder="find on the map"></form>
+        <form method="get"><label class="visually-hidden" for="q">Find on the map</label><input class="f" id="q" name="q" value="{{ $search }}"
+            placeholder="find on the map"></form>
         @can('create', \App\Models\Source::class)<a class="btn go" href="{{ route('sources.create') }}">Add a source</a>@endcan
     </div>
 </div>
@@ -33,24 +36,33 @@
         <g font-size="12" fill="#626860"><text x="0" y="12">Sources</text><text x="360" y="12">Tables</text><text x="700" y="12">Queries</text></g>
         <g transform="translate(0 22)">
             @foreach ($map->bands as $band)
-                <path class="band-line" data-from="{{ $band['from'] }}" data-to="{{ $band['to'] }}" d="{{ $band['d'] }}" stroke="{{ $colour[$band['state']] }}" stroke-width="{{ $band['width'] }}" @if ($band['state'] === 'iron') stroke-dasharray="9 5" @endif />
+                <path class="band-line" data-from="{{ $band['from'] }}" data-to="{{ $band['to'] }}" d="{{ $band['d'] }}"
+                    stroke="{{ $colour[$band['state']] }}" stroke-width="{{ $band['width'] }}" @if ($band['state'] === 'iron') stroke-dasharray="9 5" @endif />
             @endforeach
             @foreach ($map->boxes as $box)
                 <a @if ($box['url']) href="{{ $box['url'] }}" @else tabindex="0" role="img" aria-label="{{ $box['title'] }}" @endif data-box="{{ $box['id'] }}">
-                    <rect x="{{ $box['x'] + 1 }}" y="{{ $box['y'] }}" width="{{ $box['w'] - 2 }}" height="{{ $box['h'] }}" rx="6" fill="#fffdf8" stroke="{{ $box['state'] === 'iron' ? '#a33b2a' : '#cfc8b6' }}" @if ($box['state'] === 'iron') stroke-dasharray="5 3" @endif />
-                    <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) - 4 }}" font-size="13" @if ($box['mono']) class="m" @else font-weight="600" @endif fill="#12282b">{{ $box['title'] }}</text>
-                    <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) + 13 }}" font-size="12" fill="{{ $box['state'] === 'iron' ? '#8a2b1b' : '#626860' }}">{{ $box['sub'] }}@if ($box['kind'] === 'table' && $box['state'] === 'iron') · last refresh failed @endif</text>
+                    <rect x="{{ $box['x'] + 1 }}" y="{{ $box['y'] }}" width="{{ $box['w'] - 2 }}" height="{{ $box['h'] }}" rx="6" fill="#fffdf8"
+                        stroke="{{ $box['state'] === 'iron' ? '#a33b2a' : '#cfc8b6' }}" @if ($box['state'] === 'iron') stroke-dasharray="5 3" @endif />
+                    <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) - 4 }}" font-size="13" @if ($box['mono']) class="m" @else
+                        font-weight="600" @endif fill="#12282b">{{ $box['title'] }}</text>
+                    <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) + 13 }}" font-size="12"
+                        fill="{{ $box['state'] === 'iron' ? '#8a2b1b' : '#626860' }}">{{ $box['sub'] }}@if ($box['kind'] === 'table' && $box['state']
+                        === 'iron') · last refresh failed @endif</text>
                 </a>
             @endforeach
         </g>
     </svg>
-    @if ($map->more > 0)<p class="s">{{ $map->more }} more tables are not drawn. Find one by its name above, or see <a href="{{ route('tables.index') }}">all tables</a>.</p>@endif
-    @if ($map->tables > 0 && $map->queries === 0)<p class="s mt-4">No query reads these tables yet. <a href="{{ route('queries.create') }}">Write one</a></p>@endif
+    @if ($map->more > 0)<p class="s">{{ $map->more }} more tables are not drawn. Find one by its name above, or see <a
+        href="{{ route('tables.index') }}">all tables</a>.</p>@endif
+    @if ($map->tables > 0 && $map->queries === 0)<p class="s mt-4">No query reads these tables yet. <a
+        href="{{ route('queries.create') }}">Write one</a></p>@endif
     </div>
     <aside class="border-l border-seam pl-5">
         <h2 class="mb-2">Needs a look</h2>
         @forelse ($map->needsALook as $need)
-            <p class="mb-3"><span class="tag {{ $need['state'] }}">{{ $need['tag'] }}</span> <strong>{{ $need['title'] }}</strong><br><small>{{ $need['text'] }}</small>@if ($need['url'])<br><a href="{{ $need['url'] }}">{{ $need['link'] }}</a>@endif</p>
+            <p class="mb-3"><span class="tag {{ $need['state'] }}">{{ $need['tag'] }}</span>
+                <strong>{{ $need['title'] }}</strong><br><small>{{ $need['text'] }}</small>@if ($need['url'])<br><a
+                href="{{ $need['url'] }}">{{ $need['link'] }}</a>@endif</p>
         @empty
             <p class="s">Nothing: every last refresh went through.</p>
         @endforelse

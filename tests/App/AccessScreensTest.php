@@ -11,6 +11,7 @@ use App\Models\Tryout;
 use App\Runs\Tries;
 use App\Secrets\Vault;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
 
@@ -38,7 +39,7 @@ final class AccessScreensTest extends AppTestCase
     public function test_a_test_proves_only_the_settings_that_it_was_made_with(): void
     {
         $source = $this->source('stores');
-        app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
+        app(Tries::class)->source($source, $source->current(), $this->trial(), null);
         $this->actingAs($this->person());
         $html = (string) $this->get('/sources/stores')->assertDontSee('Changed since the test')->assertSee('class="node ok" id="node-access"', false)->getContent();
         $fields = $this->fields($html, 'source-form');
@@ -70,13 +71,13 @@ final class AccessScreensTest extends AppTestCase
     public function test_a_source_says_how_it_fares_in_every_environment(): void
     {
         $source = $this->source('stores');
-        app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
-        $document = $source->inHand()->document;
+        app(Tries::class)->source($source, $source->current(), $this->trial(), null);
+        $document = $source->current()->document;
         $document['source']['environments']['production'] = ['base' => self::$standinsAddress.'/stores/v1'];
         app(\App\Sources\SourceStore::class)->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
         $production = Environment::named('production') ?? self::fail();
         app(Vault::class)->put($source, $production, 'key', 'wrong-wrong-wrong', null);
-        app(Tries::class)->source($source, $source->refresh()->inHand(), $production, null);
+        app(Tries::class)->source($source, $source->refresh()->current(), $production, null);
         Tryout::query()->where('environment_id', $production->id)->update(['created_at' => Carbon::now()->subDays(2)->setTime(6, 10)]);
         $this->actingAs($this->person())->get('/sources')->assertSee('proven')->assertSee('refused since '.Carbon::now()->subDays(2)->format('l').' 06:10');
         $this->get('/sources/stores')->assertSee('works in Trial')->assertSee('Production: refused since');
@@ -90,7 +91,7 @@ final class AccessScreensTest extends AppTestCase
         $person->forceFill(['environment_id' => $production->id])->save();
         $this->actingAs($person)->get('/sources/box-office')->assertSee('Copy address and variables from Trial');
         $this->post('/sources/box-office', ['do' => 'copy', 'from' => 'trial', 'bases' => ['trial' => self::$standinsAddress.'/box-office/v1'], 'access' => [['scheme' => 'oauth2-authorization-code', 'was' => '0']]])->assertOk();
-        $environments = $source->refresh()->inHand()->document['source']['environments'];
+        $environments = $source->refresh()->current()->document['source']['environments'];
         self::assertEquals($environments['trial'], $environments['production']);
         self::assertSame(0, Secret::query()->where('environment_id', $production->id)->count());
     }
@@ -101,17 +102,18 @@ final class AccessScreensTest extends AppTestCase
         $this->post('/environments', ['name' => ''])->assertSessionHasErrors('name');
         $this->post('/environments', ['name' => 'Trial'])->assertSessionHasErrors('name');
         $this->post('/environments', ['name' => str_repeat('long ', 10)])->assertSessionHasErrors('name');
-        $this->artisan('spring:environment', ['name' => 'From a command'])->assertExitCode(0);
-        $this->artisan('spring:environment', ['name' => 'From a command'])->assertExitCode(1);
-        $this->artisan('spring:environment', ['name' => 'from-a-command', '--rename' => 'Renamed'])->assertExitCode(0);
-        $this->artisan('spring:environment')->expectsOutputToContain('Renamed')->assertExitCode(0);
-        $this->artisan('spring:environment', ['name' => 'from-a-command', '--remove' => true])->assertExitCode(0);
-        $this->artisan('spring:environment', ['name' => 'from-a-command', '--remove' => true])->assertExitCode(2);
+        self::assertSame(0, Artisan::call('spring:environment', ['name' => 'From a command']), Artisan::output());
+        self::assertSame(1, Artisan::call('spring:environment', ['name' => 'From a command']), Artisan::output());
+        self::assertSame(0, Artisan::call('spring:environment', ['name' => 'from-a-command', '--rename' => 'Renamed']), Artisan::output());
+        self::assertSame(0, Artisan::call('spring:environment'));
+        self::assertStringContainsString('Renamed', Artisan::output());
+        self::assertSame(0, Artisan::call('spring:environment', ['name' => 'from-a-command', '--remove' => true]), Artisan::output());
+        self::assertSame(2, Artisan::call('spring:environment', ['name' => 'from-a-command', '--remove' => true]), Artisan::output());
         $this->post('/environments', ['name' => 'Dress rehearsal'])->assertRedirect('/environments');
         $added = Environment::named('dress-rehearsal') ?? self::fail();
         self::assertSame('deep_spring_test_data_dress_rehearsal', $added->schema());
         $source = $this->source('stores');
-        $document = $source->inHand()->document;
+        $document = $source->current()->document;
         $document['source']['environments']['dress-rehearsal'] = $document['source']['environments']['trial'];
         app(\App\Sources\SourceStore::class)->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
         app(\App\Sources\SourceStore::class)->publish($source, null);
@@ -145,7 +147,7 @@ final class AccessScreensTest extends AppTestCase
 
         $production = Environment::named('production') ?? self::fail();
         $same = $this->draft(self::$standinsAddress.'/doors', [], [['slug' => 'x', 'name' => 'X', 'ask' => ['path' => '/open'], 'answer' => ['records' => '$.data[*]']]], ['environments' => ['trial' => ['base' => self::$standinsAddress.'/doors'], 'production' => ['base' => self::$standinsAddress.'/doors']]]);
-        $this->assertNotNull($same->inHand());
+        $this->assertNotNull($same->current());
         $this->post('/sources/here/endpoints/x/compare', ['with' => $production->slug]);
         $this->get('/sources/here/endpoints/x/compare?with=production')->assertSee('every path has the same types in both');
         Tryout::query()->latest('id')->firstOrFail()->exchanges()->update(['body' => gzdeflate('{"data":[{"id":"a","name":"b"}],"more":[]}')]);
@@ -173,7 +175,7 @@ final class AccessScreensTest extends AppTestCase
         $this->actingAs($this->person());
         $this->post('/sources', ['start' => str_replace('HERE', self::$standinsAddress, $start)])->assertRedirect("/sources/$slug");
         $source = Source::query()->where('slug', $slug)->firstOrFail();
-        self::assertSame(self::$standinsAddress.'/stores/v1', $source->inHand()->source()->base('trial'));
+        self::assertSame(self::$standinsAddress.'/stores/v1', $source->current()->source()->base('trial'));
         self::assertSame($secrets, Secret::query()->pluck('name')->all());
         self::assertSame($secrets !== [], Tryout::query()->firstOrFail()->succeeded);
         $this->get("/sources/$slug")->assertOk()->assertDontSee('st-demo-0b8e5c71f9a2d446');
@@ -210,7 +212,7 @@ final class AccessScreensTest extends AppTestCase
         $source = $this->draft(self::$standinsAddress.'/doors', [['scheme' => 'bearer', 'token' => ['secret' => 'key']]], [], ['headers' => ['x-circle-house' => ['variable' => 'house']], 'environments' => ['trial' => ['base' => self::$standinsAddress.'/doors/open', 'variables' => ['house' => 'hq']], 'production' => ['base' => self::$standinsAddress.'/doors/open']]]);
         foreach ([$this->trial(), Environment::named('production') ?? self::fail()] as $environment) {
             app(Vault::class)->put($source, $environment, 'key', 'x', null);
-            $try = app(Tries::class)->source($source, $source->inHand(), $environment, null);
+            $try = app(Tries::class)->source($source, $source->current(), $environment, null);
             $environment->slug === 'trial' ? self::assertStringContainsString('x-circle-house: hq', (string) $try->exchanges->first()?->request) : self::assertSame(['variable', 'address'], [$try->diagnosis['code'] ?? null, $try->diagnosis['where'] ?? null]);
         }
         $this->actingAs($this->person())->get('/sources/here')->assertOk()->assertSee('value="{house}"', false);
@@ -219,7 +221,8 @@ final class AccessScreensTest extends AppTestCase
     public function test_every_scheme_is_edited_on_the_sheet_and_comes_back_the_same(): void
     {
         $this->actingAs($this->person());
-        foreach (\App\Http\Sheets\SchemeFields::NEW as $kind => $entry) {
+        foreach (array_diff(\DeepSpring\Access\Schemes::family()->names(), ['none']) as $kind) {
+            $entry = \App\Http\Sheets\SchemeFields::fresh($kind) ?? self::fail();
             $entry = json_decode(str_replace('"https:\/\/"', '"https:\/\/a.example\/token"', (string) json_encode($entry)), true);
             $more = match ($kind) {
                 'oauth2-client-credentials' => ['extra' => ['resource' => 'a b'], 'audience' => 'x', 'credentials_in' => 'body'],
@@ -230,18 +233,18 @@ final class AccessScreensTest extends AppTestCase
                 default => [],
             };
             $source = $this->draft('https://a.example/v1', [$more + $entry]);
-            $before = $source->inHand()->document;
+            $before = $source->current()->document;
             $html = (string) $this->get('/sources/here')->assertOk()->getContent();
             $this->post('/sources/here', $this->fields($html, 'source-form'))->assertOk()->assertDontSee('Not saved yet');
-            self::assertEquals($before, $source->refresh()->inHand()->document, $kind);
+            self::assertEquals($before, $source->refresh()->current()->document, $kind);
         }
     }
 
     public function test_a_test_says_its_stages_on_the_command_line_too(): void
     {
         $this->source('freight-tracker');
-        $this->artisan('spring:try', ['what' => 'freight-tracker'])->assertExitCode(0);
+        self::assertSame(0, Artisan::call('spring:try', ['what' => 'freight-tracker']), Artisan::output());
         app(Vault::class)->put(Source::query()->firstOrFail(), $this->trial(), 'password', 'wrong', null);
-        $this->artisan('spring:try', ['what' => 'freight-tracker'])->assertExitCode(1);
+        self::assertSame(1, Artisan::call('spring:try', ['what' => 'freight-tracker']), Artisan::output());
     }
 }

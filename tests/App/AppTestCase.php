@@ -6,7 +6,6 @@ namespace Tests\App;
 
 use App\Local\Child;
 use App\Local\Instance;
-use App\Local\Ports;
 use App\Models\AllowedHost;
 use App\Models\Endpoint;
 use App\Models\Environment;
@@ -28,6 +27,7 @@ use Illuminate\Foundation\Application;
 use Illuminate\Foundation\Testing\TestCase;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use Tests\Lane;
 
 /**
  * The application on a real MariaDB, in the schemas of `deep_spring_test`, with real stand-ins.
@@ -60,7 +60,7 @@ abstract class AppTestCase extends TestCase
             $root = dirname(__DIR__, 2);
             self::$standinsState = $state = sys_get_temp_dir().'/spring-standins-'.getmypid();
             @mkdir($state);
-            $port = Ports::freeFrom(8740)->web;
+            $port = Lane::ports(8740)->web;
             self::$standinsAddress = "http://127.0.0.1:$port";
             self::$standins = $standins = Child::start('stand-ins', [PHP_BINARY, '-S', "127.0.0.1:$port", "$root/standins/router.php"], ['STANDINS' => 'all', 'STANDINS_STATE' => $state, 'PHP_CLI_SERVER_WORKERS' => '4'], '/dev/null', $root);
             register_shutdown_function(static fn () => $standins->stop(1));
@@ -71,7 +71,7 @@ abstract class AppTestCase extends TestCase
     public function createApplication(): Application
     {
         // Files of the suite lie apart from those of the instance, which may belong to another account.
-        $var = 'var/test/suite';
+        $var = Lane::folder().'/suite';
         foreach (['log', 'keys', 'views', 'tmp', 'cache'] as $part) {
             @mkdir(dirname(__DIR__, 2)."/$var/$part", 0700, true);
         }
@@ -94,7 +94,7 @@ abstract class AppTestCase extends TestCase
             self::$migrated = true;
         }
         $this->empty();
-        KeyFile::ofInstallation()->settle();
+        KeyFile::ofInstallation()->ensure();
         // What earlier tests wrote at the services is as if it had not been.
         array_map(unlink(...), (array) glob(self::$standinsState.'/standin-*-notes.json'));
         foreach (['production' => 'Production', 'trial' => 'Trial'] as $slug => $name) {

@@ -11,6 +11,7 @@ use App\Runs\Tries;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Testing\TestResponse;
+use Tests\Lane;
 
 /**
  * The Ask and Answer of an endpoint's sheet.
@@ -51,13 +52,13 @@ final class AskSheetTest extends AppTestCase
         $this->post('/sources/loans-desk/endpoints/create-loan', $fields)->assertSee('"borrower" was probably meant')->assertSee('the body does not name it');
         $fields['body']['of'] = str_replace('borower', 'borrower', $fields['body']['of']).' ';
         $this->post('/sources/loans-desk/endpoints/create-loan', $fields)->assertDontSee('not saved');
-        self::assertSame(['$.insurance'], $source->refresh()->inHand()->document['endpoints'][2]['ask']['body']['optional']);
+        self::assertSame(['$.insurance'], $source->refresh()->current()->document['endpoints'][2]['ask']['body']['optional']);
         unset($fields['body']['optional']);
         $fields['inputs'][1]['about'] = 'who borrows';
         $fields['inputs'][1]['many'] = '';
         $fields['headers_text'] = "prefer: return=minimal\nx-house: hq";
         $this->post('/sources/loans-desk/endpoints/create-loan', $fields);
-        $ask = $source->refresh()->inHand()->document['endpoints'][2]['ask'];
+        $ask = $source->refresh()->current()->document['endpoints'][2]['ask'];
         self::assertSame([false, 'who borrows', ['prefer' => 'return=minimal', 'x-house' => 'hq']], [isset($ask['body']['optional']), $ask['inputs'][1]['about'], $ask['headers']]);
         $fields['headers_text'] = 'no colon';
         $this->post('/sources/loans-desk/endpoints/create-loan', $fields)->assertSee('is no header');
@@ -67,10 +68,10 @@ final class AskSheetTest extends AppTestCase
     {
         foreach (['loans-desk', 'stores', 'freight-tracker', 'box-office', 'label-writer', 'ledger'] as $slug) {
             $source = $this->source($slug, withSecrets: false);
-            foreach ($source->inHand()->endpoints() as $endpoint) {
+            foreach ($source->current()->endpoints() as $endpoint) {
                 $fields = $this->opened($slug, $endpoint->slug);
                 $this->post("/sources/$slug/endpoints/$endpoint->slug", $fields)->assertOk()->assertDontSee('not saved');
-                self::assertSame([], array_map(static fn ($one): string => implode(' › ', $one->place()), $source->draft() === null ? [] : (new \DeepSpring\SourceFile\DocumentComparison)->of($source->published()->document ?? [], $source->inHand()->document)), "$slug/$endpoint->slug");
+                self::assertSame([], array_map(static fn ($one): string => implode(' › ', $one->place()), $source->draft() === null ? [] : (new \DeepSpring\SourceFile\DocumentComparison)->of($source->published()->document ?? [], $source->current()->document)), "$slug/$endpoint->slug");
                 self::assertNull($source->draft(), "$slug/$endpoint->slug");
             }
         }
@@ -83,19 +84,19 @@ final class AskSheetTest extends AppTestCase
         foreach (['json', 'form', 'multipart', 'text', 'xml', ''] as $as) {
             $fields['body'] = ['as' => $as, 'of' => ''];
             $this->post('/sources/here/endpoints/x', ['do' => 'body-as'] + $fields)->assertOk()->assertDontSee('not saved');
-            self::assertSame($as === '' ? null : $as, $source->refresh()->inHand()->document['endpoints'][0]['ask']['body']['as'] ?? null);
+            self::assertSame($as === '' ? null : $as, $source->refresh()->current()->document['endpoints'][0]['ask']['body']['as'] ?? null);
         }
         $fields['body'] = ['as' => 'json', 'of' => ''];
         $this->post('/sources/here/endpoints/x', ['do' => 'body-as'] + $fields);
         $fields['body'] = ['as' => 'json', 'of' => '{"title": "Lantern", "words": 40, "crate": {"id": "CR-1"}}'];
         $this->post('/sources/here/endpoints/x', ['do' => 'body-inputs'] + $fields)->assertSee('Value of words');
-        $ask = $source->refresh()->inHand()->document['endpoints'][0]['ask'];
+        $ask = $source->refresh()->current()->document['endpoints'][0]['ask'];
         self::assertSame([['name' => 'title', 'in' => 'body', 'try' => 'Lantern'], ['name' => 'words', 'in' => 'body', 'type' => 'integer', 'try' => 40], ['name' => 'id', 'in' => 'body', 'try' => 'CR-1']], $ask['inputs']);
         $fields = $this->opened('here', 'x');
         $fields['body']['of'] = str_replace('}}', '}, "more": {"input": "more"}}', $fields['body']['of']);
         $fields['body']['of'] = '{"title": {"input": "title"}, "words": {"input": "words"}, "id": {"input": "id"}, "more": {"text": "{more} and {most}"}}';
         $this->post('/sources/here/endpoints/x', ['do' => 'body-inputs'] + $fields);
-        self::assertSame(['title', 'words', 'id', 'more', 'most'], array_column($source->refresh()->inHand()->document['endpoints'][0]['ask']['inputs'], 'name'));
+        self::assertSame(['title', 'words', 'id', 'more', 'most'], array_column($source->refresh()->current()->document['endpoints'][0]['ask']['inputs'], 'name'));
     }
 
     public function test_what_writes_is_asked_about_once_and_never_repeated(): void
@@ -138,9 +139,9 @@ final class AskSheetTest extends AppTestCase
         $source = $this->source();
         $fields = $this->opened('loans-desk', 'change-loan');
         $this->post('/sources/loans-desk/endpoints/change-loan', ['do' => 'body-from-get'] + $fields)->assertSee('Try that one first');
-        app(Tries::class)->endpoint($this->endpoint($source, 'loan'), $source->inHand(), $source->inHand()->endpoint('loan') ?? self::fail(), $this->trial(), null);
+        app(Tries::class)->endpoint($this->endpoint($source, 'loan'), $source->current(), $source->current()->endpoint('loan') ?? self::fail(), $this->trial(), null);
         $this->post('/sources/loans-desk/endpoints/change-loan', ['do' => 'body-from-get'] + $fields)->assertSee('Value of due')->assertSee('Value of post_code');
-        $inputs = array_column($source->refresh()->inHand()->document['endpoints'][3]['ask']['inputs'], null, 'name');
+        $inputs = array_column($source->refresh()->current()->document['endpoints'][3]['ask']['inputs'], null, 'name');
         self::assertSame(['path', 'body'], [$inputs['id']['in'], $inputs['ref']['in']]);
         self::assertSame('integer', $inputs['register_no']['type']);
     }
@@ -153,7 +154,7 @@ final class AskSheetTest extends AppTestCase
         $this->get('/sources/loans-desk')->assertSee('still missing')->assertSee('writes');
         $this->get('/sources/loans-desk/endpoints/new?does=delete&from=loan')->assertSee('value="/loans/{id}"', false);
         $this->post('/sources/loans-desk/endpoints', ['path' => '/loans/{id}', 'does' => 'delete'])->assertRedirect('/sources/loans-desk/endpoints/delete-a-loan');
-        self::assertSame('DELETE', Source::query()->firstOrFail()->inHand()->endpoint('delete-a-loan')?->ask()->method);
+        self::assertSame('DELETE', Source::query()->firstOrFail()->current()->endpoint('delete-a-loan')?->ask()->method);
     }
 
     public function test_of_two_tabs_the_later_one_is_told_and_nothing_is_lost(): void
@@ -167,18 +168,18 @@ final class AskSheetTest extends AppTestCase
         $other['name'] = 'Another name';
         $told = $this->send('loan', $other, 'ffffffffffffffffffffffff')->assertHeader('HX-Reswap', 'none');
         $told->assertSee('changed this')->assertSee('/loans/{id}/one')->assertSee('/loans/{id}/other')->assertSee('Keep what stands here');
-        self::assertSame('/loans/{id}/one', $source->refresh()->inHand()->endpoint('loan')?->ask()->path);
+        self::assertSame('/loans/{id}/one', $source->refresh()->current()->endpoint('loan')?->ask()->path);
         $this->send('loan', ['insist' => '1'] + $other, 'ffffffffffffffffffffffff')->assertSee('Another name');
-        self::assertSame('/loans/{id}/other', $source->refresh()->inHand()->endpoint('loan')?->ask()->path);
+        self::assertSame('/loans/{id}/other', $source->refresh()->current()->endpoint('loan')?->ask()->path);
         // The first tab goes on with what it saw, and is told now.
         $this->send('loan', $one, self::PAGE)->assertSee('changed this');
         // So is a sheet when something that is no sheet changed the endpoint: an import, the command line.
         $seen = $this->opened('loans-desk', 'loan');
-        $document = $source->refresh()->inHand()->document;
+        $document = $source->refresh()->current()->document;
         $document['endpoints'][1]['about'] = 'Of an import';
         app(\App\Sources\SourceStore::class)->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
         $this->send('loan', ['name' => 'Of a sheet'] + $seen, 'ffffffffffffffffffffffff')->assertSee('changed this')->assertSee('Of a sheet');
-        self::assertSame('Of an import', $source->refresh()->inHand()->endpoint('loan')?->endpoint['about'] ?? null);
+        self::assertSame('Of an import', $source->refresh()->current()->endpoint('loan')?->endpoint['about'] ?? null);
         // A sheet that saw the last state, or changes nothing, is not in the way.
         $this->send('loan', $this->opened('loans-desk', 'loan'), 'eeeeeeeeeeeeeeeeeeeeeeee')->assertDontSee('changed this');
     }
@@ -193,12 +194,12 @@ final class AskSheetTest extends AppTestCase
         $this->post('/sources/here/endpoints/x', ['do' => 'sample', 'sample_file' => UploadedFile::fake()->createWithContent('a.json', '{"data": [{"id": 1, "house": "hq", "gone": true}], "as_of": "2031"}')] + $fields)->assertSee('1 record in the sample');
         $fields = $this->opened('here', 'x');
         $this->post('/sources/here/endpoints/x', ['do' => 'propose'] + $fields)->assertSee('1 row from');
-        self::assertSame('$.data[*]', $source->refresh()->inHand()->document['endpoints'][0]['answer']['records']);
+        self::assertSame('$.data[*]', $source->refresh()->current()->document['endpoints'][0]['answer']['records']);
         $this->get('/sources/here/endpoints/x/sample?at='.urlencode('[["data",0],[0,0]]'))->assertOk()->assertSee('house');
         // It cannot be reached: the sample goes on, and the failure is said.
         $this->post('/sources/here/endpoints/x/try', $this->opened('here', 'x'))->assertSee('This stands on a sample');
         // Now it can, and differs.
-        $document = $source->refresh()->inHand()->document;
+        $document = $source->refresh()->current()->document;
         $document['source']['environments']['trial']['base'] = self::$standinsAddress.'/label-writer/v1';
         $document['source']['access'] = [['scheme' => 'bearer', 'token' => 'lw-demo-93e1d07ac5b2486f']];
         $document['endpoints'][0]['ask']['path'] = '/tones';
@@ -227,12 +228,12 @@ final class AskSheetTest extends AppTestCase
         }
         $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-column', 'node' => '$.data[3].borrower.contact.email', 'type' => 'text'] + $fields)->assertSee('borrower_contact_email');
         $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-input', 'input' => 'status', 'value' => 'out'] + $fields)->assertOk();
-        self::assertSame(['out'], $source->refresh()->inHand()->document['endpoints'][0]['ask']['inputs'][0]['try']);
+        self::assertSame(['out'], $source->refresh()->current()->document['endpoints'][0]['ask']['inputs'][0]['try']);
         $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-cursor', 'node' => '$.next', 'value' => 'c_6s1'] + $fields)->assertOk();
-        $endpoint = $source->refresh()->inHand()->document['endpoints'][0];
+        $endpoint = $source->refresh()->current()->document['endpoints'][0];
         self::assertSame(['cursor', '$.next'], [$endpoint['onward']['style'], $endpoint['onward']['next']]);
         $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-cursor', 'node' => '$.next', 'value' => 'https://x/2'] + $fields);
-        self::assertSame('next-link', $source->refresh()->inHand()->document['endpoints'][0]['onward']['style']);
+        self::assertSame('next-link', $source->refresh()->current()->document['endpoints'][0]['onward']['style']);
     }
 
     public function test_a_try_can_be_stopped_and_says_where_it_was(): void
@@ -240,11 +241,11 @@ final class AskSheetTest extends AppTestCase
         $this->faults('label-writer', ['seconds' => 8]);
         $source = $this->draft(self::$standinsAddress.'/label-writer/v1', [['scheme' => 'bearer', 'token' => 'lw-demo-93e1d07ac5b2486f']], [['slug' => 'x', 'name' => 'X', 'does' => 'list', 'ask' => ['method' => 'POST', 'path' => '/labels', 'body' => ['as' => 'json', 'of' => ['object' => ['title' => 'x']]]]]]);
         $begun = microtime(true);
-        $try = app(Tries::class)->endpoint($this->endpoint($source, 'x'), $source->inHand(), $source->inHand()->endpoint('x') ?? self::fail(), $this->trial(), null, stopped: static fn (): bool => microtime(true) - $begun > 1);
+        $try = app(Tries::class)->endpoint($this->endpoint($source, 'x'), $source->current(), $source->current()->endpoint('x') ?? self::fail(), $this->trial(), null, stopped: static fn (): bool => microtime(true) - $begun > 1);
         self::assertSame('stopped', $try->diagnosis['code'] ?? '');
         self::assertStringContainsString('waiting for the first byte', $try->diagnosis['what'] ?? '');
         $slow = $this->draft(self::$standinsAddress.'/label-writer/v1', [['scheme' => 'bearer', 'token' => 'lw-demo-93e1d07ac5b2486f']], [['slug' => 'x', 'name' => 'X', 'does' => 'list', 'ask' => ['method' => 'POST', 'path' => '/labels', 'body' => ['as' => 'json', 'of' => ['object' => ['title' => 'x']]]]]], ['pace' => ['timeout' => 1]]);
-        $try = app(Tries::class)->endpoint($this->endpoint($slow, 'x'), $slow->inHand(), $slow->inHand()->endpoint('x') ?? self::fail(), $this->trial(), null);
+        $try = app(Tries::class)->endpoint($this->endpoint($slow, 'x'), $slow->current(), $slow->current()->endpoint('x') ?? self::fail(), $this->trial(), null);
         self::assertSame('timeout', $try->diagnosis['code'] ?? '');
         self::assertStringContainsString('The time ran out while waiting for the first byte', $try->diagnosis['what'] ?? '');
         $this->actingAs($this->person());
@@ -260,7 +261,7 @@ final class AskSheetTest extends AppTestCase
         $run = $this->refresh($source, 'change-loan');
         self::assertSame('failed', $run->state->value);
         self::assertStringContainsString('writes', $run->diagnosis['what'] ?? '');
-        $document = $source->inHand()->document;
+        $document = $source->current()->document;
         $document['source']['test'] = ['endpoint' => 'change-loan'];
         try {
             \DeepSpring\SourceFile\SourceFile::of($document);
@@ -276,7 +277,7 @@ final class AskSheetTest extends AppTestCase
         $this->post('/tries/'.Tryout::query()->latest('id')->value('id').'/repair/0', $fields)->assertStatus(303);
         $this->post('/sources/loans-desk/endpoints/close-loan/compare', ['with' => 'production']);
         self::assertSame($tries, Tryout::query()->count());
-        self::assertStringContainsString('/loans', (string) $source->refresh()->inHand()->endpoint('close-loan')?->ask()->path, 'the repair itself was made');
+        self::assertStringContainsString('/loans', (string) $source->refresh()->current()->endpoint('close-loan')?->ask()->path, 'the repair itself was made');
         $this->get('/sources/loans-desk/endpoints/close-loan')->assertSee('This endpoint writes');
     }
 
@@ -285,7 +286,7 @@ final class AskSheetTest extends AppTestCase
         $counter = (string) tempnam(sys_get_temp_dir(), 'count');
         $script = (string) tempnam(sys_get_temp_dir(), 'busy').'.php';
         file_put_contents($script, '<?php file_put_contents('.var_export($counter, true).', ".", FILE_APPEND); http_response_code(503); header("Content-Type: application/json"); header("Retry-After: 0"); echo "{}";');
-        $port = \App\Local\Ports::freeFrom(8790)->web;
+        $port = Lane::ports(8790)->web;
         $server = \App\Local\Child::start('busy', [PHP_BINARY, '-S', "127.0.0.1:$port", $script], [], '/dev/null', sys_get_temp_dir());
         for ($until = microtime(true) + 10; @fsockopen('127.0.0.1', $port) === false && microtime(true) < $until; usleep(20_000)) {
             continue;
@@ -294,11 +295,11 @@ final class AskSheetTest extends AppTestCase
         $sent = function (string $does, array $inputs) use ($counter, $port): int {
             file_put_contents($counter, '');
             $source = $this->draft("http://127.0.0.1:$port", [], [['slug' => 'x', 'name' => 'X', 'does' => $does, 'ask' => ['method' => 'POST', 'path' => '/x'] + $inputs]]);
-            $reading = new \App\Runs\Reading(app(\App\Transport\Transport::class), app(\App\Secrets\Vault::class), $source, $source->inHand()->source(), $this->trial());
+            $reading = app(\App\Pipeline\SourceConnections::class)->open($source, $source->current()->source(), $this->trial());
             try {
-                $endpoint = $source->inHand()->endpoint('x') ?? self::fail();
-                (new \App\Runs\Pages($reading, app(\App\Transport\Transport::class)))->read($endpoint, $endpoint->ask()->tryValues(), new \App\Transport\Limits(5, 3, 65536), new Onlooker, new \App\Pace\Pacer(app(\App\Pace\PaceBook::class), $source->id, $this->trial()->id, new \DeepSpring\Pace\Settings(tries: 3, patience: 0)))->current();
-            } catch (\App\Runs\ReadingFailed) {
+                $endpoint = $source->current()->endpoint('x') ?? self::fail();
+                (new \App\Pipeline\PageReader($reading, app(\App\Transport\Transport::class)))->read($endpoint, $endpoint->ask()->tryValues(), new \App\Transport\Limits(5, 3, 65536), new Onlooker, new \App\Pace\Pacer(app(\App\Pace\RateLimitStore::class), $source->id, $this->trial()->id, new \DeepSpring\Pace\Settings(tries: 3, patience: 0)))->current();
+            } catch (\App\Pipeline\ReadingFailed) {
                 // As it should be: the service is never well.
             }
 

@@ -68,7 +68,7 @@ final class CanaryTest extends AppTestCase
             Artisan::call('spring:export', ['source' => $slug]);
             $seen .= Artisan::output();
             try {
-                throw new \RuntimeException('trouble', 0, new \Exception(implode(' ', array_map(static fn ($one): string => $one->label(), $source->inHand()->source()->access('trial')))));
+                throw new \RuntimeException('trouble', 0, new \Exception(implode(' ', array_map(static fn ($one): string => $one->label(), $source->current()->source()->access('trial')))));
             } catch (\RuntimeException $trouble) {
                 report($trouble);
             }
@@ -77,7 +77,7 @@ final class CanaryTest extends AppTestCase
         // What was handed out counts as well.
         $this->source();
         $loans = Source::query()->where('slug', 'loans-desk')->firstOrFail();
-        self::assertTrue(app(Tries::class)->source($loans, $loans->inHand(), $this->trial(), null)->succeeded);
+        self::assertTrue(app(Tries::class)->source($loans, $loans->current(), $this->trial(), null)->succeeded);
         // A request that has not been sent shows no token that was kept either.
         foreach (['loans', 'create-loan', 'loan'] as $one) {
             $seen .= $this->get("/sources/loans-desk/endpoints/$one")->assertOk()->assertSee('authorization: Bearer ••••••')->getContent();
@@ -120,6 +120,6 @@ final class CanaryTest extends AppTestCase
             }
         }
         self::assertFalse(strpos($seen, base64_encode('canary-one-4411aa:canary three "44 33"')), 'basic credentials');
-        self::assertSame('canary-one-4411aa', app(Vault::class)->of($basic = Source::query()->where('slug', 'basic')->firstOrFail(), $basic->inHand()->source(), $this->trial())->get('k1'), 'the vault has it');
+        self::assertSame('canary-one-4411aa', app(TokenStore::class)->secretsOf($basic = Source::query()->where('slug', 'basic')->firstOrFail(), $basic->current()->source(), $this->trial())->get('k1'), 'the vault has it');
     }
 }

@@ -10,6 +10,7 @@ use App\Local\MariaDb;
 use App\Local\Ports;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
+use Tests\Lane;
 
 /**
  * A list of 200 pages, read while everything goes wrong: refusals, cut connections, slow answers, a
@@ -47,7 +48,7 @@ final class ChaosTest extends TestCase
         }
         $root = dirname(__DIR__, 2);
         (new Process(['rm', '-rf', "$root/var/chaos"]))->mustRun();
-        $this->instance = new Instance($root, 'var/chaos', Ports::freeFrom(8900), static fn () => null);
+        $this->instance = new Instance($root, 'var/chaos', Lane::ports(8900), static fn () => null);
         $this->database = $this->startDatabase();
         $this->instance->prepare();
         $this->plan = (string) tempnam(sys_get_temp_dir(), 'chaos');
@@ -70,7 +71,7 @@ final class ChaosTest extends TestCase
 
     public function test_a_refresh_survives_it_all_and_the_table_holds_every_record_once(): void
     {
-        $port = Ports::freeFrom(8940)->web;
+        $port = Lane::ports(8940)->web;
         $this->children['list'] = Child::start('list', [PHP_BINARY, '-S', "127.0.0.1:$port", __DIR__.'/ListServer.php'], ['LIST_PLAN' => $this->plan, 'PHP_CLI_SERVER_WORKERS' => '6'], '/dev/null', $this->instance->root);
         Ports::await($port, 'The list');
         $this->children['injector'] = Child::start('injector', [PHP_BINARY, '-r', 'for (;; usleep(400_000)) { $some = fn () => mt_rand(0, 8) / 100; file_put_contents("$argv[1].new", json_encode(["all" => '.self::RECORDS.', "ms" => 20, "storm" => ["429" => $some() / 2, "503" => $some(), "cut" => $some(), "slow" => $some()]])); rename("$argv[1].new", $argv[1]); }', $this->plan], [], '/dev/null', $this->instance->root);

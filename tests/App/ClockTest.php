@@ -6,7 +6,7 @@ namespace Tests\App;
 
 use App\Models\RunState;
 use App\Operations\Clock;
-use App\Pace\PaceBook;
+use App\Pace\RateLimitStore;
 use App\Runs\Runs;
 use App\Runs\Tries;
 use DeepSpring\Pace\PaceState;
@@ -60,12 +60,12 @@ final class ClockTest extends AppTestCase
     public function test_a_token_that_was_obtained_tomorrow_is_asked_for_anew(): void
     {
         $source = $this->source();
-        self::assertTrue(app(Tries::class)->source($source, $source->inHand(), $this->trial(), null)->succeeded);
+        self::assertTrue(app(Tries::class)->source($source, $source->current(), $this->trial(), null)->succeeded);
         $row = \App\Models\StoredToken::query()->firstOrFail();
         $vault = app(\App\Secrets\Vault::class);
         $token = (array) json_decode((string) $vault->unseal($row->sealed), true);
         $row->update(['sealed' => $vault->seal((string) json_encode(['value' => 'of-tomorrow', 'obtainedAt' => time() + self::DAY, 'expiresAt' => time() + self::DAY + 600] + $token)), 'expires_at' => Carbon::now()->addDay()]);
-        self::assertTrue(app(Tries::class)->source($source, $source->inHand(), $this->trial(), null)->succeeded);
+        self::assertTrue(app(Tries::class)->source($source, $source->current(), $this->trial(), null)->succeeded);
         self::assertSame(2, $row->refresh()->asked);
     }
 
@@ -77,13 +77,13 @@ final class ClockTest extends AppTestCase
         $waits = [
             'the pace' => function (): array {
                 $source = $this->source('stores');
-                app(PaceBook::class)->change($source->id, $this->trial()->id, static fn (PaceState $state, float $now): array => [$state->but(['pausedUntil' => $now + 3000, 'reason' => 'It answered 429.']), null]);
+                app(RateLimitStore::class)->change($source->id, $this->trial()->id, static fn (PaceState $state, float $now): array => [$state->but(['pausedUntil' => $now + 3000, 'reason' => 'It answered 429.']), null]);
 
                 return [$source, 'positions'];
             },
             'the breaker' => function (): array {
                 $source = $this->source('stores');
-                app(PaceBook::class)->change($source->id, $this->trial()->id, static fn (PaceState $state, float $now): array => [$state->but(['openUntil' => $now + 100, 'openFor' => 100, 'failingSince' => $now]), null]);
+                app(RateLimitStore::class)->change($source->id, $this->trial()->id, static fn (PaceState $state, float $now): array => [$state->but(['openUntil' => $now + 100, 'openFor' => 100, 'failingSince' => $now]), null]);
 
                 return [$source, 'positions'];
             },

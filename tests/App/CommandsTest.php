@@ -25,7 +25,7 @@ final class CommandsTest extends AppTestCase
         self::assertSame(640, json_decode($out)->total);
         [$code, $out, $errors] = $this->artisanProcess('spring:refresh', 'stores/positions');
         self::assertSame([0, ''], [$code, $out], $errors);
-        self::assertStringContainsString('640 rows kept, 0 values that did not fit. 8 pages', str_replace("\u{2009}", '', $errors));
+        self::assertStringContainsString('640 rows kept, 0 rejects. 8 pages', str_replace("\u{2009}", '', $errors));
         [$code, $out, $errors] = $this->artisanProcess('spring:try', 'stores/positions', '--columns');
         self::assertSame(0, $code, $errors);
         $proposed = \Symfony\Component\Yaml\Yaml::parse($out);
@@ -43,7 +43,7 @@ final class CommandsTest extends AppTestCase
         self::assertSame([0, "position_id\r\n00001\r\n"], [$code, $out]);
         [$code, $out] = $this->artisanProcess('spring:export', 'stores');
         self::assertSame(0, $code);
-        self::assertEquals(Source::query()->firstOrFail()->inHand()->document, \DeepSpring\SourceFile\SourceFile::read($out)->document);
+        self::assertEquals(Source::query()->firstOrFail()->current()->document, \DeepSpring\SourceFile\SourceFile::read($out)->document);
         self::assertStringNotContainsString('st-demo', $out);
         unlink($file);
     }

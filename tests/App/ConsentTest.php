@@ -62,7 +62,7 @@ final class ConsentTest extends AppTestCase
     {
         $source = Source::query()->where('slug', 'box-office')->firstOrFail();
 
-        return app(Tries::class)->source($source, $source->inHand(), $this->trial(), $by);
+        return app(Tries::class)->source($source, $source->current(), $this->trial(), $by);
     }
 
     public function test_a_person_agrees_and_the_source_works(): void
@@ -186,11 +186,11 @@ final class ConsentTest extends AppTestCase
         $this->actingAs($this->person());
         $issuer = self::$standinsAddress.'/box-office';
         $this->post('/sources/here/discover', ['scheme' => '0', 'access' => [['issuer' => $issuer]]])->assertOk();
-        $entry = $source->refresh()->inHand()->document['source']['access'][0];
+        $entry = $source->refresh()->current()->document['source']['access'][0];
         self::assertSame(["$issuer/oauth/authorize", "$issuer/oauth/token", "$issuer/oauth/revoke", $issuer], [$entry['authorize_url'], $entry['token_url'], $entry['revoke_url'], $entry['issuer']]);
         $this->source('box-office');
         $this->post('/sources/box-office/discover', ['scheme' => '0', 'issuer' => '{issuer}'])->assertOk()->assertDontSee('describes its addresses');
-        self::assertSame(['variable' => 'issuer'], Source::query()->where('slug', 'box-office')->firstOrFail()->inHand()->document['source']['access'][0]['issuer']);
+        self::assertSame(['variable' => 'issuer'], Source::query()->where('slug', 'box-office')->firstOrFail()->current()->document['source']['access'][0]['issuer']);
         $this->post('/sources/here/discover', ['scheme' => '0', 'issuer' => self::$standinsAddress.'/stores'])->assertSee('describes its addresses');
         $this->post('/sources/here/discover', ['scheme' => '0', 'issuer' => 'http://169.254.169.254'])->assertSee('describes its addresses');
     }

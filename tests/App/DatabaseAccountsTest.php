@@ -9,10 +9,11 @@ use App\Local\MariaDb;
 use App\Models\LogEntry;
 use App\Models\Role;
 use App\Models\User;
+use App\Reservoir\MariaDb\MariaDbStagedTables;
 use App\Reservoir\ReaderAccounts;
-use App\Reservoir\Staging;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\Lane;
 
 /**
  * Who gets into the database, and what they may do there.
@@ -21,7 +22,7 @@ final class DatabaseAccountsTest extends AppTestCase
 {
     private function folder(): string
     {
-        return base_path('var/test/mariadb');
+        return base_path(Lane::folder().'/mariadb');
     }
 
     public function test_no_account_lets_anybody_in_by_its_name_alone(): void
@@ -33,7 +34,7 @@ final class DatabaseAccountsTest extends AppTestCase
                 self::assertNotSame(0, $code, "$user at $host");
             }
         }
-        self::assertSame([], (new MariaDb(base_path('var/test'), $port, []))->openDoors());
+        self::assertSame([], (new MariaDb(base_path(Lane::folder()), $port, []))->openDoors());
     }
 
     public function test_it_runs_as_its_own_account_on_data_that_nobody_else_reads(): void
@@ -46,7 +47,7 @@ final class DatabaseAccountsTest extends AppTestCase
 
     public function test_the_accounts_of_the_application_hold_these_rights_and_no_others(): void
     {
-        $administrator = (new MariaDb(base_path('var/test'), (int) config('database.connections.app.port'), []))->administrator();
+        $administrator = (new MariaDb(base_path(Lane::folder()), (int) config('database.connections.app.port'), []))->administrator();
         $grants = static function (string $account) use ($administrator): array {
             $all = array_map(static fn (string $line): string => str_replace('(`Host`, `User`)', '(`User`, `Host`)', (string) preg_replace('/ IDENTIFIED BY PASSWORD \'[^\']*\'/', '', $line)), $administrator->query("show grants for $account")->fetchAll(\PDO::FETCH_COLUMN));
             sort($all);
@@ -86,7 +87,7 @@ final class DatabaseAccountsTest extends AppTestCase
 
     public function test_the_database_itself_thins_the_log(): void
     {
-        $administrator = (new MariaDb(base_path('var/test'), (int) config('database.connections.app.port'), []))->administrator();
+        $administrator = (new MariaDb(base_path(Lane::folder()), (int) config('database.connections.app.port'), []))->administrator();
         self::assertSame('ON', $administrator->query('select @@event_scheduler')->fetchColumn());
         $event = $administrator->query("select status, interval_value, interval_field, event_definition from information_schema.events where event_schema = 'deep_spring_test_log'")->fetch(\PDO::FETCH_ASSOC);
         self::assertSame(['ENABLED', '1', 'DAY'], [$event['status'], $event['interval_value'], $event['interval_field']]);
@@ -99,7 +100,7 @@ final class DatabaseAccountsTest extends AppTestCase
 
     public function test_old_data_lose_the_accounts_that_stood_open(): void
     {
-        $server = new MariaDb(base_path('var/test'), (int) config('database.connections.app.port'), []);
+        $server = new MariaDb(base_path(Lane::folder()), (int) config('database.connections.app.port'), []);
         $administrator = $server->administrator();
         try {
             $administrator->exec("create user 'root'@'127.0.0.1'");
@@ -134,10 +135,10 @@ final class DatabaseAccountsTest extends AppTestCase
 
     public function test_names_of_locks_cannot_be_guessed(): void
     {
-        $name = Staging::lockName('deep_spring_data', 'e1');
+        $name = MariaDbStagedTables::lock(DB::connection('keeper'), 'deep_spring_data', 'e1')->name;
         self::assertStringNotContainsString('deep_spring', $name);
         config(['app.key' => 'base64:'.base64_encode(random_bytes(32))]);
-        self::assertNotSame($name, Staging::lockName('deep_spring_data', 'e1'));
+        self::assertNotSame($name, MariaDbStagedTables::lock(DB::connection('keeper'), 'deep_spring_data', 'e1')->name);
     }
 
     public function test_a_person_who_is_switched_off_has_no_account_of_the_database(): void

@@ -8,10 +8,10 @@ use App\Local\Account;
 use App\Local\Child;
 use App\Local\Folders;
 use App\Local\MariaDb;
-use App\Local\Ports;
 use App\Models\Role;
 use App\Queries\QueryRunner;
 use App\Reservoir\ReaderAccounts;
+use Tests\Lane;
 
 /**
  * A database that stands elsewhere: reached over TLS, and only if it is the one it should be.
@@ -29,12 +29,12 @@ final class DatabaseTlsTest extends AppTestCase
         parent::setUp();
         $this->folder = base_path('var/test-database');
         exec('rm -rf '.escapeshellarg($this->folder));
-        (new Folders($this->folder, Account::application()))->settle();
+        (new Folders($this->folder, Account::application()))->ensure();
         mkdir("$this->folder/tls", 0711);
         $this->certificate('server', 'subjectAltName=IP:127.0.0.1');
         $this->certificate('stranger', 'subjectAltName=DNS:elsewhere.example');
         Account::database()->own("$this->folder/tls/server.key");
-        $port = Ports::freeFrom(8880)->database;
+        $port = Lane::ports(8880)->database;
         $env = ['DB_APP_PASSWORD' => 'app-password', 'DB_KEEPER_PASSWORD' => 'keeper-password', 'DB_BACKUP_PASSWORD' => 'backup-password'];
         $this->database = (new MariaDb($this->folder, $port, $env, ["--ssl-cert=$this->folder/tls/server.crt", "--ssl-key=$this->folder/tls/server.key"]))->start();
         $this->there = $port;

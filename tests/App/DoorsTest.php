@@ -54,7 +54,7 @@ final class DoorsTest extends AppTestCase
     public function test_a_door_says_why_it_stays_shut(array $ask, string $code, bool $opens): void
     {
         $source = $this->door($ask);
-        $try = app(Tries::class)->endpoint($this->endpoint($source, 'door'), $source->inHand(), $source->inHand()->endpoint('door') ?? self::fail(), $this->trial(), null);
+        $try = app(Tries::class)->endpoint($this->endpoint($source, 'door'), $source->current(), $source->current()->endpoint('door') ?? self::fail(), $this->trial(), null);
         self::assertSame($code, $try->diagnosis['code'] ?? '', (string) json_encode($try->diagnosis));
         self::assertStringNotContainsString(self::KEY, (string) json_encode($try->diagnosis));
         $this->actingAs($this->person());
@@ -74,7 +74,7 @@ final class DoorsTest extends AppTestCase
     {
         foreach (['/mark' => 'byte order mark', '/guard' => 'guard against being run', '/filtered' => 'no record at all'] as $path => $says) {
             $source = $this->door(['path' => $path, 'records' => '$.data[*]', 'inputs' => $path === '/filtered' ? [['name' => 'house', 'in' => 'query', 'try' => 'x']] : []]);
-            $try = app(Tries::class)->endpoint($this->endpoint($source, 'door'), $source->inHand(), $source->inHand()->endpoint('door') ?? self::fail(), $this->trial(), null);
+            $try = app(Tries::class)->endpoint($this->endpoint($source, 'door'), $source->current(), $source->current()->endpoint('door') ?? self::fail(), $this->trial(), null);
             self::assertTrue($try->succeeded, (string) json_encode($try->diagnosis));
             $this->actingAs($this->person())->get('/sources/doors/endpoints/door')->assertSee($says);
         }
@@ -83,7 +83,7 @@ final class DoorsTest extends AppTestCase
     public function test_a_source_is_mended_by_its_repairs_alone(): void
     {
         $source = $this->door(['path' => '/doors/bearer', 'access' => [['scheme' => 'api-key', 'in' => 'header', 'name' => 'X-K', 'value' => ['secret' => 'key']]], 'secret' => '"Bearer '.self::KEY.'"']);
-        $try = app(Tries::class)->endpoint($this->endpoint($source, 'door'), $source->inHand(), $source->inHand()->endpoint('door') ?? self::fail(), $this->trial(), null);
+        $try = app(Tries::class)->endpoint($this->endpoint($source, 'door'), $source->current(), $source->current()->endpoint('door') ?? self::fail(), $this->trial(), null);
         $this->actingAs($this->person());
         $codes = [];
         for ($round = 0; $round < 6 && ! $try->succeeded; $round++) {
@@ -98,7 +98,7 @@ final class DoorsTest extends AppTestCase
     public function test_a_repair_is_for_builders_and_for_what_was_offered(): void
     {
         $source = $this->door(['path' => '/role']);
-        $try = app(Tries::class)->endpoint($this->endpoint($source, 'door'), $source->inHand(), $source->inHand()->endpoint('door') ?? self::fail(), $this->trial(), null);
+        $try = app(Tries::class)->endpoint($this->endpoint($source, 'door'), $source->current(), $source->current()->endpoint('door') ?? self::fail(), $this->trial(), null);
         $this->actingAs($this->person())->post("/tries/$try->id/repair/0")->assertNotFound();
         $this->post("/tries/$try->id/repair/3")->assertNotFound();
         $this->actingAs($this->person(\App\Models\Role::Analyst))->post("/tries/$try->id/repair/0")->assertForbidden();

@@ -4,16 +4,16 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
-use App\Http\Sheets\AnswerInHand;
+use App\Evidence\AnswerParts;
+use App\Evidence\CurrentAnswer;
+use App\Evidence\Tree\DocumentNodes;
+use App\Evidence\Tree\StoredNodes;
 use App\Models\AnswerPart;
 use App\Models\Endpoint;
 use App\Models\Exchange;
 use App\Models\Source;
 use App\Models\Tryout;
-use App\Runs\AnswerParts;
 use App\Runs\Tries;
-use App\View\Tree\DocumentNodes;
-use App\View\Tree\StoredNodes;
 use DeepSpring\Answer\JsonDecoder;
 use Illuminate\Support\Facades\Artisan;
 
@@ -109,7 +109,7 @@ final class EvidenceTest extends AppTestCase
                 if ($wanted !== null && $found !== null) {
                     self::assertSame([$wanted->isArray, $wanted->total, array_column($wanted->items, 0)], [$found->isArray, $found->total, array_column($found->items, 0)], json_encode($steps)." from $from");
                     foreach ($found->items as $number => [, $value]) {
-                        if (! $value instanceof \App\View\Tree\Stub) {
+                        if (! $value instanceof \App\Evidence\Tree\UnreadContainer) {
                             self::assertEquals($wanted->items[$number][1], $value);
                         }
                     }
@@ -130,7 +130,7 @@ final class EvidenceTest extends AppTestCase
         self::assertGreaterThan(AnswerParts::LARGE, strlen($text));
         Exchange::query()->whereKey($try->exchanges[0]->id)->update(['body' => gzdeflate($text), 'bytes' => strlen($text), 'records' => 1200, 'digest' => gzdeflate((string) json_encode(\DeepSpring\Answer\Digest::of($body)))]);
         (new AnswerParts)->store(Exchange::query()->findOrFail($try->exchanges[0]->id), $body);
-        $answer = AnswerInHand::of($row->lastTry($this->trial())?->exchanges->first(), null);
+        $answer = CurrentAnswer::of($row->lastTry($this->trial())?->exchanges->first(), null);
         self::assertTrue($answer->isDigest);
         $this->actingAs($this->person());
         $page = $this->get('/sources/here/endpoints/x')->assertOk()->assertSee("1\u{2009}200 records in the first answer, of which")->assertSee('are looked at here');
@@ -151,10 +151,10 @@ final class EvidenceTest extends AppTestCase
         $this->post('/sources/loans-desk/publish');
         $this->get('/sources/loans-desk/versions')->assertSee('in use');
         $this->post('/sources/loans-desk/versions/1')->assertRedirect('/sources/loans-desk/versions')->assertSessionHas('said');
-        self::assertSame('/loans/{id}', $source->refresh()->inHand()->endpoint('loan')?->ask()->path);
+        self::assertSame('/loans/{id}', $source->refresh()->current()->endpoint('loan')?->ask()->path);
         self::assertSame(2, $source->published_version);
         $this->delete('/sources/loans-desk/draft');
-        self::assertSame('/loans/{id}/x', $source->refresh()->inHand()->endpoint('loan')?->ask()->path);
+        self::assertSame('/loans/{id}/x', $source->refresh()->current()->endpoint('loan')?->ask()->path);
         $this->get('/sources/loans-desk/versions/compare?a=1&b=7')->assertNotFound();
         $this->post('/sources/loans-desk/versions/7')->assertNotFound();
         ob_start();
@@ -170,6 +170,6 @@ final class EvidenceTest extends AppTestCase
     {
         $row = Endpoint::query()->where('source_id', $source->id)->where('slug', $slug)->firstOrFail();
 
-        return app(Tries::class)->endpoint($row->load('source'), $source->inHand(), $source->inHand()->endpoint($slug) ?? self::fail(), $this->trial(), null)->load('exchanges');
+        return app(Tries::class)->endpoint($row->load('source'), $source->current(), $source->current()->endpoint($slug) ?? self::fail(), $this->trial(), null)->load('exchanges');
     }
 }

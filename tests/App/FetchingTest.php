@@ -8,17 +8,15 @@ use App\Local\Child;
 use App\Local\Ports;
 use App\Models\RunState;
 use App\Models\Source;
-use App\Pace\PaceBook;
 use App\Pace\Pacer;
-use App\Runs\Pages;
-use App\Runs\Reading;
-use App\Runs\ReadingFailed;
-use App\Runs\Stopped;
-use App\Secrets\Vault;
+use App\Pace\RateLimitStore;
+use App\Pipeline\ReadingFailed;
+use App\Pipeline\ReadingStopped;
+use App\Pipeline\SourceConnections;
 use App\Sources\SourceStore;
 use App\Transport\Limits;
-use App\Transport\Transport;
 use DeepSpring\Pace\Settings;
+use Tests\Lane;
 
 /**
  * Getting pages: together or one after the other, again when it failed, at the pace allowed.
@@ -131,7 +129,7 @@ final class FetchingTest extends AppTestCase
         $read = $this->read(self::PAGE, $settings, $source);
         $wakes->stop(1);
         self::assertSame(range(1, 15), $read['ids']);
-        self::assertSame('closed', app(PaceBook::class)->state($source->id, $this->trial()->id)->breaker(microtime(true)));
+        self::assertSame('closed', app(RateLimitStore::class)->state($source->id, $this->trial()->id)->breaker(microtime(true)));
         self::assertLessThan(10, count($this->asked()), 'it was left alone');
     }
 
@@ -140,7 +138,7 @@ final class FetchingTest extends AppTestCase
         $this->serve(['all' => 15]);
         $source = $this->source2(self::PAGE);
         $settings = new Settings(patience: 1);
-        $pacer = new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, $settings);
+        $pacer = new Pacer(app(RateLimitStore::class), $source->id, $this->trial()->id, $settings);
         $pacer->trip();
         try {
             $this->read(self::PAGE, $settings, $source);
@@ -149,24 +147,24 @@ final class FetchingTest extends AppTestCase
             self::assertSame('breaker', $failed->diagnosis->code);
             self::assertCount(0, $this->asked());
         }
-        app(PaceBook::class)->close($source->id, $this->trial()->id, $settings);
+        app(RateLimitStore::class)->close($source->id, $this->trial()->id, $settings);
         self::assertSame(range(1, 15), $this->read(self::PAGE, $settings, $source)['ids']);
         $pacer->trip();
-        $try = app(\App\Runs\Tries::class)->endpoint($this->endpoint($source, 'list'), $source->inHand(), $source->inHand()->endpoint('list') ?? self::fail(), $this->trial(), null);
+        $try = app(\App\Runs\Tries::class)->endpoint($this->endpoint($source, 'list'), $source->current(), $source->current()->endpoint('list') ?? self::fail(), $this->trial(), null);
         self::assertTrue($try->succeeded);
-        self::assertNull(app(PaceBook::class)->state($source->id, $this->trial()->id)->openUntil, 'a try that succeeds opens the way again');
+        self::assertNull(app(RateLimitStore::class)->state($source->id, $this->trial()->id)->openUntil, 'a try that succeeds opens the way again');
     }
 
     public function test_a_connection_serves_page_after_page(): void
     {
-        $port = Ports::freeFrom(8820)->web;
+        $port = Lane::ports(8820)->web;
         $this->allow($port);
         $this->server = Child::start('list', [PHP_BINARY, base_path('bench/list.php'), (string) $port], [], '/dev/null', base_path());
         Ports::await($port, 'The list');
         $source = $this->draft("http://127.0.0.1:$port/6/0", [], [['slug' => 'list', 'name' => 'List', 'ask' => ['path' => '/cursor'], 'answer' => ['records' => '$.data[*]'], 'onward' => self::CURSOR]]);
-        $reading = new Reading(app(Transport::class), app(Vault::class), $source, $source->inHand()->source(), $this->trial());
+        $reading = app(SourceConnections::class)->open($source, $source->current()->source(), $this->trial());
         $connects = [];
-        foreach ((new Pages($reading, app(Transport::class)))->read($source->inHand()->endpoint('list') ?? self::fail(), [], new Limits(10, 2, 1 << 20), new Onlooker, new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, new Settings)) as $page) {
+        foreach ($reading->pages()->read($source->current()->endpoint('list') ?? self::fail(), [], new Limits(10, 2, 1 << 20), new Onlooker, new Pacer(app(RateLimitStore::class), $source->id, $this->trial()->id, new Settings)) as $page) {
             $connects[] = $page->sent->timing->connect;
         }
         self::assertCount(6, $connects);
@@ -182,7 +180,7 @@ final class FetchingTest extends AppTestCase
         try {
             $this->read(self::PAGE, new Settings, watch: $watch);
             self::fail('It went on.');
-        } catch (Stopped) {
+        } catch (ReadingStopped) {
             self::assertLessThan(15, microtime(true) - $from, 'it did not wait for the answer');
         }
     }
@@ -191,14 +189,14 @@ final class FetchingTest extends AppTestCase
     {
         $this->serve([]);
         $source = $this->source2(self::PAGE);
-        $book = app(PaceBook::class);
+        $rates = app(RateLimitStore::class);
         $settings = new Settings(atOnce: 4);
-        $share = fn (string $reader, int $wants, int $underWay): int => $book->share($source->id, $this->trial()->id, $settings, str_pad($reader, 16, '0'), $wants, $underWay);
+        $share = fn (string $reader, int $wants, int $underWay): int => $rates->share($source->id, $this->trial()->id, $settings, str_pad($reader, 16, '0'), $wants, $underWay);
         self::assertSame(4, $share('a', 8, 0));
         self::assertSame(0, $share('b', 8, 0), 'the first has not given any back yet');
         self::assertSame(2, $share('a', 8, 2));
         self::assertSame(2, $share('b', 8, 0));
-        $book->leave(str_pad('a', 16, '0'));
+        $rates->release(str_pad('a', 16, '0'));
         self::assertSame(4, $share('b', 8, 2));
     }
 
@@ -232,7 +230,7 @@ final class FetchingTest extends AppTestCase
         $this->serve(['all' => 8, 'etag' => '"v1"']);
         $source = $this->source2(['style' => 'none'], publish: true);
         $this->refresh($source, 'list');
-        $document = $source->inHand()->document;
+        $document = $source->current()->document;
         $document['endpoints'][0]['flatten']['columns'][] = ['name' => 'name', 'from' => '$.name', 'type' => 'text'];
         $store = app(SourceStore::class);
         $store->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
@@ -247,7 +245,7 @@ final class FetchingTest extends AppTestCase
     {
         $this->plan = (string) tempnam(sys_get_temp_dir(), 'list');
         $this->plan($plan);
-        $this->port = Ports::freeFrom(8800)->web;
+        $this->port = Lane::ports(8800)->web;
         $this->allow($this->port);
         $this->server = Child::start('list', [PHP_BINARY, '-S', "127.0.0.1:{$this->port}", __DIR__.'/ListServer.php'], ['LIST_PLAN' => $this->plan, 'PHP_CLI_SERVER_WORKERS' => '8'], '/dev/null', base_path());
         Ports::await($this->port, 'The list');
@@ -304,10 +302,10 @@ final class FetchingTest extends AppTestCase
     {
         $source ??= $this->source2($onward);
         $watch ??= new Onlooker;
-        $endpoint = $source->inHand()->endpoint('list') ?? self::fail();
-        $reading = new Reading(app(Transport::class), app(Vault::class), $source, $source->inHand()->source(), $this->trial());
+        $endpoint = $source->current()->endpoint('list') ?? self::fail();
+        $reading = app(SourceConnections::class)->open($source, $source->current()->source(), $this->trial());
         $ids = [];
-        foreach ((new Pages($reading, app(Transport::class)))->read($endpoint, [], new Limits(10, $settings->tries, 1 << 20), $watch, new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, $settings)) as $page) {
+        foreach ($reading->pages()->read($endpoint, [], new Limits(10, $settings->tries, 1 << 20), $watch, new Pacer(app(RateLimitStore::class), $source->id, $this->trial()->id, $settings)) as $page) {
             array_push($ids, ...array_map(static fn (object $record): int => $record->id, $page->records));
             if ($work !== null) {
                 $work();

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Local\Child;
-use App\Local\Ports;
 use App\Models\Drift;
 use App\Models\Exchange;
 use App\Models\KeptTable;
@@ -13,9 +12,9 @@ use App\Models\RejectedValue;
 use App\Models\Role;
 use App\Models\Run;
 use App\Models\RunState;
-use App\Models\SeenPicture;
+use App\Models\SeenProfile;
 use App\Models\Source;
-use App\Reservoir\KeptPages;
+use App\Reservoir\TableStore;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Runs\Tries;
@@ -29,6 +28,7 @@ use DeepSpring\Flatten\Proposal\RecordsFinder;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\Lane;
 
 /**
  * Answers of every form into tables, over HTTP and into MariaDB; what does not fit; what changes.
@@ -46,7 +46,7 @@ final class FlatteningTest extends AppTestCase
         parent::setUpBeforeClass();
         self::$folder = sys_get_temp_dir().'/spring-files-'.getmypid();
         @mkdir(self::$folder);
-        self::$port = Ports::freeFrom(8790)->web;
+        self::$port = Lane::ports(8790)->web;
         self::$server = Child::start('files', [PHP_BINARY, '-S', '127.0.0.1:'.self::$port, __DIR__.'/FileServer.php'], ['FILES' => self::$folder], '/dev/null', __DIR__);
         for ($until = microtime(true) + 5; @fsockopen('127.0.0.1', self::$port) === false && microtime(true) < $until; usleep(20_000));
     }
@@ -127,7 +127,7 @@ final class FlatteningTest extends AppTestCase
         self::assertSame($requests, filesize(self::$folder.'/.requests'), 'nothing was asked');
         $this->get("/runs/$again->id")->assertSee('without a request');
 
-        (new KeptPages(DB::connection('keeper'), $this->trial()->schema(), "e{$this->endpoint($source, 'loans')->id}"))->forget();
+        app(TableStore::class)->pages($this->trial(), "e{$this->endpoint($source, 'loans')->id}")->forget();
         $last = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'loans'), $this->trial(), null, rebuild: true));
         self::assertSame([RunState::Failed, 2], [$last->state, (int) $this->rows('select count(*) n from loans')[0]->n]);
         self::assertStringContainsString('No pages are kept', $last->diagnosis['what'] ?? '');
@@ -138,7 +138,7 @@ final class FlatteningTest extends AppTestCase
         config(['spring.limits.kept_pages_bytes' => 100]);
         $source = $this->kept('loans.json', '[{"id":1,"note":"'.str_repeat('x', 200).'"}]');
         self::assertSame(RunState::Done, $this->refresh($source, 'loans')->state);
-        $kept = new KeptPages(DB::connection('keeper'), $this->trial()->schema(), "e{$this->endpoint($source, 'loans')->id}");
+        $kept = app(TableStore::class)->pages($this->trial(), "e{$this->endpoint($source, 'loans')->id}");
         self::assertNull($kept->about());
         config(['spring.limits.kept_pages_bytes' => 1_000_000]);
         $this->refresh($source, 'loans');
@@ -150,7 +150,7 @@ final class FlatteningTest extends AppTestCase
     {
         $source = $this->kept('loans.json', $this->loans(60, static fn (int $id): array => ['id' => $id, 'status' => ['open', 'closed'][$id % 2]]), [['name' => 'id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'status', 'from' => '$.status']]);
         $this->refresh($source, 'loans');
-        self::assertSame([0, 1], [Drift::query()->count(), SeenPicture::query()->count()]);
+        self::assertSame([0, 1], [Drift::query()->count(), SeenProfile::query()->count()]);
         file_put_contents(self::$folder.'/loans.json', $this->loans(60, static fn (int $id): array => ['id' => $id, 'status' => $id === 9 ? 'lost' : ['open', 'closed'][$id % 2], 'courier' => ['name' => "Wend $id"], 'debug' => ['a' => 1]]));
         $this->refresh($source, 'loans');
         self::assertSame(['$.courier', '$.debug', 'status'], Drift::open($this->trial())->pluck('path')->all());
@@ -181,7 +181,7 @@ final class FlatteningTest extends AppTestCase
         $this->refresh($source, 'loans');
         app(SourceStore::class)->edit($source, $person = $this->person(), static fn (array $document): array => ['source' => ['about' => 'Another text'] + $document['source']] + $document);
         $this->actingAs($person)->from('/tables/loans')->post('/drifts/'.Drift::query()->firstOrFail()->id, ['answer' => 'add'])->assertRedirect();
-        self::assertSame(['id', 'fee'], array_column($source->refresh()->inHand()->document['endpoints'][0]['flatten']['columns'], 'name'));
+        self::assertSame(['id', 'fee'], array_column($source->refresh()->current()->document['endpoints'][0]['flatten']['columns'], 'name'));
         self::assertSame(['id'], array_column($source->published()?->document['endpoints'][0]['flatten']['columns'], 'name'));
         $this->actingAs($this->person(Role::Analyst))->post('/drifts/'.Drift::query()->firstOrFail()->id, ['answer' => 'accept'])->assertForbidden();
     }
@@ -213,7 +213,7 @@ final class FlatteningTest extends AppTestCase
         foreach (Exchange::query()->get() as $exchange) {
             $everything .= $exchange->text().$exchange->digested();
         }
-        foreach ((new KeptPages(DB::connection('keeper'), $this->trial()->schema(), "e{$this->endpoint($source, 'loans')->id}"))->pages() as [, $body]) {
+        foreach (app(TableStore::class)->pages($this->trial(), "e{$this->endpoint($source, 'loans')->id}")->pages() as [, $body]) {
             $everything .= $body;
         }
         self::assertStringNotContainsString('hidden', $everything);
@@ -237,18 +237,18 @@ final class FlatteningTest extends AppTestCase
         $this->tryIt($source);
         self::assertSame(2, $this->refresh($source, 'loans')->rejects);
         $columns[1]['mask'] = 'hash';
-        $document = $source->inHand()->document;
+        $document = $source->current()->document;
         $document['endpoints'][0]['answer']['sample'] = [(object) ['id' => 3, 'email' => 'hidden-three']];
         $document['endpoints'][0]['flatten']['columns'] = $columns;
         app(SourceStore::class)->draft(SourceFile::of($document), null, $source);
-        $everything = json_encode($source->refresh()->inHand()->document).json_encode(RejectedValue::query()->get());
+        $everything = json_encode($source->refresh()->current()->document).json_encode(RejectedValue::query()->get());
         foreach (Exchange::query()->get() as $exchange) {
             $everything .= $exchange->text();
             self::assertStringContainsString('1.50', (string) $exchange->text(), 'the rest is as it came');
         }
         self::assertStringNotContainsString('hidden', $everything);
-        self::assertSame(0, SeenPicture::query()->count());
-        self::assertNull((new KeptPages(DB::connection('keeper'), $this->trial()->schema(), "e{$this->endpoint($source, 'loans')->id}"))->about());
+        self::assertSame(0, SeenProfile::query()->count());
+        self::assertNull(app(TableStore::class)->pages($this->trial(), "e{$this->endpoint($source, 'loans')->id}")->about());
     }
 
     public function test_a_large_answer_is_read_in_parts(): void
@@ -274,9 +274,9 @@ final class FlatteningTest extends AppTestCase
         $this->tryIt($source);
         $this->actingAs($this->person())->get('/sources/here/endpoints/loans')->assertSee('whose 2 names are at $.columns[*].name')->assertSee('records-0');
         $this->post('/sources/here/endpoints/loans', ['do' => 'records-0', 'path' => '/found.json', 'name' => 'Loans'])->assertOk()->assertSee('2 records');
-        self::assertSame(['names' => '$.columns[*].name', 'data' => '$.data[*]'], $source->refresh()->inHand()->document['endpoints'][0]['answer']['rows']);
+        self::assertSame(['names' => '$.columns[*].name', 'data' => '$.data[*]'], $source->refresh()->current()->document['endpoints'][0]['answer']['rows']);
         $this->post('/sources/here/endpoints/loans', ['do' => 'propose', 'path' => '/found.json', 'name' => 'Loans'])->assertOk()->assertSee('2.50');
-        self::assertSame(['id', 'fee'], array_column($source->refresh()->inHand()->document['endpoints'][0]['flatten']['columns'], 'name'));
+        self::assertSame(['id', 'fee'], array_column($source->refresh()->current()->document['endpoints'][0]['flatten']['columns'], 'name'));
     }
 
     public function test_shaping_is_done_step_by_step_and_undone(): void
@@ -285,7 +285,7 @@ final class FlatteningTest extends AppTestCase
         $this->tryIt($source);
         $this->actingAs($this->person());
         $url = '/sources/here/endpoints/loans/shape';
-        $names = fn (): array => array_column($source->refresh()->inHand()->document['endpoints'][0]['flatten']['columns'], 'name');
+        $names = fn (): array => array_column($source->refresh()->current()->document['endpoints'][0]['flatten']['columns'], 'name');
         $this->post($url, ['do' => 'add', 'path' => '$.who.name'])->assertOk()->assertSee('the same rows');
         $this->post($url, ['do' => 'add', 'path' => '$.items'])->assertSee('loan_items: 1 row');
         $this->post($url, ['do' => 'compute', 'table' => '0', 'name' => 'twice', 'expression' => 'id * 2'])->assertSee('computed');
@@ -293,10 +293,10 @@ final class FlatteningTest extends AppTestCase
         $this->post($url, ['do' => 'compute', 'table' => '0', 'name' => 'no', 'expression' => 'idd * 2'])->assertSee('was probably meant')->assertHeader('HX-Reswap', 'none');
         self::assertSame(['id', 'who_name', 'twice'], $names());
         $this->post($url, ['do' => 'rename', 'table' => '0', 'column' => '0', 'name' => 'loan'])->assertOk();
-        self::assertSame('loan * 2', $source->refresh()->inHand()->document['endpoints'][0]['flatten']['columns'][2]['compute']);
-        $this->post($url, ['do' => 'set', 'table' => '0', 'column' => '1', 'type' => 'integer'])->assertSee('did not fit: 0 → 2');
+        self::assertSame('loan * 2', $source->refresh()->current()->document['endpoints'][0]['flatten']['columns'][2]['compute']);
+        $this->post($url, ['do' => 'set', 'table' => '0', 'column' => '1', 'type' => 'integer'])->assertSee('rejects: 0 → 2');
         $this->post($url, ['do' => 'set', 'table' => '0', 'column' => '1', 'read_as' => 'nonsense'])->assertSee('says nothing of how a number is written');
-        $this->post($url, ['do' => 'undo'])->assertSee('did not fit: 2 → 0');
+        $this->post($url, ['do' => 'undo'])->assertSee('rejects: 2 → 0');
         $this->post($url, ['do' => 'table', 'table' => '0', 'name' => 'loans', 'where' => 'loan > 1'])->assertSee('loans: 2 → 1 row')->assertSee('left out by conditions: 0 → 1');
         foreach (range(1, 5) as $step) {
             $this->post($url, ['do' => 'undo'])->assertOk();
@@ -329,8 +329,9 @@ final class FlatteningTest extends AppTestCase
         yield 'media types' => ["$modules/mime-db/db.json", '$.*', count($types), array_sum(array_map(static fn (mixed $one): int => is_array($one) ? count($one['extensions'] ?? []) : 0, $types))];
         $countries = (array) json_decode((string) file_get_contents("$modules/world-countries/countries.json"), true);
         yield 'countries' => ["$modules/world-countries/countries.json", '$[*]', count($countries), array_sum(array_map(static fn (mixed $one): int => is_array($one) ? count($one['languages']) : 0, $countries))];
-        $browsers = (array) json_decode((string) file_get_contents("$modules/@mdn/browser-compat-data/data.json"), true)['browsers'];
-        yield 'browsers' => ["$modules/@mdn/browser-compat-data/data.json", '$.browsers.*', count($browsers), array_sum(array_map(static fn (mixed $one): int => is_array($one) ? count($one['releases']) : 0, $browsers))];
+        $composer = dirname(__DIR__, 2).'/vendor/composer/installed.json';
+        $packages = (array) json_decode((string) file_get_contents($composer), true)['packages'];
+        yield 'packages' => [$composer, '$.packages[*]', count($packages), array_sum(array_map(static fn (mixed $one): int => is_array($one) ? count($one['authors'] ?? []) : 0, $packages))];
     }
 
     /**
@@ -386,7 +387,7 @@ final class FlatteningTest extends AppTestCase
      */
     private function plan(Source $source, array $columns): void
     {
-        $document = $source->refresh()->inHand()->document;
+        $document = $source->refresh()->current()->document;
         $document['endpoints'][0]['flatten']['columns'] = $columns;
         app(SourceStore::class)->draft(SourceFile::of($document), null, $source);
         app(SourceStore::class)->publish($source, null);
@@ -394,7 +395,7 @@ final class FlatteningTest extends AppTestCase
 
     private function tryIt(Source $source): void
     {
-        $try = app(Tries::class)->endpoint($this->endpoint($source, 'loans'), $source->refresh()->inHand(), $source->inHand()->endpoint('loans') ?? self::fail(), $this->trial(), null);
+        $try = app(Tries::class)->endpoint($this->endpoint($source, 'loans'), $source->refresh()->current(), $source->current()->endpoint('loans') ?? self::fail(), $this->trial(), null);
         self::assertTrue($try->succeeded, (string) json_encode($try->diagnosis));
     }
 

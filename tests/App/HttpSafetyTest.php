@@ -15,6 +15,7 @@ use App\Transport\Transport;
 use DeepSpring\Access\SecretMask;
 use DeepSpring\Export\CsvWriter;
 use GuzzleHttp\Psr7\Request;
+use Tests\Lane;
 
 /**
  * What strangers, other pages, services and files may try with us.
@@ -145,7 +146,7 @@ final class HttpSafetyTest extends AppTestCase
 
     public function test_an_issuer_cannot_name_an_address_that_may_not_be_asked(): void
     {
-        $port = \App\Local\Ports::freeFrom(8868)->web;
+        $port = Lane::ports(8868)->web;
         $folder = sys_get_temp_dir().'/issuer-'.getmypid();
         @mkdir("$folder/.well-known", 0700, true);
         $issuer = "http://127.0.0.1:$port";
@@ -204,12 +205,12 @@ final class HttpSafetyTest extends AppTestCase
     {
         $this->actingAs($this->person());
         $source = $this->source();
-        $before = $source->inHand()->document;
+        $before = $source->current()->document;
         $this->post('/sources/loans-desk/endpoints/loans/try', [])->assertOk();
         $this->post('/sources/loans-desk/endpoints/loans', [])->assertOk();
         $this->post('/sources/loans-desk/endpoints/loans/preview', [])->assertOk();
         $this->post('/sources/loans-desk', [])->assertOk();
-        self::assertEquals($before, $source->refresh()->inHand()->document);
+        self::assertEquals($before, $source->refresh()->current()->document);
         self::assertNull($source->draft(), 'nothing is drafted either');
     }
 

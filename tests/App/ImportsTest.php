@@ -46,16 +46,16 @@ final class ImportsTest extends AppTestCase
         $source = Source::query()->where('slug', 'round')->firstOrFail();
         self::assertNotNull($source->published());
         foreach ($secrets as $name => $value) {
-            self::assertContains($name, $source->inHand()->secretNames());
+            self::assertContains($name, $source->current()->secretNames());
             app(Vault::class)->put($source, $this->trial(), $name, $value, null);
         }
         foreach ($endpoints as $slug) {
-            $definition = $source->inHand()->endpoint($slug);
+            $definition = $source->current()->endpoint($slug);
             self::assertNotNull($definition, $slug);
-            $try = app(Tries::class)->endpoint($this->endpoint($source, $slug), $source->inHand(), $definition, $this->trial(), null);
+            $try = app(Tries::class)->endpoint($this->endpoint($source, $slug), $source->current(), $definition, $this->trial(), null);
             self::assertTrue($try->succeeded, "$slug: ".json_encode($try->diagnosis));
         }
-        foreach ($source->inHand()->endpoints() as $one) {
+        foreach ($source->current()->endpoints() as $one) {
             if ($one->plan() !== null) {
                 self::assertSame('done', $this->refresh($source, $one->slug)->state->value);
             }
@@ -108,7 +108,7 @@ final class ImportsTest extends AppTestCase
         self::assertSame(['label-writer', 'stores-a'], Source::query()->orderBy('slug')->pluck('slug')->all());
         // A command with the file that it names beside it.
         $this->post('/sources', ['start' => 'curl -F scan=@wall.txt '.self::$standinsAddress.'/doors/open', 'files' => [UploadedFile::fake()->createWithContent('wall.txt', 'two words')], 'slug' => 'scan'])->assertRedirect('/sources/scan');
-        self::assertStringContainsString('wall.txt', (string) json_encode(Source::query()->where('slug', 'scan')->firstOrFail()->inHand()->document['endpoints'][0]['ask']['inputs'][0]['try']));
+        self::assertStringContainsString('wall.txt', (string) json_encode(Source::query()->where('slug', 'scan')->firstOrFail()->current()->document['endpoints'][0]['ask']['inputs'][0]['try']));
         foreach ([['bomb.zip', "PK\x03\x04damaged", 'damaged'], ['x.pdf', '%PDF-1.7', 'none of what can be read'], ['x.json', '{"openapi": "3.0.0"}', 'no paths']] as [$name, $content, $says]) {
             $this->from('/sources/new')->post('/sources', ['files' => [UploadedFile::fake()->createWithContent($name, $content)]])->assertSessionHasErrors('start');
             self::assertStringContainsString($says, implode(' ', session('errors')?->get('start') ?? []));
@@ -143,7 +143,7 @@ final class ImportsTest extends AppTestCase
         $this->get($page)->assertSee('there');
         $page = (string) $this->post('/sources/stores/import', ['start' => 'curl '.self::$standinsAddress."/stores/v1/rooms/17 -H 'X-Stores-Key: st-demo-0b8e5c71f9a2d446'"])->headers->get('Location');
         $this->post($page, ['chosen' => 'one-room'])->assertRedirect('/sources/stores/endpoints/one-room');
-        self::assertSame('/rooms/{room_id}', $source->refresh()->inHand()->endpoint('one-room')?->ask()->path);
+        self::assertSame('/rooms/{room_id}', $source->refresh()->current()->endpoint('one-room')?->ask()->path);
         self::assertSame(['key'], Secret::query()->pluck('name')->all());
         self::assertSame(3, count($source->published()?->endpoints() ?? []), 'what others use is as it was');
         $this->from('/sources/stores/endpoints/new')->post('/sources/stores/import', ['start' => 'hello'])->assertSessionHasErrors('start');
@@ -156,14 +156,14 @@ final class ImportsTest extends AppTestCase
         $page = (string) $this->post('/sources', ['files' => [UploadedFile::fake()->createWithContent('api.json', $file('one'))]])->headers->get('Location');
         $this->post($page, ['chosen' => "loans\nold", 'slug' => 'marsh', 'name' => 'Marsh', 'base' => 'https://marsh.saltmarsh.example']);
         $source = Source::query()->where('slug', 'marsh')->firstOrFail();
-        $document = $source->inHand()->document;
+        $document = $source->current()->document;
         $document['endpoints'][0]['name'] = 'Our loans';
         $document['endpoints'][0]['ask']['inputs'][0]['try'] = 'open';
         app(\App\Sources\SourceStore::class)->draft(SourceFile::of($document), null, $source);
         $page = (string) $this->post('/sources/marsh/import', ['files' => [UploadedFile::fake()->createWithContent('api.json', $file('two'))]])->headers->get('Location');
         $this->get($page)->assertSee('yours stays')->assertSee('no longer in the description')->assertSee('endpoint')->assertSee('integer');
         $this->post($page, ['chosen' => 'new'])->assertRedirect('/sources/marsh')->assertSessionHas('said');
-        $after = $source->refresh()->inHand();
+        $after = $source->refresh()->current();
         self::assertSame(['loans', 'old', 'new'], array_column($after->document['endpoints'], 'slug'));
         self::assertSame(['Our loans', 'open', 'integer'], [$after->document['endpoints'][0]['name'], $after->document['endpoints'][0]['ask']['inputs'][0]['try'], $after->document['endpoints'][0]['ask']['inputs'][1]['type']]);
     }
@@ -181,7 +181,7 @@ final class ImportsTest extends AppTestCase
         app(Vault::class)->put($source, $this->trial(), 'token', 'lq-demo-5d20c8e1b7f94a36', null);
         $this->post('/sources/ledger/test');
         self::assertTrue(Tryout::query()->latest('id')->firstOrFail()->succeeded);
-        $this->get('/sources/new')->assertSee('there');
+        $this->get('/sources/new')->assertSee('already added');
         $this->post('/sources', ['shelf' => 'marsh'])->assertRedirectContains('/imports/');
         $this->post('/sources', ['shelf' => '../../.env'])->assertSessionHasErrors('start');
         array_map(unlink(...), (array) glob("$folder/*"));

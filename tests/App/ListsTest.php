@@ -8,7 +8,7 @@ use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Models\Source;
-use App\Pace\PaceBook;
+use App\Pace\RateLimitStore;
 use App\Runs\Tries;
 use App\Sources\SourceStore;
 use DeepSpring\Onward\Detect\Detector;
@@ -198,7 +198,7 @@ final class ListsTest extends AppTestCase
         $run = $this->refresh($source, 'objects');
         self::assertSame([RunState::Done, 930], [$run->state, $run->rows], (string) json_encode($run->diagnosis));
         self::assertGreaterThan(19, microtime(true) - $from);
-        self::assertSame('closed', app(PaceBook::class)->state($source->id, $this->trial()->id)->breaker(microtime(true)));
+        self::assertSame('closed', app(RateLimitStore::class)->state($source->id, $this->trial()->id)->breaker(microtime(true)));
         self::assertStringContainsString('Waits', $this->log($run, 3));
     }
 
@@ -206,15 +206,15 @@ final class ListsTest extends AppTestCase
     {
         $this->faults('crate-loggers', ['allows' => 8]);
         $source = $this->source('crate-loggers', ['  pace: {per_minute: 600, at_once: 4}' => '  pace: {patience: 0}']);
-        $try = app(Tries::class)->endpoint($this->endpoint($source, 'crates'), $source->inHand(), $source->inHand()->endpoint('crates') ?? self::fail(), $this->trial(), null);
+        $try = app(Tries::class)->endpoint($this->endpoint($source, 'crates'), $source->current(), $source->current()->endpoint('crates') ?? self::fail(), $this->trial(), null);
         self::assertTrue($try->succeeded);
         // More often than it allows, so that a minute that ends in between does not matter.
         for ($n = 0; $n < 40; $n++) {
-            $try = app(Tries::class)->source($source, $source->inHand(), $this->trial(), null, []);
+            $try = app(Tries::class)->source($source, $source->current(), $this->trial(), null, []);
             if (! $try->succeeded) {
                 break;
             }
-            $state = app(PaceBook::class)->state($source->id, $this->trial()->id);
+            $state = app(RateLimitStore::class)->state($source->id, $this->trial()->id);
             if ($state->pausedUntil > microtime(true)) {
                 self::assertStringContainsString('no requests are left', (string) $state->reason);
 

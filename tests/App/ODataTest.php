@@ -11,6 +11,7 @@ use App\Models\RunState;
 use App\Models\Service;
 use App\Models\Source;
 use App\Models\Tryout;
+use App\OData\MetadataReader;
 use App\OData\ServiceModels;
 use App\OData\ServiceReader;
 use App\Runs\Tries;
@@ -29,16 +30,16 @@ final class ODataTest extends AppTestCase
             $source = $this->registrar($path);
             $service = app(ServiceModels::class)->service($source, $this->trial());
             self::assertSame([$version, $sets], [$service?->version, $service?->sets]);
-            self::assertSame('odata', $source->inHand()->document['source']['kind']);
-            self::assertSame((int) $version[0], $source->inHand()->document['source']['odata']['version']);
+            self::assertSame('odata', $source->current()->document['source']['kind']);
+            self::assertSame((int) $version[0], $source->current()->document['source']['odata']['version']);
         }
     }
 
     public function test_a_short_file_is_all_that_is_needed_to_keep_parents_and_branches(): void
     {
         $source = $this->source('registrar-odata');
-        self::assertNull($source->inHand()->endpoint('exhibitions')?->plan(), 'nothing is known of the service yet');
-        self::assertTrue(app(ServiceModels::class)->read($source, $this->trial(), null)->succeeded);
+        self::assertNull($source->current()->endpoint('exhibitions')?->plan(), 'nothing is known of the service yet');
+        self::assertTrue(app(MetadataReader::class)->read($source, $this->trial(), null)->succeeded);
         app(SourceStore::class)->publish($source, null);
         $source->refresh();
         foreach (['exhibitions' => 60, 'condition-reports' => 2803] as $endpoint => $rows) {
@@ -62,7 +63,7 @@ final class ODataTest extends AppTestCase
         $run = $this->refresh($source, 'houses');
         self::assertSame(RunState::Done, $run->state, (string) json_encode($run->diagnosis));
         self::assertSame([24, 930, 2803], array_map(static fn (string $table): int => (int) KeptTable::query()->where('name', $table)->value('rows'), ['houses', 'houses_objects', 'houses_objects_reports']));
-        self::assertSame(['Number' => ['0004.02']], $source->inHand()->endpoint('change')?->ask()->tryValues());
+        self::assertSame(['Number' => ['0004.02']], $source->current()->endpoint('change')?->ask()->tryValues());
     }
 
     public function test_long_numbers_and_decimals_keep_their_digits(): void
@@ -141,7 +142,7 @@ final class ODataTest extends AppTestCase
         $this->post('/sources/here/endpoints/objects/choice', $fields)->assertOk()->assertSee('2 of 11', false);
         $fields['levels'][0]['conditions'][1]['value'] = 'a';
         $this->post('/sources/here/endpoints/objects/choice', $fields)->assertSee('contains(Venue/Name,&#039;a&#039;)', false);
-        $endpoint = $source->refresh()->inHand()->endpoint('objects')->endpoint ?? self::fail();
+        $endpoint = $source->refresh()->current()->endpoint('objects')->endpoint ?? self::fail();
         self::assertSame(['select' => ['Title', 'Value'], 'filter' => "Value gt 80000 and contains(Venue/Name,'a')", 'order' => 'Value desc', 'top' => 9, 'expand' => ['Reports' => ['select' => ['Grade'], 'filter' => 'Line le 2', 'top' => 1]], 'page' => ['long_numbers' => true]], array_intersect_key($endpoint, array_flip(['select', 'filter', 'order', 'top', 'expand', 'page'])));
         self::assertSame([], (new Derived(ODataVersion::V4, app(ServiceModels::class)->of($source)))->own($endpoint));
         $this->post('/sources/here/endpoints/objects/choice/rows', $fields)->assertSee('objects_reports')->assertSee('9 rows');
@@ -150,12 +151,12 @@ final class ODataTest extends AppTestCase
     public function test_a_sheet_that_is_saved_as_it_is_makes_nothing_ones_own(): void
     {
         $source = $this->source('registrar-odata');
-        app(ServiceModels::class)->read($source, $this->trial(), null);
+        app(MetadataReader::class)->read($source, $this->trial(), null);
         $this->actingAs($this->person());
-        foreach ($source->refresh()->inHand()->endpoints() as $endpoint) {
+        foreach ($source->refresh()->current()->endpoints() as $endpoint) {
             $address = "/sources/registrar-odata/endpoints/$endpoint->slug";
             $this->post($address, $this->fields((string) $this->get($address)->assertOk()->getContent(), 'sheet-form'))->assertOk();
-            $saved = $source->refresh()->inHand()->endpoint($endpoint->slug)->endpoint ?? self::fail();
+            $saved = $source->refresh()->current()->endpoint($endpoint->slug)->endpoint ?? self::fail();
             self::assertSame([], (new Derived(ODataVersion::V4, app(ServiceModels::class)->of($source)))->own($saved), $endpoint->slug);
         }
     }
@@ -170,7 +171,7 @@ final class ODataTest extends AppTestCase
         $this->post('/sources/here/endpoints/objects/choice', ['levels' => [['filter' => "contains(Remarks,'x')", 'conditions' => []] + $level]])->assertSee('the part first, then the text')->assertSee('cannot filter by Remarks');
         $this->post('/sources/here/endpoints/objects/choice/rows', ['levels' => [['filter' => "Remarks eq 'x'", 'filter_was' => '', 'top' => ''] + $level]])->assertSee('cannot be used in the $filter query option');
         $this->post('/sources/here/endpoints/objects/choice', ['levels' => [['filter' => "(Title eq 'x'", 'filter_was' => '', 'top' => ''] + $level]])->assertSee('was expected, and the filter ends');
-        self::assertSame("(Title eq 'x'", $source->refresh()->inHand()->endpoint('objects')->endpoint['filter'] ?? '');
+        self::assertSame("(Title eq 'x'", $source->refresh()->current()->endpoint('objects')->endpoint['filter'] ?? '');
     }
 
     public function test_an_entity_is_created_changed_and_deleted_and_a_lost_update_is_told(): void
@@ -250,7 +251,7 @@ final class ODataTest extends AppTestCase
     public function test_a_file_is_exported_as_short_as_it_was_and_taken_again(): void
     {
         $source = $this->source('registrar-odata');
-        app(ServiceModels::class)->read($source, $this->trial(), null);
+        app(MetadataReader::class)->read($source, $this->trial(), null);
         $this->actingAs($this->person());
         $text = (string) $this->get('/sources/registrar-odata/export')->getContent();
         self::assertStringContainsString('entity_set: Exhibitions', $text);
@@ -258,9 +259,9 @@ final class ODataTest extends AppTestCase
         self::assertStringNotContainsString('onward:', $text);
         self::assertStringContainsString('2030-05-01', $text, 'what it is tried with goes along');
         $again = app(SourceStore::class)->draft(SourceFile::read($text), null);
-        self::assertNotNull($again->inHand()->endpoint('exhibitions')?->plan());
-        self::assertStringContainsString('$select=Slug,Name', $again->inHand()->endpoint('exhibitions')->endpoint['ask']['inputs'][0]['fixed']);
-        self::assertTrue($again->inHand()->says($source->refresh()->inHand()));
+        self::assertNotNull($again->current()->endpoint('exhibitions')?->plan());
+        self::assertStringContainsString('$select=Slug,Name', $again->current()->endpoint('exhibitions')->endpoint['ask']['inputs'][0]['fixed']);
+        self::assertTrue($again->current()->says($source->refresh()->current()));
     }
 
     public function test_the_command_line_lists_reads_and_describes(): void
@@ -283,7 +284,7 @@ final class ODataTest extends AppTestCase
     {
         $slug = Source::query()->where('slug', 'here')->exists() ? "here-$version" : 'here';
         $source = $this->draft(self::$standinsAddress."/registrar/$version", [['scheme' => 'basic', 'username' => 'circle', 'password' => 'rg-demo-lamp-and-oar'], ...$access], $endpoints, ['slug' => $slug, 'kind' => 'odata', 'odata' => ['version' => (int) $version[1]]]);
-        $try = app(ServiceModels::class)->read($source, $this->trial(), null);
+        $try = app(MetadataReader::class)->read($source, $this->trial(), null);
         self::assertTrue($try->succeeded, (string) json_encode($try->diagnosis));
         app(SourceStore::class)->publish($source->refresh(), null);
 
@@ -325,12 +326,12 @@ final class ODataTest extends AppTestCase
         $this->post('/sources', ['start' => self::$standinsAddress.'/registrar/v4/$metadata', 'name' => 'Registrar'])->assertRedirect('/sources/registrar');
         $this->get('/sources/registrar')->assertSee('Choose from what it offers')->assertSee('401');
         $source = Source::query()->where('slug', 'registrar')->firstOrFail();
-        self::assertSame(['odata', 'auto', self::$standinsAddress.'/registrar/v4'], [$source->inHand()->document['source']['kind'], $source->inHand()->document['source']['odata']['version'], $source->inHand()->source()->base('trial')]);
+        self::assertSame(['odata', 'auto', self::$standinsAddress.'/registrar/v4'], [$source->current()->document['source']['kind'], $source->current()->document['source']['odata']['version'], $source->current()->source()->base('trial')]);
         $this->post('/sources/registrar/service');
         $this->get('/sources/registrar/service')->assertSee('has not been asked yet')->assertSee('401');
         $this->post('/sources', ['start' => self::$standinsAddress."/registrar/v2/Objects?\$filter=Title eq 'Eel trap'&\$expand=Venue&\$inlinecount=allpages&\$skiptoken=9", 'slug' => 'old'])->assertRedirect('/sources/old');
         $this->get('/sources/old')->assertSee('Left out of the address: $skiptoken');
-        $endpoint = Source::query()->where('slug', 'old')->firstOrFail()->inHand()->endpoint('objects')->endpoint ?? self::fail();
+        $endpoint = Source::query()->where('slug', 'old')->firstOrFail()->current()->endpoint('objects')->endpoint ?? self::fail();
         self::assertSame(["Title eq 'Eel trap'", ['Venue' => []], '$.d.results[*]'], [$endpoint['filter'], $endpoint['expand'], $endpoint['answer']['records']]);
     }
 
@@ -347,6 +348,6 @@ final class ODataTest extends AppTestCase
      */
     private function send(Source $source, string $slug, array $inputs): Tryout
     {
-        return app(Tries::class)->endpoint($this->endpoint($source, $slug), $source->inHand(), $source->inHand()->endpoint($slug) ?? self::fail(), $this->trial(), null, $inputs);
+        return app(Tries::class)->endpoint($this->endpoint($source, $slug), $source->current(), $source->current()->endpoint($slug) ?? self::fail(), $this->trial(), null, $inputs);
     }
 }

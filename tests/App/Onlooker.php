@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
-use App\Runs\Watch;
+use App\Pipeline\FetchObserver;
 use App\Transport\Sent;
 
 /**
  * Looks on while pages are read, and remembers.
  */
-final class Onlooker implements Watch
+final class Onlooker implements FetchObserver
 {
     /** @var list<array{int, int|null, int|null}> page, status, records */
     public array $answers = [];

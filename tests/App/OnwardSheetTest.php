@@ -6,8 +6,8 @@ namespace Tests\App;
 
 use App\Local\Child;
 use App\Models\Source;
-use App\Pace\PaceBook;
 use App\Pace\Pacer;
+use App\Pace\RateLimitStore;
 use DeepSpring\Pace\Settings;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\Yaml\Yaml;
@@ -43,18 +43,18 @@ final class OnwardSheetTest extends AppTestCase
         $this->actingAs($this->person());
         $source = $this->with($onward);
         $this->post('/sources/here/endpoints/list', $this->opened())->assertOk()->assertDontSee('not saved');
-        self::assertEquals($onward, $source->refresh()->inHand()->document['endpoints'][0]['onward']);
+        self::assertEquals($onward, $source->refresh()->current()->document['endpoints'][0]['onward']);
     }
 
     public function test_a_style_just_chosen_begins_with_something_that_can_be_sent(): void
     {
         $this->actingAs($this->person());
         $source = $this->with(['style' => 'none']);
-        foreach (array_keys(\DeepSpring\Onward\OnwardDefinition::STYLES) as $style) {
+        foreach (\DeepSpring\Onward\Pagers::family()->names() as $style) {
             $fields = $this->opened();
             $fields['onward']['style'] = $style;
             $this->post('/sources/here/endpoints/list', ['do' => 'style'] + $fields)->assertOk()->assertDontSee('not saved');
-            self::assertSame($style, $source->refresh()->inHand()->endpoint('list')?->onward()->style);
+            self::assertSame($style, $source->refresh()->current()->endpoint('list')?->onward()->style);
         }
     }
 
@@ -71,7 +71,7 @@ final class OnwardSheetTest extends AppTestCase
         foreach ($wrong as [$onward, $says]) {
             $this->post('/sources/here/endpoints/list', ['onward' => $onward] + $this->opened())->assertOk()->assertSee($says);
         }
-        self::assertSame(['style' => 'page', 'send_as' => 'page'], Source::query()->where('slug', 'here')->firstOrFail()->inHand()->document['endpoints'][0]['onward']);
+        self::assertSame(['style' => 'page', 'send_as' => 'page'], Source::query()->where('slug', 'here')->firstOrFail()->current()->document['endpoints'][0]['onward']);
         $this->with(['style' => 'partition', 'list' => '$.parts[*]', 'send_as' => 'part']);
         $fields = $this->opened();
         $fields['onward']['take'] = 'handle = $.handle';
@@ -82,12 +82,12 @@ final class OnwardSheetTest extends AppTestCase
     {
         $source = $this->with(['style' => 'none']);
         $settings = new Settings(600);
-        $pacer = new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, $settings);
+        $pacer = new Pacer(app(RateLimitStore::class), $source->id, $this->trial()->id, $settings);
         $pacer->atOnce(1, 0);
         $out = (string) tempnam(sys_get_temp_dir(), 'bucket');
         $children = [];
         for ($n = 0; $n < 5; $n++) {
-            $children[] = Child::start("taker $n", [PHP_BINARY, '-r', 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); $pacer = new App\Pace\Pacer(app(App\Pace\PaceBook::class), (int) $argv[1], (int) $argv[2], new DeepSpring\Pace\Settings(600)); $pacer->atOnce(1, 0); for ($i = 0; $i < 20; $i++) { file_put_contents($argv[3], sprintf("%.6f\n", $pacer->reserve()[0] + microtime(true)), FILE_APPEND | LOCK_EX); }', (string) $source->id, (string) $this->trial()->id, $out], [], '/dev/null', base_path());
+            $children[] = Child::start("taker $n", [PHP_BINARY, '-r', 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); $pacer = new App\Pace\Pacer(app(App\Pace\RateLimitStore::class), (int) $argv[1], (int) $argv[2], new DeepSpring\Pace\Settings(600)); $pacer->atOnce(1, 0); for ($i = 0; $i < 20; $i++) { file_put_contents($argv[3], sprintf("%.6f\n", $pacer->reserve()[0] + microtime(true)), FILE_APPEND | LOCK_EX); }', (string) $source->id, (string) $this->trial()->id, $out], [], '/dev/null', base_path());
         }
         for ($until = microtime(true) + 30; microtime(true) < $until && count((array) file($out)) < 100; usleep(50_000));
         array_map(static fn (Child $child) => $child->stop(2), $children);

@@ -127,7 +127,7 @@ final class OperationsTest extends TestCase
         copy("$old/secrets.key", "$folder/keys/secrets.key");
         chmod("$folder/keys/secrets.key", 0600);
         chmod("$place->root/.env", 0600);
-        (new \App\Local\Folders($folder, \App\Local\Account::application()))->settle();
+        (new \App\Local\Folders($folder, \App\Local\Account::application()))->ensure();
         $settings = $place->settings();
         // As the version before had it: root with a password, and accounts that needed none.
         $server = new MariaDb($folder, $place->port + 3, $settings + ['DB_BACKUP_PASSWORD' => 'x']);

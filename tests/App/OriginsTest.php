@@ -16,6 +16,7 @@ use App\Sources\SourceStore;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\Artisan;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\Lane;
 
 /**
  * A secret belongs to the addresses that it was given for, in whichever way these change.
@@ -41,7 +42,7 @@ final class OriginsTest extends AppTestCase
         $this->giver = $this->person();
         $this->other = $this->person();
         $this->inbox = (string) tempnam(sys_get_temp_dir(), 'inbox');
-        $port = \App\Local\Ports::freeFrom(8872)->web;
+        $port = Lane::ports(8872)->web;
         $this->elsewhere = "http://127.0.0.1:$port";
         $router = sys_get_temp_dir().'/inbox-'.getmypid().'.php';
         file_put_contents($router, '<?php file_put_contents('.var_export($this->inbox, true).', print_r([$_SERVER["REQUEST_URI"], getallheaders(), file_get_contents("php://input")], true), FILE_APPEND); header("Content-Type: application/json"); echo json_encode(["ok" => true, "access_token" => "tk-elsewhere-99", "token_type" => "Bearer", "expires_in" => 600]);');
@@ -90,7 +91,7 @@ final class OriginsTest extends AppTestCase
         $source = $this->given();
         $this->actingAs($this->other);
         $slug = $source->slug;
-        $text = $source->inHand()->yaml();
+        $text = $source->current()->yaml();
         $moved = str_replace(self::$standinsAddress, $this->elsewhere, $text);
         $store = app(SourceStore::class);
         match ($way) {
@@ -177,7 +178,7 @@ final class OriginsTest extends AppTestCase
     public function test_a_secret_that_is_given_again_belongs_to_where_the_source_leads_now(): void
     {
         $source = $this->given();
-        app(SourceStore::class)->draft(SourceFile::read(str_replace(self::$standinsAddress, $this->elsewhere, $source->inHand()->yaml())), $this->other);
+        app(SourceStore::class)->draft(SourceFile::read(str_replace(self::$standinsAddress, $this->elsewhere, $source->current()->yaml())), $this->other);
         $this->actingAs($this->other)->post('/sources/here/secrets', ['secret_name' => 'key', 'secret_value' => 'another-key-of-mine'])->assertOk();
         self::assertStringContainsString('another-key-of-mine', $this->arrived());
         self::assertStringNotContainsString(self::KEY, $this->arrived());
@@ -199,7 +200,7 @@ final class OriginsTest extends AppTestCase
         if ($secret->pending === null) {
             app(Vault::class)->propose($secret, 'proposed-key-77', null);
         }
-        app(SourceStore::class)->draft(SourceFile::read(str_replace(self::$standinsAddress, $this->elsewhere, $source->refresh()->inHand()->yaml())), $this->other);
+        app(SourceStore::class)->draft(SourceFile::read(str_replace(self::$standinsAddress, $this->elsewhere, $source->refresh()->current()->yaml())), $this->other);
         $this->actingAs($this->other)->post('/sources/here/secrets', ['do' => 'accept', 'secret_name' => 'key']);
         $this->post('/sources/here/test')->assertSee('is not sent to');
         self::assertStringNotContainsString('proposed-key-77', $this->arrived());
@@ -209,7 +210,7 @@ final class OriginsTest extends AppTestCase
     {
         $source = $this->given();
         $secret = Secret::query()->firstOrFail();
-        app(SourceStore::class)->draft(SourceFile::read(str_replace(self::$standinsAddress, $this->elsewhere, $source->inHand()->yaml())), $this->other);
+        app(SourceStore::class)->draft(SourceFile::read(str_replace(self::$standinsAddress, $this->elsewhere, $source->current()->yaml())), $this->other);
         app(Vault::class)->clean($secret, 'cleaned-key');
         $secret->refresh();
         self::assertSame([$this->giver->id, [rtrim(self::$standinsAddress, '/')]], [$secret->set_by, $secret->origins]);
@@ -218,16 +219,16 @@ final class OriginsTest extends AppTestCase
     public function test_a_token_that_was_agreed_to_does_not_follow_either(): void
     {
         $source = $this->source('box-office');
-        $scheme = $source->inHand()->source()->access('trial')[0];
+        $scheme = $source->current()->source()->access('trial')[0];
         self::assertInstanceOf(\DeepSpring\Access\TokenScheme::class, $scheme);
         $row = StoredToken::query()->create(['source_id' => $source->id, 'environment_id' => $this->trial()->id, 'person' => $scheme->isPersonal() ? $this->giver->id : 0, 'scheme' => $scheme->id(), 'renewable' => false, 'asked' => 1,
-            'sealed' => app(Vault::class)->seal((string) json_encode(['value' => 'tk-agreed-4411', 'obtainedAt' => time(), 'expiresAt' => time() + 600])), 'origins' => $source->inHand()->source()->origins('trial')]);
+            'sealed' => app(Vault::class)->seal((string) json_encode(['value' => 'tk-agreed-4411', 'obtainedAt' => time(), 'expiresAt' => time() + 600])), 'origins' => $source->current()->source()->origins('trial')]);
         app(SourceStore::class)->edit($source, $this->other, function (array $document): array {
             $document['source']['environments']['trial']['base'] = "$this->elsewhere/v1";
 
             return $document;
         });
-        $file = $source->refresh()->inHand();
+        $file = $source->refresh()->current();
         $try = app(Tries::class)->source($source, $file, $this->trial(), $this->giver);
         self::assertContains($try->diagnosis['code'] ?? '', ['consent', 'secret-elsewhere']);
         self::assertStringNotContainsString('tk-agreed-4411', $this->arrived());
@@ -240,7 +241,7 @@ final class OriginsTest extends AppTestCase
     public function test_the_operator_lists_and_confirms_on_the_command_line(): void
     {
         $source = $this->given();
-        app(SourceStore::class)->draft(SourceFile::read(str_replace(self::$standinsAddress, $this->elsewhere, $source->inHand()->yaml())), $this->other);
+        app(SourceStore::class)->draft(SourceFile::read(str_replace(self::$standinsAddress, $this->elsewhere, $source->current()->yaml())), $this->other);
         Artisan::call('spring:secrets', ['source' => 'here']);
         self::assertStringContainsString("not sent to $this->elsewhere", Artisan::output());
         Artisan::call('spring:secrets', ['source' => 'here', '--confirm' => true]);
@@ -251,9 +252,9 @@ final class OriginsTest extends AppTestCase
     public function test_a_page_that_stands_elsewhere_is_asked_for_without_what_proves_who_asks(): void
     {
         $source = $this->given();
-        $definition = $source->inHand()->source();
-        $reading = new \App\Runs\Reading(app(\App\Transport\Transport::class), app(Vault::class), $source, $definition, $this->trial());
-        $endpoint = $source->inHand()->endpoint('x') ?? self::fail();
+        $definition = $source->current()->source();
+        $reading = app(\App\Pipeline\SourceConnections::class)->open($source, $definition, $this->trial());
+        $endpoint = $source->current()->endpoint('x') ?? self::fail();
         $request = $reading->request($endpoint, [], new \DeepSpring\Ask\PageRequest(uri: "$this->elsewhere/next?page=2"));
         self::assertSame([], array_intersect(['X-Door-Key', 'x-door-key'], array_keys($request->getHeaders())));
         self::assertTrue($reading->request($endpoint, [], new \DeepSpring\Ask\PageRequest(uri: self::$standinsAddress.'/doors/next?page=2'))->hasHeader('X-Door-Key'));

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Local\Child;
-use App\Local\Ports;
 use App\Models\AllowedHost;
 use App\Models\Role;
 use App\Models\Tryout;
@@ -21,7 +20,9 @@ use DeepSpring\Access\SecretMask;
 use DeepSpring\Ask\SendFailure;
 use GuzzleHttp\Psr7\Request;
 use GuzzleHttp\Psr7\Uri;
+use Illuminate\Support\Facades\Artisan;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\Lane;
 
 final class OutboundTest extends AppTestCase
 {
@@ -145,7 +146,7 @@ final class OutboundTest extends AppTestCase
 
     public function test_headers_without_end_are_cut_off(): void
     {
-        $port = Ports::freeFrom(8860)->web;
+        $port = Lane::ports(8860)->web;
         $this->allow($port);
         $server = Child::start('server', [PHP_BINARY, '-r', '$s = stream_socket_server("tcp://127.0.0.1:'.$port.'"); while ($c = stream_socket_accept($s, 20)) { fread($c, 9000); fwrite($c, "HTTP/1.1 200 OK\r\n"); for ($n = 0; $n < 5000 && @fwrite($c, "X-$n: ".str_repeat("a", 1000)."\r\n"); $n++); fclose($c); }'], [], '/dev/null', base_path());
         try {
@@ -173,7 +174,7 @@ final class OutboundTest extends AppTestCase
     {
         $this->withTls($kind, function (string $address) use ($code): void {
             $source = $this->draft($address);
-            $try = app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
+            $try = app(Tries::class)->source($source, $source->current(), $this->trial(), null);
             self::assertSame($code, $try->diagnosis['code'] ?? '', (string) json_encode($try->diagnosis));
             if ($code === '') {
                 self::assertSame('Circle authority', $try->exchanges->first()?->timing['certificate']['issuer'] ?? null);
@@ -185,19 +186,19 @@ final class OutboundTest extends AppTestCase
     {
         $this->withTls('client', function (string $address, string $folder): void {
             $source = $this->draft($address);
-            $try = app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
+            $try = app(Tries::class)->source($source, $source->current(), $this->trial(), null);
             self::assertContains('tls-client', [$try->diagnosis['code'] ?? null, ...array_column($try->diagnosis['others'] ?? [], 'code')], (string) json_encode($try->diagnosis));
 
             $source = $this->draft($address, [['scheme' => 'client-certificate', 'certificate' => ['secret' => 'certificate'], 'key' => ['secret' => 'certificate_key']]]);
             app(\App\Secrets\Vault::class)->put($source, $this->trial(), 'certificate', (string) file_get_contents("$folder/client.pem"), null);
             app(\App\Secrets\Vault::class)->put($source, $this->trial(), 'certificate_key', (string) file_get_contents("$folder/client.key"), null);
-            $try = app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
+            $try = app(Tries::class)->source($source, $source->current(), $this->trial(), null);
             self::assertTrue($try->succeeded, (string) json_encode($try->diagnosis));
             self::assertStringContainsString('"who":"circle-desk"', (string) $try->exchanges->first()?->text());
             self::assertContains(\App\Models\Secret::query()->where('name', 'certificate')->firstOrFail()->ends_on?->format('Y-m-d'), [gmdate('Y-m-d', time() + 9 * 86_400 - 60), gmdate('Y-m-d', time() + 9 * 86_400)], 'a certificate says itself when it ends');
 
             app(\App\Secrets\Vault::class)->put($source, $this->trial(), 'certificate_key', 'no key', null);
-            $try = app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
+            $try = app(Tries::class)->source($source, $source->current(), $this->trial(), null);
             self::assertStringContainsString('none in PEM form', $try->diagnosis['what'] ?? '');
         });
     }
@@ -215,17 +216,18 @@ final class OutboundTest extends AppTestCase
         $this->get('/outbound')->assertOk()->assertSee('the lab')->assertSee('Take back');
         $this->delete('/outbound/'.AllowedHost::query()->where('port', 8443)->value('id'))->assertRedirect('/outbound');
         self::assertFalse(AllowedHost::holds('lab.saltmarsh.example', 8443));
-        $this->artisan('spring:allow', ['host' => '[::1]:8080', '--note' => 'here'])->assertExitCode(0);
+        self::assertSame(0, Artisan::call('spring:allow', ['host' => '[::1]:8080', '--note' => 'here']), Artisan::output());
         self::assertTrue(AllowedHost::holds('[::1]', 8080));
-        $this->artisan('spring:allow', ['host' => '[::1]:8080', '--remove' => true])->assertExitCode(0);
-        $this->artisan('spring:allow', ['host' => 'nonsense'])->assertExitCode(2);
-        $this->artisan('spring:allow')->expectsOutputToContain('127.0.0.1:')->assertExitCode(0);
+        self::assertSame(0, Artisan::call('spring:allow', ['host' => '[::1]:8080', '--remove' => true]), Artisan::output());
+        self::assertSame(2, Artisan::call('spring:allow', ['host' => 'nonsense']), Artisan::output());
+        self::assertSame(0, Artisan::call('spring:allow'));
+        self::assertStringContainsString('127.0.0.1:', Artisan::output());
     }
 
     public function test_an_address_that_is_closed_is_explained_where_it_stands(): void
     {
         $source = $this->draft('http://127.0.0.1:9');
-        $try = app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
+        $try = app(Tries::class)->source($source, $source->current(), $this->trial(), null);
         self::assertSame(['outbound', 'address'], [$try->diagnosis['code'] ?? null, $try->diagnosis['where'] ?? null]);
         $this->actingAs($this->person())->get("/sources/$source->slug")->assertOk()->assertSee('./spring allow 127.0.0.1:9')->assertDontSee('Allow it under Outbound');
         $this->actingAs($this->person(Role::Administrator));
@@ -249,7 +251,7 @@ final class OutboundTest extends AppTestCase
     {
         $folder = sys_get_temp_dir().'/spring-tls-'.bin2hex(random_bytes(5));
         mkdir($folder);
-        $port = Ports::freeFrom(8880)->web;
+        $port = Lane::ports(8880)->web;
         $this->allow($port);
         $server = Child::start('tls', [PHP_BINARY, base_path('standins/doors/tls.php'), (string) $port, $kind, $folder], [], "$folder/log", base_path());
         try {

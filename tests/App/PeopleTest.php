@@ -14,7 +14,7 @@ use App\People\Invitations;
 use App\People\Passwords;
 use App\People\People;
 use App\People\PersonRefused;
-use App\Providers\SignInThrottle;
+use App\People\SignInThrottle;
 use DeepSpring\Identity\Base32;
 use DeepSpring\Identity\Totp;
 use Illuminate\Support\Carbon;
@@ -22,6 +22,7 @@ use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\Hash;
 use Illuminate\Support\Facades\Mail;
 use Illuminate\Support\Facades\RateLimiter;
+use Tests\Lane;
 
 /**
  * People: invited, signed in, with a second factor, switched off; and the log that says so.
@@ -327,7 +328,7 @@ final class PeopleTest extends AppTestCase
     public function test_mail_goes_out_over_smtp_and_a_server_that_is_away_is_said(): void
     {
         $inbox = (string) tempnam(sys_get_temp_dir(), 'mail');
-        $port = \App\Local\Ports::freeFrom(8860)->web;
+        $port = Lane::ports(8860)->web;
         $server = \App\Local\Child::start('mail', [PHP_BINARY, __DIR__.'/MailServer.php', (string) $port, $inbox], [], '/dev/null', base_path());
         try {
             \App\Local\Ports::await($port, 'The mail server');

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Local\EnvFile;
-use App\Local\Ports;
 use Symfony\Component\Process\Process;
+use Tests\Lane;
 
 /**
  * A copy of the application in an empty place, where its own command is called as somebody would.
@@ -25,7 +25,7 @@ final class Place
         mkdir($this->root, 0700);
         $copy = 'cd '.escapeshellarg($source).' && git ls-files -z -c -o --exclude-standard | tar --null -T - --ignore-failed-read -cf - 2>/dev/null | tar -xf - -C '.escapeshellarg($this->root).' && { cp -al vendor '.escapeshellarg($this->root).' 2>/dev/null || cp -a vendor '.escapeshellarg($this->root).'; }';
         (new Process(['sh', '-c', $copy], timeout: 120))->mustRun();
-        $this->port = Ports::freeFrom($from)->web;
+        $this->port = Lane::ports($from)->web;
     }
 
     /**

@@ -91,7 +91,7 @@ final class ProviderTest extends AppTestCase
         $this->assertAuthenticatedAs($maren->refresh());
         self::assertSame(Role::Administrator, $maren->role, 'the role follows the claim');
         $this->post('/sign-out');
-        $this->come('unproven')->assertRedirect('/sign-in')->assertSessionHas('trouble', 'The provider does not vouch for a mail address of yours.');
+        $this->come('unproven')->assertRedirect('/sign-in')->assertSessionHas('trouble', 'The provider does not vouch for an email address of yours.');
         $this->assertGuest();
         self::assertNull($ines->refresh()->provider_subject);
     }

@@ -4,19 +4,20 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
+use App\Evidence\EvidenceWriter;
 use App\Models\Role;
 use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Models\Source;
-use App\Pace\PaceBook;
 use App\Pace\Pacer;
-use App\Runs\EvidenceWriter;
+use App\Pace\RateLimitStore;
 use App\Runs\RefreshJob;
 use App\Runs\RunRecorder;
 use App\Runs\Runs;
 use DeepSpring\Pace\Settings;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Queue;
 
@@ -121,7 +122,7 @@ final class RunsScreensTest extends AppTestCase
         $run = app(Runs::class)->ask($this->endpoint($source, 'positions'), $this->trial(), null);
         DB::table('runs')->where('id', $run->id)->update(['state' => 'running', 'attempt' => 1, 'started_at' => now(), 'heartbeat_at' => now()->subMinutes(2)]);
         $other = new \PDO('mysql:host=127.0.0.1;port='.config('database.connections.keeper.port'), (string) config('database.connections.keeper.username'), (string) config('database.connections.keeper.password'));
-        $other->query("select get_lock('".\App\Reservoir\Staging::lockName($this->trial()->schema(), $run->owner())."', 0)");
+        $other->query("select get_lock('".\App\Reservoir\MariaDb\MariaDbStagedTables::lock(DB::connection('keeper'), $this->trial()->schema(), $run->owner())->name."', 0)");
         app(Runs::class)->rescue();
         $run = app(\App\Runs\Refresh::class)->run($run->refresh());
         self::assertSame([RunState::Done, 640], [$run->state, $run->rows], (string) json_encode($run->diagnosis));
@@ -151,9 +152,9 @@ final class RunsScreensTest extends AppTestCase
         $source = $this->source('stores');
         $this->actingAs($this->person());
         $this->post('/sources/stores', $this->form($source, ['per_minute' => '90', 'at_once' => '2', 'timeout' => '30', 'tries' => '5', 'patience' => '60']))->assertOk()->assertSee('90 requests a minute, 2 at once');
-        self::assertSame(['per_minute' => 90, 'at_once' => 2, 'patience' => 60], $source->refresh()->inHand()->document['source']['pace']);
+        self::assertSame(['per_minute' => 90, 'at_once' => 2, 'patience' => 60], $source->refresh()->current()->document['source']['pace']);
         $this->post('/sources/stores', $this->form($source, ['per_minute' => '', 'at_once' => '0']))->assertSee('at_once');
-        (new Pacer(app(PaceBook::class), $source->id, $this->trial()->id, new Settings))->trip();
+        (new Pacer(app(RateLimitStore::class), $source->id, $this->trial()->id, new Settings))->trip();
         $this->get('/sources/stores')->assertSee('Stores is left alone for now')->assertSee('Let requests through again');
         $this->get('/sources')->assertSee('left alone');
         $this->get('/')->assertSee('It has failed for long, so runs wait');
@@ -174,7 +175,7 @@ final class RunsScreensTest extends AppTestCase
         self::assertSame(1, $this->artisanProcess('spring:runs', (string) $run->id, '--go-on')[0]);
         self::assertSame(2, $this->artisanProcess('spring:runs', '99999')[0]);
         self::assertSame(2, $this->artisanProcess('spring:runs', '--state', 'asleep')[0]);
-        (new Pacer(app(PaceBook::class), Source::query()->where('slug', 'stores')->value('id'), $this->trial()->id, new Settings))->trip();
+        (new Pacer(app(RateLimitStore::class), Source::query()->where('slug', 'stores')->value('id'), $this->trial()->id, new Settings))->trip();
         self::assertStringContainsString('breaker open', $this->artisanProcess('spring:pace', 'stores', '--environment', 'trial')[1]);
         self::assertStringContainsString('breaker closed', $this->artisanProcess('spring:pace', 'stores', '--environment', 'trial', '--close')[1]);
         [, $out] = $this->artisanProcess('spring:try', 'stores/positions', '--environment', 'trial', '--onward');
@@ -184,7 +185,7 @@ final class RunsScreensTest extends AppTestCase
     public function test_a_long_try_reads_all_of_a_draft_in_the_queue_and_keeps_nothing(): void
     {
         $source = $this->source('stores');
-        $document = $source->inHand()->document;
+        $document = $source->current()->document;
         $document['endpoints'][0]['onward']['size'] = 40;
         $document['endpoints'][0]['flatten']['key'] = ['room'];
         app(\App\Sources\SourceStore::class)->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
@@ -226,7 +227,7 @@ final class RunsScreensTest extends AppTestCase
             }
         });
         self::assertNotSame([], $this->tablesInTrial());
-        $this->artisan('spring:tidy')->assertSuccessful();
+        self::assertSame(0, Artisan::call('spring:tidy'), Artisan::output());
         self::assertSame([], $this->tablesInTrial());
     }
 
@@ -234,11 +235,11 @@ final class RunsScreensTest extends AppTestCase
     {
         $run = $this->refresh($this->source('stores'), 'positions');
         RunEvent::query()->where('run_id', $run->id)->update(['at' => Carbon::now()->subDays(8)->getTimestamp()]);
-        $this->artisan('spring:tidy')->assertSuccessful();
+        self::assertSame(0, Artisan::call('spring:tidy'), Artisan::output());
         self::assertSame(3, RunEvent::query()->where('run_id', $run->id)->count(), 'outcome and steps stay');
         Run::query()->whereKey($run->id)->update(['created_at' => now()->subDays(40)]);
         $last = $this->refresh($this->source('stores'), 'positions');
-        $this->artisan('spring:tidy')->assertSuccessful();
+        self::assertSame(0, Artisan::call('spring:tidy'), Artisan::output());
         self::assertNull(Run::query()->find($run->id));
         self::assertNotNull(Run::query()->find($last->id));
     }
@@ -249,7 +250,7 @@ final class RunsScreensTest extends AppTestCase
      */
     private function form(Source $source, array $more): array
     {
-        $document = $source->refresh()->inHand()->document['source'];
+        $document = $source->refresh()->current()->document['source'];
 
         return $more + ['name' => $document['name'], 'bases' => array_map(static fn (array $one): string => $one['base'], $document['environments']), 'access' => array_map(static fn (array $one): array => ['scheme' => 'api-key', 'in' => 'header', 'name' => $one['name'], 'value' => '{key}'] + ['was' => '0'], $document['access'])];
     }

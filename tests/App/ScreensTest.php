@@ -13,6 +13,7 @@ use App\Models\Source;
 use App\Models\Tryout;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\Lane;
 
 final class ScreensTest extends AppTestCase
 {
@@ -83,9 +84,9 @@ final class ScreensTest extends AppTestCase
     public function test_an_analyst_never_sees_or_changes_a_source(string $method, string $path): void
     {
         $this->refresh($this->source(), 'loans');
-        $before = Source::query()->firstOrFail()->inHand()->document;
+        $before = Source::query()->firstOrFail()->current()->document;
         $this->actingAs($this->person(Role::Analyst))->call(strtoupper($method), $path)->assertForbidden()->assertDontSee('8401')->assertSee('for those who build');
-        self::assertEquals($before, Source::query()->firstOrFail()->inHand()->document);
+        self::assertEquals($before, Source::query()->firstOrFail()->current()->document);
     }
 
     public function test_an_analyst_reads_tables_without_seeing_where_they_come_from(): void
@@ -111,10 +112,10 @@ final class ScreensTest extends AppTestCase
         $this->actingAs($this->person());
         $form = ['path' => '/loans', 'records' => '$.data[*]', 'name' => 'Loans'];
         $this->post('/sources/loans-desk/endpoints/loans', $form)->assertOk()->assertSee('edits kept as draft');
-        self::assertSame('Loans', $source->refresh()->inHand()->endpoint('loans')?->name);
+        self::assertSame('Loans', $source->refresh()->current()->endpoint('loans')?->name);
         self::assertSame('Loans out, newest first', $source->published()?->endpoint('loans')?->name);
         $this->post('/sources/loans-desk/endpoints/loans', ['records' => '$.data[*'] + $form)->assertOk()->assertSee('not saved')->assertSee('A bracket is not closed');
-        self::assertSame('$.data[*]', $source->refresh()->inHand()->document['endpoints'][0]['answer']['records']);
+        self::assertSame('$.data[*]', $source->refresh()->current()->document['endpoints'][0]['answer']['records']);
         $this->post('/sources/loans-desk/publish')->assertRedirect();
         self::assertSame([2, 'Loans'], [$source->refresh()->published_version, $source->published()?->endpoint('loans')?->name]);
     }
@@ -126,7 +127,7 @@ final class ScreensTest extends AppTestCase
         $page = str_repeat('a1', 12);
         $form = ['path' => '/loans', 'name' => 'Loans'];
         $send = fn (string $turn, array $more): TestResponse => $this->withHeader('X-Sheet', $turn)->post('/sources/loans-desk/endpoints/loans', $more + $form)->assertOk();
-        $records = static fn (): mixed => $source->refresh()->inHand()->document['endpoints'][0]['answer']['records'] ?? null;
+        $records = static fn (): mixed => $source->refresh()->current()->document['endpoints'][0]['answer']['records'] ?? null;
         $send("$page:2", ['records' => '$.data[0]']);
         $send("$page:1", ['records' => '']);
         self::assertSame('$.data[0]', $records());
@@ -142,13 +143,13 @@ final class ScreensTest extends AppTestCase
     {
         $source = $this->source();
         $this->actingAs($this->person());
-        $before = $source->inHand()->document;
+        $before = $source->current()->document;
         $html = (string) $this->get('/sources/loans-desk/endpoints/loans')->getContent();
         $this->post('/sources/loans-desk/endpoints/loans', $this->fields($html, 'sheet-form'))->assertOk()->assertSee('version 1');
-        self::assertEquals($before, $source->refresh()->inHand()->document);
+        self::assertEquals($before, $source->refresh()->current()->document);
         $html = (string) $this->get('/sources/loans-desk')->getContent();
         $this->post('/sources/loans-desk', $this->fields($html, 'source-form'))->assertOk();
-        self::assertEquals($before, $source->refresh()->inHand()->document);
+        self::assertEquals($before, $source->refresh()->current()->document);
         self::assertNull($source->draft());
     }
 
@@ -168,7 +169,7 @@ final class ScreensTest extends AppTestCase
     public function test_what_an_api_sends_is_never_markup(): void
     {
         $evil = '<img src=x onerror=alert(1)>';
-        $port = \App\Local\Ports::freeFrom(8790)->web;
+        $port = Lane::ports(8790)->web;
         $this->allow($port);
         $folder = sys_get_temp_dir().'/spring-evil-'.getmypid();
         @mkdir($folder);
@@ -272,9 +273,9 @@ final class ScreensTest extends AppTestCase
     {
         $source = $this->source();
         $this->actingAs($this->person());
-        $text = str_replace('style: cursor', 'style: magic', $source->inHand()->yaml());
+        $text = str_replace('style: cursor', 'style: magic', $source->current()->yaml());
         $this->post('/sources/loans-desk/file', ['text' => $text])->assertOk()->assertSee('endpoints[0].onward.style')->assertSee('style: magic');
-        $this->post('/sources/loans-desk/file', ['text' => str_replace("'Loans desk'", 'Loans office', $source->inHand()->yaml())])->assertRedirect('/sources/loans-desk');
+        $this->post('/sources/loans-desk/file', ['text' => str_replace("'Loans desk'", 'Loans office', $source->current()->yaml())])->assertRedirect('/sources/loans-desk');
         self::assertSame('Loans office', $source->refresh()->name);
     }
 

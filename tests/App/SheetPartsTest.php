@@ -4,15 +4,15 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
+use App\Evidence\EvidenceWriter;
 use App\Http\Sheets\SchemeFields;
 use App\Http\Sheets\SourceForm;
 use App\Models\Exchange;
 use App\Models\Tryout;
-use App\Runs\EvidenceWriter;
-use App\Runs\SourceState;
 use App\Runs\Tries;
 use App\Transport\Sent;
 use App\Transport\Timing;
+use App\View\SourceState;
 use App\View\Stages;
 use DeepSpring\Access\SecretMask;
 use GuzzleHttp\Psr7\Request;
@@ -76,8 +76,8 @@ final class SheetPartsTest extends AppTestCase
         $this->actingAs($this->person());
         $html = (string) $this->get('/sources/freight-tracker')->assertSee('Apply Key earlier')->getContent();
         $this->post('/sources/freight-tracker', ['do' => 'earlier', 'scheme' => '1'] + $this->fields($html, 'source-form'))->assertOk();
-        self::assertSame(['api-key', 'basic'], array_column($source->refresh()->inHand()->document['source']['access'], 'scheme'));
-        self::assertTrue(app(Tries::class)->source($source, $source->inHand(), $this->trial(), null)->succeeded);
+        self::assertSame(['api-key', 'basic'], array_column($source->refresh()->current()->document['source']['access'], 'scheme'));
+        self::assertTrue(app(Tries::class)->source($source, $source->current(), $this->trial(), null)->succeeded);
     }
 
     public function test_a_scope_that_was_not_granted_is_said(): void
@@ -85,7 +85,7 @@ final class SheetPartsTest extends AppTestCase
         $source = $this->source();
         $this->faults('loans-desk', ['read_only' => true]);
         try {
-            self::assertTrue(app(Tries::class)->source($source, $source->inHand(), $this->trial(), null)->succeeded);
+            self::assertTrue(app(Tries::class)->source($source, $source->current(), $this->trial(), null)->succeeded);
         } finally {
             $this->faults('loans-desk', []);
         }
@@ -99,17 +99,17 @@ final class SheetPartsTest extends AppTestCase
     {
         $times = ['name' => 1.0, 'connect' => 2.0, 'tls' => 0.0, 'firstByte' => 3.0, 'address' => '1.1.1.1'];
         $secure = ['tls' => 4.0, 'certificate' => ['subject' => 's', 'issuer' => 'Circle authority', 'until' => time() + 9 * 86400 + 43200]] + $times;
-        yield 'all well' => [null, ['status' => 200, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'ok knows who asks', 'ok as promised']];
-        yield 'all well, with TLS' => [null, ['status' => 200, 'timing' => $secure], ['ok name found', 'ok connected', 'ok TLS', 'ok answers', 'ok knows who asks', 'ok as promised']];
-        yield 'no such name' => [['code' => 'dns', 'where' => 'address'], ['status' => null, 'timing' => $times], ['bad name found', 'no connected', 'no answers', 'no knows who asks', 'no as promised']];
-        yield 'not allowed' => [['code' => 'outbound', 'where' => 'address'], ['status' => null, 'timing' => $times], ['bad name found', 'no connected', 'no answers', 'no knows who asks', 'no as promised']];
-        yield 'refused' => [['code' => 'refused', 'where' => 'address'], ['status' => null, 'timing' => $times], ['ok name found', 'bad connected', 'no answers', 'no knows who asks', 'no as promised']];
-        yield 'a bad certificate' => [['code' => 'tls-expired', 'where' => 'address'], ['status' => null, 'timing' => $times], ['ok name found', 'ok connected', 'bad TLS', 'no answers', 'no knows who asks', 'no as promised']];
-        yield 'no answer' => [['code' => 'timeout', 'where' => 'ask'], ['status' => null, 'timing' => $times], ['ok name found', 'ok connected', 'bad answers', 'no knows who asks', 'no as promised']];
-        yield 'another host' => [['code' => 'redirect', 'where' => 'address'], ['status' => 301, 'timing' => $times], ['ok name found', 'ok connected', 'bad answers', 'no knows who asks', 'no as promised']];
-        yield 'not known' => [['code' => '401-refused', 'where' => 'access'], ['status' => 401, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'bad knows who asks', 'no as promised']];
-        yield 'nothing sent' => [['code' => 'consent', 'where' => 'access'], null, ['no name found', 'no connected', 'no answers', 'bad knows who asks', 'no as promised']];
-        yield 'not as promised' => [['code' => 'html', 'where' => 'answer'], ['status' => 200, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'ok knows who asks', 'bad as promised']];
+        yield 'all well' => [null, ['status' => 200, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'ok authenticated', 'ok expected response']];
+        yield 'all well, with TLS' => [null, ['status' => 200, 'timing' => $secure], ['ok name found', 'ok connected', 'ok TLS', 'ok answers', 'ok authenticated', 'ok expected response']];
+        yield 'no such name' => [['code' => 'dns', 'where' => 'address'], ['status' => null, 'timing' => $times], ['bad name found', 'no connected', 'no answers', 'no authenticated', 'no expected response']];
+        yield 'not allowed' => [['code' => 'outbound', 'where' => 'address'], ['status' => null, 'timing' => $times], ['bad name found', 'no connected', 'no answers', 'no authenticated', 'no expected response']];
+        yield 'refused' => [['code' => 'refused', 'where' => 'address'], ['status' => null, 'timing' => $times], ['ok name found', 'bad connected', 'no answers', 'no authenticated', 'no expected response']];
+        yield 'a bad certificate' => [['code' => 'tls-expired', 'where' => 'address'], ['status' => null, 'timing' => $times], ['ok name found', 'ok connected', 'bad TLS', 'no answers', 'no authenticated', 'no expected response']];
+        yield 'no answer' => [['code' => 'timeout', 'where' => 'ask'], ['status' => null, 'timing' => $times], ['ok name found', 'ok connected', 'bad answers', 'no authenticated', 'no expected response']];
+        yield 'another host' => [['code' => 'redirect', 'where' => 'address'], ['status' => 301, 'timing' => $times], ['ok name found', 'ok connected', 'bad answers', 'no authenticated', 'no expected response']];
+        yield 'not known' => [['code' => '401-refused', 'where' => 'access'], ['status' => 401, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'bad authenticated', 'no expected response']];
+        yield 'nothing sent' => [['code' => 'consent', 'where' => 'access'], null, ['no name found', 'no connected', 'no answers', 'bad authenticated', 'no expected response']];
+        yield 'not as promised' => [['code' => 'html', 'where' => 'answer'], ['status' => 200, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'ok authenticated', 'bad expected response']];
     }
 
     /**

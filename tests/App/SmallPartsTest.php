@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
-use App\Reservoir\RowFile;
+use App\Evidence\Tree\DocumentNodes;
+use App\Reservoir\MariaDb\RowFile;
 use App\View\JsonTree;
 use App\View\Ladder;
 use App\View\Show;
-use App\View\Tree\DocumentNodes;
 use DeepSpring\Access\BaseAddress;
 use PHPUnit\Framework\Attributes\DataProvider;
 

@@ -9,9 +9,9 @@ use App\Models\Role;
 use App\Models\User;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
+use App\Queries\QuerySlot;
+use App\Queries\QuerySlots;
 use App\Queries\SqlGuard;
-use App\Queries\Turn;
-use App\Queries\Turns;
 use App\Queries\Waiting;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -98,23 +98,23 @@ final class StatementsTest extends AppTestCase
         $answer = $this->post('/queries/run', ['sql' => 'select 1 as one'], ['HX-Request' => 'true'])->assertOk()->assertSee('Waits for its turn')->assertSee('3 of your statements run already')->getContent();
         preg_match('/ticket&quot;:&quot;([0-9a-f]{32})/', (string) $answer, $ticket);
         self::assertNotEmpty($ticket, (string) $answer);
-        $second = app(Turns::class)->take($analyst, null);
+        $second = app(QuerySlots::class)->take($analyst, null);
         self::assertInstanceOf(Waiting::class, $second);
         self::assertSame(1, $second->before, 'the first to come is the first to go');
         $this->actingAs($other)->post('/queries/run', ['sql' => 'select 2 as two'])->assertOk()->assertSee('1 row');
 
         $this->end($holders[0]);
-        self::assertInstanceOf(Waiting::class, app(Turns::class)->take($analyst, $second->ticket));
+        self::assertInstanceOf(Waiting::class, app(QuerySlots::class)->take($analyst, $second->ticket));
         $this->actingAs($analyst)->post('/queries/run', ['sql' => 'select 1 as one', 'ticket' => $ticket[1]])->assertOk()->assertSee('1 row');
-        $turn = app(Turns::class)->take($analyst, $second->ticket);
-        self::assertInstanceOf(Turn::class, $turn);
+        $turn = app(QuerySlots::class)->take($analyst, $second->ticket);
+        self::assertInstanceOf(QuerySlot::class, $turn);
         $turn->giveBack();
         // Whoever waits and goes away is not waited for.
         $gone = $this->holder($analyst);
-        self::assertInstanceOf(Waiting::class, app(Turns::class)->take($analyst, null));
+        self::assertInstanceOf(Waiting::class, app(QuerySlots::class)->take($analyst, null));
         $this->end($holders[1]);
         DB::table('statement_turns')->update(['seen_at' => microtime(true) - 6]);
-        self::assertInstanceOf(Turn::class, app(Turns::class)->take($analyst, null));
+        self::assertInstanceOf(QuerySlot::class, app(QuerySlots::class)->take($analyst, null));
         array_map($this->end(...), [$holders[2], $gone]);
     }
 
@@ -122,12 +122,12 @@ final class StatementsTest extends AppTestCase
     {
         config(['spring.query.at_once' => 2]);
         $holders = [$this->holder($this->person(Role::Analyst), 2), $this->holder($this->person(Role::Analyst), 2)];
-        $waiting = app(Turns::class)->take($this->person(Role::Analyst), null);
+        $waiting = app(QuerySlots::class)->take($this->person(Role::Analyst), null);
         self::assertInstanceOf(Waiting::class, $waiting);
         self::assertStringContainsString('all people', $waiting->sentence());
         $this->expectException(QueryRefused::class);
         try {
-            app(Turns::class)->await($this->person(Role::Analyst), 0.5);
+            app(QuerySlots::class)->await($this->person(Role::Analyst), 0.5);
         } finally {
             array_map($this->end(...), $holders);
         }
@@ -140,9 +140,9 @@ final class StatementsTest extends AppTestCase
      */
     private function holder(User $person, int $all = 6): array
     {
-        $process = proc_open([PHP_BINARY, '-r', 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); config(["spring.query.at_once" => (int) $argv[2]]); $turn = app(App\Queries\Turns::class)->take(App\Models\User::query()->findOrFail((int) $argv[1]), null); echo get_class($turn), "\n"; fgets(STDIN);', (string) $person->id, (string) $all], [['pipe', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']], $pipes, base_path());
+        $process = proc_open([PHP_BINARY, '-r', 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); config(["spring.query.at_once" => (int) $argv[2]]); $turn = app(App\Queries\QuerySlots::class)->take(App\Models\User::query()->findOrFail((int) $argv[1]), null); echo get_class($turn), "\n"; fgets(STDIN);', (string) $person->id, (string) $all], [['pipe', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']], $pipes, base_path());
         self::assertIsResource($process);
-        self::assertSame(Turn::class, trim((string) fgets($pipes[1])));
+        self::assertSame(QuerySlot::class, trim((string) fgets($pipes[1])));
 
         return [$process, $pipes];
     }

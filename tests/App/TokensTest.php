@@ -9,11 +9,10 @@ use App\Models\RunState;
 use App\Models\Source;
 use App\Models\StoredToken;
 use App\Models\Tryout;
-use App\Runs\Reading;
+use App\Pipeline\SourceConnections;
 use App\Runs\Tries;
 use App\Secrets\Vault;
 use App\Transport\Limits;
-use App\Transport\Transport;
 use GuzzleHttp\Psr7\Request;
 use Illuminate\Support\Carbon;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -34,7 +33,7 @@ final class TokensTest extends AppTestCase
 
     private function tryIt(Source $source): Tryout
     {
-        return app(Tries::class)->source($source, $source->inHand(), $this->trial(), null);
+        return app(Tries::class)->source($source, $source->current(), $this->trial(), null);
     }
 
     /**
@@ -116,8 +115,8 @@ final class TokensTest extends AppTestCase
     {
         $source = $this->draft(self::$standinsAddress.'/doors', [['scheme' => 'csrf-token', 'fetch' => ['path' => '/ledger'], 'header' => 'X-CSRF-Token']]);
         $write = function () use ($source): ?int {
-            $definition = $source->inHand()->source();
-            $reading = new Reading(app(Transport::class), app(Vault::class), $source, $definition, $this->trial());
+            $definition = $source->current()->source();
+            $reading = app(SourceConnections::class)->open($source, $definition, $this->trial());
             $scheme = $definition->access('trial')[0];
             $secrets = (fn () => $this->secrets)->call($reading);
 
@@ -244,7 +243,7 @@ final class TokensTest extends AppTestCase
         $this->actingAs($this->person())->get('/sources/loans-desk')->assertSee('Send them in the header and test');
         $this->post("/tries/$try->id/repair/0", ['sheet' => 'source'])->assertStatus(303);
         self::assertTrue(Tryout::query()->latest('id')->firstOrFail()->succeeded);
-        self::assertSame('header', $source->refresh()->inHand()->document['source']['access'][0]['credentials_in']);
+        self::assertSame('header', $source->refresh()->current()->document['source']['access'][0]['credentials_in']);
     }
 
     public function test_errors_of_the_token_endpoint_reach_the_person(): void

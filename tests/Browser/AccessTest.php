@@ -17,8 +17,8 @@ final class AccessTest extends BrowserTestCase
             ->click('#consent-0')->see('See how many tickets were sold')->click('#deny')
             ->see('The sign-in was declined at the service.');
         self::assertStringContainsString('/sources/box-office', $person->driver->getCurrentURL());
-        $person->go('/sources/box-office/endpoints/tickets')->tryIt()->see('Sign in at the service under Who is asking');
-        $person->press('Open Who is asking')->click('#consent-0')->see('See how many tickets were sold')->click('#allow')
+        $person->go('/sources/box-office/endpoints/tickets')->tryIt()->see('Sign in at the service under Authentication');
+        $person->press('Open Authentication')->click('#consent-0')->see('See how many tickets were sold')->click('#allow')
             ->see('The service agreed')->see('consent given');
         $person->go('/sources/box-office/endpoints/tickets')->tryIt()->see('200 records in the first answer')->see('tried just now');
         $person->go('/sources')->see('Box office');
@@ -36,7 +36,7 @@ final class AccessTest extends BrowserTestCase
         $says = static fn (string $text): \Closure => static fn (): bool => str_contains($person->one('.diagnosis strong')->getText(), $text);
         $person->wait($says('begins with "Bearer "'), 'the first diagnosis');
         $person->click('[data-repair]')->wait($says('It names the header X-Door-Key'), 'the second diagnosis');
-        $person->click('[data-repair]')->see('works in Trial')->see('The service knows who is asking.');
+        $person->click('[data-repair]')->see('works in Trial')->see('Authenticated.');
         $person->press('Key')->see('proven');
         self::assertStringNotContainsString('dr-demo-2b9f61c07ae4d853', (string) $person->driver->getPageSource());
 
@@ -57,10 +57,10 @@ final class AccessTest extends BrowserTestCase
     public function test_a_secret_that_the_service_refuses_does_not_take_the_place_of_the_old_one(): void
     {
         $person = $this->builder();
-        $person->go('/sources/freight-tracker')->tryIt()->see('just now')->see('as promised');
+        $person->go('/sources/freight-tracker')->tryIt()->see('just now')->see('expected response');
         $person->choose('#secret_name', 'key')->type('#secret_value', 'ft-wrong-0000000000')->click('#set-secret')->see('so the old one is still in use')->see('refused');
         $person->press('Keep the old one')->wait(static fn (): bool => ! str_contains($person->text(), 'still in use'), 'the old one being kept');
-        $person->tryIt()->see('The service knows who is asking.');
+        $person->tryIt()->see('Authenticated.');
         self::assertSame([], $person->complaints());
     }
 }

@@ -101,7 +101,7 @@ final class AskTest extends BrowserTestCase
         self::assertStringContainsString('/sources/loans-again', $person->driver->getCurrentURL());
         $person->go('/sources/loans-again/endpoints/list-loans')->see('21 columns, 1 branch table');
         $person->go('/sources/loans-again/versions')->see('Nothing was published yet');
-        $person->go('/sources/new')->see('From the shelf')->press('Take it')->see('Label writer')->see('no value in Trial');
+        $person->go('/sources/new')->see('From the shelf')->press('Use this')->see('Label writer')->see('no value in Trial');
     }
 
     public function test_a_slow_try_says_how_long_it_takes_and_can_be_stopped(): void

@@ -32,7 +32,7 @@ final class PeopleTest extends BrowserTestCase
             self::assertGreaterThan(400, (int) $joris->driver->executeScript('return document.querySelector("[data-qr] svg")?.outerHTML.length ?? 0'), 'the key is drawn');
             preg_match('/Key\s+([A-Z2-7 ]{30,})/', $joris->text(), $key);
             $totp = new Totp((string) Base32::decode($key[1] ?? ''));
-            $joris->type('#code', $totp->at(time() - 30))->press('Take it into use')->see('Keep these codes')->see('10 recovery codes left');
+            $joris->type('#code', $totp->at(time() - 30))->press('Turn it on')->see('Keep these codes')->see('10 recovery codes left');
             $codes = array_map(static fn ($one): string => $one->getText(), $joris->all('main ul.m li'));
             self::assertCount(10, $codes);
             $joris->press('Joris Quay')->press('Sign out')->see('Forgotten the password?');

@@ -11,6 +11,7 @@ use GuzzleHttp\Cookie\CookieJar;
 use GuzzleHttp\Promise\Utils;
 use PHPUnit\Framework\TestCase;
 use Psr\Http\Message\ResponseInterface;
+use Tests\Lane;
 
 /**
  * The web server for real: nginx and its two pools, TLS, a proxy in front, and two of them on one
@@ -77,7 +78,7 @@ final class ServerTest extends TestCase
         $this->folders[] = self::root()."/$var";
         $log = sys_get_temp_dir()."/spring-$name.log";
         $this->folders[] = $log;
-        $key = self::root().'/var/test/keys/secrets.key';
+        $key = self::root().'/'.Lane::folder().'/keys/secrets.key';
         // Other suites set these for themselves in the same process.
         $env += ['APP_ENV' => 'production', 'DB_SCHEMA' => 'deep_spring', 'CACHE_STORE' => 'database', 'SESSION_DRIVER' => 'database', 'QUEUE_CONNECTION' => 'database', 'LOG_CHANNEL' => 'file', 'SPRING_QUERY_SECONDS' => '30', 'SPRING_VAR' => "var/test-$name"];
         @mkdir(self::root()."/$var/keys", 0711, true);
@@ -153,7 +154,7 @@ final class ServerTest extends TestCase
 
     public function test_it_serves_https_itself(): void
     {
-        $port = Ports::freeFrom(9400)->web;
+        $port = Lane::ports(9400)->web;
         [$certificate, $key] = $this->certificate();
         $base = "https://127.0.0.1:$port";
         $this->serve('tls', ['web', $key, '--listen', "127.0.0.1:$port", '--tls', $certificate, '--pages', '2', '--slow', '2'], ['APP_URL' => $base]);
@@ -180,8 +181,8 @@ final class ServerTest extends TestCase
 
     public function test_people_sign_in_through_a_proxy_with_tls(): void
     {
-        $behind = Ports::freeFrom(9420)->web;
-        $front = Ports::freeFrom(9440)->web;
+        $behind = Lane::ports(9420)->web;
+        $front = Lane::ports(9440)->web;
         [$certificate, $key] = $this->certificate();
         $this->serve('proxied', ['web', '--listen', "127.0.0.1:$behind", '--pages', '2', '--slow', '2'], ['APP_URL' => "https://localhost:$front", 'SPRING_PROXIES' => '127.0.0.1']);
         // The example of deploy/, with other addresses.
@@ -211,8 +212,8 @@ final class ServerTest extends TestCase
 
     public function test_two_servers_and_four_workers_share_redis_and_one_database(): void
     {
-        $redis = Ports::freeFrom(9460)->web;
-        [$one, $two] = [Ports::freeFrom(9480)->web, Ports::freeFrom(9500)->web];
+        $redis = Lane::ports(9460)->web;
+        [$one, $two] = [Lane::ports(9480)->web, Lane::ports(9500)->web];
         $folder = sys_get_temp_dir().'/redis-'.getmypid();
         mkdir($folder);
         $this->folders[] = $folder;

@@ -90,7 +90,7 @@ final class ShapeTest extends BrowserTestCase
         $person->wait(fn (): bool => (int) $person->driver->executeScript('return [...document.querySelectorAll(".seen-field")].filter((one) => one.offsetParent !== null).length') === 2, 'the field and what it is in');
         $person->type('#field-filter', 'nothing like it')->see('No field is like that');
         $person->type('#field-filter', '');
-        $person->choose('#t0-c3-type', 'integer')->see('did not fit: 0 →')->see('do not fit');
+        $person->choose('#t0-c3-type', 'integer')->see('rejects: 0 →')->see('do not fit');
         $person->click('#undo')->see('→ 0');
         $person->click('tr[data-record="1"]')->see('Record 2')->see('"borrower"');
         $person->type('#t0-where', "status == 'open'")->keys(WebDriverKeys::TAB)->see('left out by conditions: 0 →');

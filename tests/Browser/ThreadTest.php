@@ -14,10 +14,10 @@ final class ThreadTest extends BrowserTestCase
         $person = $this->builder();
         $person->press('Add a source')->see('Whatever you have at hand')
             ->type('#start', $this->standins().'/loans-desk/v2')->type('#name', 'Loans, second desk')->press('Add the source')
-            ->see('wants to know who is asking');
+            ->see('requires authentication');
 
         // The door stays shut, says why, and opens once the token is given.
-        $person->tryIt()->see('The service wants to know who is asking (401)');
+        $person->tryIt()->see('The service requires authentication (401)');
         $person->press('Add a bearer token')->see('no value in Trial')
             ->type('#secret_value', 'ld-demo-71c0a9d4e25b3f2a')->click('#set-secret')->see('set by Ines Varga');
         self::assertStringNotContainsString('ld-demo-71c0a9d4e25b3f2a', (string) $person->driver->getPageSource());
@@ -30,12 +30,15 @@ final class ThreadTest extends BrowserTestCase
 
         $person->tryIt()->see('use as the records')->see('••••••3f2a');
         $person->press('use as the records')->see('records in the first answer');
-        $person->choose('#onward-style', 'cursor')->see('in the answer at')->type('#onward-more', '$.has_more')->type('#onward-size', '20')->type('#onward-size_as', 'limit');
+        $person->choose('#onward-style', 'cursor')->see('cursor at')->type('#onward-more', '$.has_more')->type('#onward-size', '20')->type('#onward-size_as', 'limit');
         $person->tryIt()->see('limit=20')->see('page 2 · 20')->see('20 records');
 
         $person->press('Propose columns')->see('keeps its zero')->see('nothing dropped');
         $person->type('#t0-table', 'quay_loans')->type('#t0-c0-name', 'loan')->keys("\u{E004}")->see('key loan');
         $person->type('#t1-table', 'quay_items')->keys("\u{E004}")->see('of quay_items');
+        // What it is tried with is not what it is kept with: that is said on its own.
+        $person->click('#keep')->see('Say here what the table is read with');
+        $person->click('#keep-as-tried')->see('only house = north-quay');
         $person->click('#keep')->see('done', 30)->see('$.has_more is false');
         self::assertStringContainsString('quay_loans', $person->one('#happened-keep')->getText());
 

@@ -20,10 +20,10 @@ try {
     $person->signIn('ines@saltmarsh.example', $password)->picture("$folder/watershed.png");
     $person->go('/sources/loans-desk')->tryIt()->see('just now')->rest()->picture("$folder/source.png");
     $person->go('/sources/new')->type('#start', 'loans.saltmarsh.example/v2/')->see('The scheme is missing.')->picture("$folder/add-source.png");
-    $person->go('/sources/freight-tracker')->see('as promised');
+    $person->go('/sources/freight-tracker')->see('expected response');
     $set($person, '#access-1-name', 'X-Api-Token');
     $person->see('Changed since the test')->tryIt()->see('The service did not see your key')->rest()->picture("$folder/access-failure.png");
-    $person->click('[data-repair]')->see('The service knows who is asking.');
+    $person->click('[data-repair]')->see('Authenticated.');
     $person->go('/sources/box-office')->click('#consent-0')->see('would like to')->click('#deny')->see('The sign-in was declined')->picture("$folder/consent.png");
     $person->go('/sources/loans-desk/endpoints/loans')->tryIt()->see('tried just now')->rest()->picture("$folder/endpoint.png");
     $person->go('/sources/loans-desk/endpoints/loans/shape')->see('everything fits')->rest();
@@ -34,7 +34,7 @@ try {
     $person->go('/sources/loans-desk/endpoints/create-loan')->type('#in-5-value', '004711')->type('#in-6-value', '1250.50')->see('"value":1250.50')->tryIt()->see('Send it once')->rest();
     $person->driver->executeScript('scrollTo(0, 0)');
     $person->picture("$folder/create.png");
-    $person->go('/sources/new')->type('#start', getenv('SPRING_STANDINS').'/stores/openapi.json')->press('Add the source')->see('What was not as it should be')->picture("$folder/import.png");
+    $person->go('/sources/new')->type('#start', getenv('SPRING_STANDINS').'/stores/openapi.json')->press('Add the source')->see('Corrected while reading')->picture("$folder/import.png");
     $person->go('/sources/registrar-odata/service/Objects')->rest();
     $person->driver->executeScript('document.querySelector("main [hx-target=\'#rows\']").click()');
     $person->see('at most 20 rows were asked for')->picture("$folder/service.png");

@@ -27,6 +27,16 @@ final class FloorsTest extends TestCase
     ];
 
     private const APP = [
+        9 => ['Providers', 'Local'],
+        8 => ['Console'],
+        7 => ['Http'],
+        6 => ['View', 'Operations'],
+        5 => ['Sources', 'OData', 'Imports', 'Queries', 'People', 'Environments'],
+        4 => ['Runs'],
+        3 => ['Pipeline'],
+        2 => ['Reservoir', 'Transport', 'Access', 'Pace', 'Evidence'],
+        1 => ['Secrets', 'Audit'],
+        0 => ['Models', 'Policies'],
     ];
 
     /**
@@ -35,6 +45,7 @@ final class FloorsTest extends TestCase
     public static function houses(): iterable
     {
         yield 'core' => ['core', 'DeepSpring', self::CORE];
+        yield 'app' => ['app', 'App', self::APP];
     }
 
     /**

@@ -15,7 +15,7 @@ final class Export extends SpringCommand
     public function work(): int
     {
         $source = $this->source((string) $this->argument('source'));
-        $file = $this->option('published') ? $source->published() : $source->inHand();
+        $file = $this->option('published') ? $source->published() : $source->current();
         if ($file === null) {
             $this->say('Nothing of it is published yet.');
 

@@ -97,7 +97,7 @@ final class Import extends SpringCommand
                     throw new WrongUse("There is a source \"$slug\" already. Give another with --slug, or add to it with --into $slug.");
                 }
                 $source = $importing->asSource($described->only($only === [] ? null : $only), $slug, $name, $environment, $base, $this->somebody());
-                $said = "$name is there, with ".count($source->inHand()->endpoints()).' endpoints';
+                $said = "$name is there, with ".count($source->current()->endpoints()).' endpoints';
             }
         } catch (InvalidSourceFile $invalid) {
             foreach ($invalid->faults as $fault) {
@@ -109,7 +109,7 @@ final class Import extends SpringCommand
         $this->takeSecrets($source, $this->environmentOf($source), $vault);
         $version = $this->option('draft') ? null : $store->publish($source, $this->somebody());
         $this->say("$said, ".($version === null ? 'kept as a draft.' : "published as version $version."));
-        $missing = array_diff($source->refresh()->inHand()->secretNames(), array_map(strval(...), array_keys($described->secrets)));
+        $missing = array_diff($source->refresh()->current()->secretNames(), array_map(strval(...), array_keys($described->secrets)));
         if ($missing !== []) {
             $this->say('It needs secrets: '.implode(', ', $missing).'. Give them on its page, or with --secret.');
         }
@@ -142,7 +142,7 @@ final class Import extends SpringCommand
     private function mends(Described $described): void
     {
         foreach (array_slice($described->mends, 0, 50) as $one) {
-            $this->say(['mended' => 'Mended', 'left-out' => 'Left out', 'note' => 'Note'][$one->kind]." · $one->place: $one->what");
+            $this->say(['mended' => 'Corrected', 'left-out' => 'Left out', 'note' => 'Note'][$one->kind]." · $one->place: $one->what");
         }
         if (count($described->mends) > 50) {
             $this->say('and '.(count($described->mends) - 50).' more; see --list --json.');
@@ -175,7 +175,7 @@ final class Import extends SpringCommand
     private function described(ImportInput $given): array
     {
         if ($this->option('into') !== null) {
-            $file = $this->source((string) $this->option('into'))->inHand()->source();
+            $file = $this->source((string) $this->option('into'))->current()->source();
             $given = new ImportInput($given->text, $given->name, $given->address, $given->files, array_values(array_filter(array_map($file->base(...), $file->environments()))));
         }
 

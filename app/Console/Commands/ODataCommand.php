@@ -7,9 +7,10 @@ namespace App\Console\Commands;
 use App\Models\Environment;
 use App\Models\Service;
 use App\Models\Source;
+use App\OData\MetadataReader;
 use App\OData\ServiceModels;
 use App\OData\ServiceReader;
-use App\Runs\ReadingFailed;
+use App\Pipeline\ReadingFailed;
 use DeepSpring\OData\Model\EntitySet;
 use DeepSpring\OData\Model\KeyPart;
 use DeepSpring\OData\Model\Model;
@@ -27,12 +28,12 @@ final class ODataCommand extends SpringCommand
 
     protected $description = 'Lists what an OData service offers, or describes one of its sets';
 
-    public function work(ServiceModels $services, ServiceReader $reader): int
+    public function work(ServiceModels $services, MetadataReader $metadata, ServiceReader $reader): int
     {
         $source = $this->source((string) $this->argument('source'));
         $environment = $this->environmentOf($source);
         if ($this->option('read')) {
-            $try = $services->read($source, $environment, $this->somebody());
+            $try = $metadata->read($source, $environment, $this->somebody());
             if (! $try->succeeded) {
                 $this->say(trim(($try->diagnosis['what'] ?? 'It failed.').' '.($try->diagnosis['advice'] ?? '')));
 

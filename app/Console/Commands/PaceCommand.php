@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
-use App\Pace\PaceBook;
+use App\Pace\RateLimitStore;
 use DeepSpring\Pace\Pacing;
 
 final class PaceCommand extends SpringCommand
@@ -13,15 +13,15 @@ final class PaceCommand extends SpringCommand
 
     protected $description = 'Says how fast a source may be asked now, and whether it is left alone';
 
-    public function work(PaceBook $book): int
+    public function work(RateLimitStore $rates): int
     {
         $source = $this->source((string) $this->argument('source'));
         $environment = $this->environmentOf($source);
-        $settings = $source->inHand()->source()->pace;
+        $settings = $source->current()->source()->pace;
         if ($this->option('close')) {
-            $book->close($source->id, $environment->id, $settings);
+            $rates->close($source->id, $environment->id, $settings);
         }
-        $state = $book->state($source->id, $environment->id);
+        $state = $rates->state($source->id, $environment->id);
         $pacing = new Pacing($settings);
         $now = microtime(true);
         $perMinute = $pacing->perMinute($state, $now);

@@ -13,7 +13,7 @@ use App\People\SecondFactor;
 
 final class PersonCommand extends SpringCommand
 {
-    protected $signature = 'spring:person {do : list, add, role, reset, off, on or second-factor-off} {email? : Mail address} {role? : analyst, builder or administrator} {--name= : Name of somebody new} {--json : The list for a program}';
+    protected $signature = 'spring:person {do : list, add, role, reset, off, on or second-factor-off} {email? : Email} {role? : analyst, builder or administrator} {--name= : Name of somebody new} {--json : The list for a program}';
 
     protected $description = 'Invites people, changes their role, makes a password link, switches them off and on';
 
@@ -28,7 +28,7 @@ final class PersonCommand extends SpringCommand
         }
         $email = mb_strtolower(trim((string) $this->argument('email')));
         if (filter_var($email, FILTER_VALIDATE_EMAIL) === false) {
-            throw new WrongUse($email === '' ? "Whose? ./spring person $do MAIL-ADDRESS" : "\"$email\" is not a mail address.");
+            throw new WrongUse($email === '' ? "Whose? ./spring person $do EMAIL" : "\"$email\" is not an email address.");
         }
         try {
             match ($do) {

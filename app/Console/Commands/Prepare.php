@@ -11,7 +11,7 @@ use App\Models\RunState;
 use App\Models\SavedQuery;
 use App\Models\Source;
 use App\Models\User;
-use App\OData\ServiceModels;
+use App\OData\MetadataReader;
 use App\Operations\Upgrade;
 use App\Operations\UpgradeRefused;
 use App\People\DemoPeople;
@@ -36,7 +36,7 @@ final class Prepare extends Command
 
     protected $description = 'Migrates the database and adds the demo data when it is empty';
 
-    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, ServiceModels $services, Upgrade $upgrade, Invitations $invitations, DemoPeople $demo): int
+    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataReader $metadata, Upgrade $upgrade, Invitations $invitations, DemoPeople $demo): int
     {
         try {
             $upgrade->run();
@@ -46,7 +46,7 @@ final class Prepare extends Command
                     $this->line("Forgotten      $name");
                 }
             }
-            $key->settle();
+            $key->ensure();
         } catch (UpgradeRefused|UnreadableSecret $refused) {
             fwrite(STDERR, $refused->getMessage()."\n");
 
@@ -88,7 +88,7 @@ final class Prepare extends Command
                 $vault->put($source, $trial, $name, $value, $builder);
             }
             if (Chosen::isOData($file->document)) {
-                $services->read($source, $trial, $builder);
+                $metadata->read($source, $trial, $builder);
             }
             $store->publish($source, $builder);
             $this->fill(Source::query()->findOrFail($source->id), $trial, $builder, $tries, $runs, $refresh);

@@ -18,7 +18,7 @@ use Symfony\Component\Console\Output\ConsoleOutputInterface;
 
 final class RefreshTables extends SpringCommand
 {
-    protected $signature = 'spring:refresh {table* : Names of tables, or SOURCE/ENDPOINT for one not kept yet} {--closely : Keep every exchange} {--from-kept : Make them from the pages that are kept, without asking the API} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
+    protected $signature = 'spring:refresh {table* : Names of tables, or SOURCE/ENDPOINT for one not kept yet} {--every-exchange : Keep every exchange} {--from-kept : Make them from the pages that are kept, without asking the API} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
 
     protected $description = 'Reads tables anew from their source';
 
@@ -36,7 +36,7 @@ final class RefreshTables extends SpringCommand
             if ($endpoint->source->published_version === null) {
                 throw new WrongUse("{$endpoint->source->slug} is a draft only. Publish it first, on its sheet or by importing its file.");
             }
-            $run = $runs->ask($endpoint, $environment, $this->somebody(), (bool) $this->option('closely'), (bool) $this->option('from-kept'));
+            $run = $runs->ask($endpoint, $environment, $this->somebody(), (bool) $this->option('every-exchange'), (bool) $this->option('from-kept'));
             if (! $run->wasRecentlyCreated) {
                 $this->say("$name is being refreshed already, by run $run->id.");
                 $code = self::REFUSED;
@@ -86,7 +86,7 @@ final class RefreshTables extends SpringCommand
         });
         $bar->clear();
         if ($run->state === RunState::Done) {
-            $this->say(Show::count($run->rows, 'row').' kept, '.Show::count($run->rejects, 'value').' that did not fit. '.$run->ended);
+            $this->say(Show::count($run->rows, 'row').' kept, '.Show::count($run->rejects, 'reject').'. '.$run->ended);
             foreach ($run->findings ?? [] as $finding) {
                 $this->say(($finding['doubt'] ? 'In doubt: ' : '').$finding['sentence']);
             }

@@ -89,7 +89,7 @@ final class RunsCommand extends SpringCommand
         if (! isset(RunEvent::LEVELS[$level])) {
             throw new WrongUse('The log has the levels 1 to 4.');
         }
-        $this->say("Run $run->id, {$run->endpoint->source->name} › {$run->endpoint->name}, {$run->state->word()}".($run->isInDoubt() ? ', in doubt' : '').': '.Show::count($run->pages, 'page').', '.Show::count($run->records, 'record').', '.Show::count($run->rows, 'row').', '.Show::count($run->rejects, 'value').' that did not fit, sent again '.Show::count($run->retries, 'time').', waited '.Show::duration($run->waited).'.');
+        $this->say("Run $run->id, {$run->endpoint->source->name} › {$run->endpoint->name}, {$run->state->label()}".($run->isInDoubt() ? ', in doubt' : '').': '.Show::count($run->pages, 'page').', '.Show::count($run->records, 'record').', '.Show::count($run->rows, 'row').', '.Show::count($run->rejects, 'value').' that did not fit, sent again '.Show::count($run->retries, 'time').', waited '.Show::duration($run->waited).'.');
         foreach (RunEvent::query()->where('run_id', $run->id)->where('level', '<=', $level)->orderBy('at')->orderBy('id')->cursor() as $event) {
             $this->giveLine(gmdate('Y-m-d\TH:i:s', (int) $event->at).sprintf('.%03dZ', (int) (1000 * ($event->at - floor($event->at))))."\t$event->kind\t".($event->level === 4 ? $this->whole($event) : $event->text));
         }

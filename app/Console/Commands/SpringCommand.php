@@ -122,7 +122,7 @@ abstract class SpringCommand extends Command
     protected function environmentOf(Source $source): Environment
     {
         $asked = $this->option('environment');
-        $slug = is_string($asked) && $asked !== '' ? $asked : ($source->inHand()->source()->environments()[0] ?? Environment::PRODUCTION);
+        $slug = is_string($asked) && $asked !== '' ? $asked : ($source->current()->source()->environments()[0] ?? Environment::PRODUCTION);
 
         return Environment::named($slug) ?? throw new WrongUse("There is no environment \"$slug\".");
     }

@@ -14,13 +14,12 @@ use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
-use App\Reservoir\KeptPages;
-use App\Reservoir\Staging;
+use App\Queries\Live\LiveReader;
+use App\Reservoir\TableStore;
 use App\Runs\Runs;
 use Illuminate\Console\Command;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Support\Carbon;
-use Illuminate\Support\Facades\DB;
 
 /**
  * What needs no hand: runs whose process died are closed, old history is thinned.
@@ -34,6 +33,11 @@ final class Tidy extends Command
     protected $signature = 'spring:tidy';
 
     protected $description = 'Closes runs whose process died and thins old history';
+
+    public function __construct(private readonly TableStore $tables)
+    {
+        parent::__construct();
+    }
 
     public function handle(Runs $runs): int
     {
@@ -69,7 +73,7 @@ final class Tidy extends Command
         $left = Run::query()->with('environment')->where('continuable', true)->whereIn('state', [RunState::Failed, RunState::Stopped])->where('ended_at', '<', Carbon::now()->subDay())->get();
         foreach ($left as $run) {
             if (! Run::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->whereNotNull('active')->exists()) {
-                Staging::forget(DB::connection('keeper'), $run->environment->schema(), $run->owner());
+                $this->tables->discard($run->environment, $run->owner());
                 $run->update(['continuable' => false]);
             }
         }
@@ -80,31 +84,32 @@ final class Tidy extends Command
      */
     private function dropPages(): void
     {
-        $keeper = DB::connection('keeper');
         foreach (Environment::query()->get() as $environment) {
-            foreach ($keeper->select("select table_name as name, create_time < utc_timestamp() - interval ? day as is_old from information_schema.tables where table_schema = ? and table_name like 'pages\\_\\_%'", [(int) config('spring.limits.kept_pages_days'), $environment->schema()], false) as $table) {
-                if (preg_match('/^pages__(e(\d+))$/', (string) $table->name, $part) === 1 && ((bool) $table->is_old || Endpoint::query()->whereKey((int) $part[2])->doesntExist())) {
-                    (new KeptPages($keeper, $environment->schema(), $part[1]))->forget();
+            foreach ($this->tables->keptLongerThan($environment, (int) config('spring.limits.kept_pages_days')) as $owner => $isOld) {
+                if ($isOld || $this->isOrphan((string) $owner)) {
+                    $this->tables->pages($environment, (string) $owner)->forget();
                 }
             }
         }
     }
 
     /**
-     * Staged rows of endpoints that were deleted while they were read.
+     * Staged rows of endpoints that were deleted while they were read, and of queries whose process ended before they did.
      */
     private function dropOrphans(): void
     {
-        $keeper = DB::connection('keeper');
         foreach (Environment::query()->get() as $environment) {
-            foreach ($keeper->select("select table_name as name from information_schema.tables where table_schema = ? and table_name like 'stage\\_\\_%'", [$environment->schema()], false) as $table) {
-                if (preg_match('/^stage__([et](\d+))__/', (string) $table->name, $part) === 1 && Endpoint::query()->whereKey((int) $part[2])->doesntExist()) {
-                    Staging::forget($keeper, $environment->schema(), $part[1]);
-                } elseif (preg_match('/^stage__(live[0-9a-f]+)__/', (string) $table->name, $part) === 1 && $keeper->selectOne('select is_free_lock(?) as free', [Staging::lockName($environment->schema(), $part[1])], false)?->free) {
-                    // Of a query whose process ended before it did.
-                    Staging::forget($keeper, $environment->schema(), $part[1]);
+            foreach ($this->tables->stages($environment) as $owner) {
+                $isLeft = str_starts_with($owner, LiveReader::OWNER) ? $this->tables->writer($environment, $owner) === null : $this->isOrphan($owner);
+                if ($isLeft) {
+                    $this->tables->discard($environment, $owner);
                 }
             }
         }
+    }
+
+    private function isOrphan(string $owner): bool
+    {
+        return preg_match('/^[et](\d+)$/D', $owner, $part) === 1 && Endpoint::query()->whereKey((int) $part[1])->doesntExist();
     }
 }

@@ -5,7 +5,8 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Console\CallerFiles;
-use App\Http\Sheets\AnswerInHand;
+use App\Evidence\CurrentAnswer;
+use App\Evidence\TrySharing;
 use App\Http\Sheets\EndpointSheet;
 use App\Http\Sheets\ShapeSheet;
 use App\Models\Endpoint;
@@ -17,7 +18,6 @@ use App\Models\Tryout;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Runs\Tries;
-use App\Runs\TrySharing;
 use App\Secrets\Vault;
 use App\View\Show;
 use App\View\Stages;
@@ -41,7 +41,7 @@ final class TryEndpoint extends SpringCommand
         $source = $this->source((string) $slug);
         $environment = $this->environmentOf($source);
         $this->takeSecrets($source, $environment, $vault);
-        $file = $source->inHand();
+        $file = $source->current();
         if ($name === null) {
             $try = $tries->source($source, $file, $environment, $this->somebody());
         } else {
@@ -75,7 +75,7 @@ final class TryEndpoint extends SpringCommand
     {
         $answer = $endpoint->endpoint['answer'] ?? [];
         if (! $endpoint->answer()->isChosen()) {
-            $first = AnswerInHand::of($try->exchanges->first(), null, $endpoint->answer());
+            $first = CurrentAnswer::of($try->exchanges->first(), null, $endpoint->answer());
             $found = $first->isThere ? (new RecordsFinder)->find($first->document)[0] ?? null : null;
             $answer = ($found->answer ?? []) + $answer;
             $this->say('Records: '.($found->why ?? 'none were found').'.');
@@ -189,7 +189,7 @@ final class TryEndpoint extends SpringCommand
     private function onward(Tryout $try, Exchange $first): void
     {
         $row = Endpoint::query()->findOrFail($try->endpoint_id);
-        $file = $row->source->inHand();
+        $file = $row->source->current();
         $definition = $file->endpoint($row->slug)->endpoint ?? [];
         foreach ((new EndpointSheet($row, $file, new EndpointDefinition(array_diff_key($definition, ['onward' => 1])), Environment::query()->findOrFail($try->environment_id)))->proposals() as $proposal) {
             $this->giveLine((string) json_encode(['onward' => $proposal->onward, 'reason' => $proposal->reason, 'proof' => $proposal->proof, 'weight' => $proposal->weight], JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE));

@@ -79,7 +79,7 @@ final class AccountController extends Controller
 
     public function confirmSecond(): RedirectResponse
     {
-        $codes = $this->second->confirm($this->person(), mb_substr($this->word('code'), 0, 60));
+        $codes = $this->second->confirm($this->person(), mb_substr($this->text('code'), 0, 60));
         if ($codes === null) {
             throw ValidationException::withMessages(['code' => 'This code is not right. Is the clock of the authenticator?'])->redirectTo(route('account').'#second-factor');
         }
@@ -127,7 +127,7 @@ final class AccountController extends Controller
     {
         $password = $request->input('current');
         if (! is_string($password) || ! $this->passwords->isRight($this->person(), mb_substr($password, 0, 1000))) {
-            throw ValidationException::withMessages([($this->word('for') ?: 'current') => 'This is not your present password.'])->redirectTo(route('account'));
+            throw ValidationException::withMessages([($this->text('for') ?: 'current') => 'This is not your present password.'])->redirectTo(route('account'));
         }
     }
 }

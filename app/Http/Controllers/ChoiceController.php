@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Sheets\ChangeSequence;
 use App\Http\Sheets\ChoiceForm;
 use App\Http\Sheets\ChoiceSheet;
-use App\Http\Sheets\Turn;
 use App\Models\Endpoint;
 use App\Models\Source;
 use App\OData\ServiceModels;
 use App\OData\ServiceReader;
-use App\Runs\ReadingFailed;
+use App\Pipeline\ReadingFailed;
 use App\Sources\SourceStore;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\OData\Derive\Derived;
@@ -31,13 +31,13 @@ final class ChoiceController extends Controller
     public function show(Source $source, Endpoint $endpoint, ServiceModels $services): View|RedirectResponse
     {
         $this->authorize('view', $source);
-        $choice = $source->inHand()->endpoint($endpoint->slug)->endpoint ?? [];
+        $choice = $source->current()->endpoint($endpoint->slug)->endpoint ?? [];
         $service = $services->service($source, $this->environment());
         if (isset($choice['entity_set']) && $service?->model()->set($choice['entity_set']) === null) {
             return redirect()->route('services.show', $source)->with('failed', $service === null ? null : (new Diagnosis('no-set', "The service has no set \"{$choice['entity_set']}\" any more, from which {$endpoint->slug} is chosen.", 'Read the metadata again, or choose from another set.', 'ask'))->toArray());
         }
 
-        return $this->sheet('services.choice', $source, $endpoint, $source->inHand(), $services);
+        return $this->sheet('services.choice', $source, $endpoint, $source->current(), $services);
     }
 
     public function update(Request $request, Source $source, Endpoint $endpoint, ServiceModels $services, SourceStore $store): View
@@ -67,17 +67,17 @@ final class ChoiceController extends Controller
      */
     private function save(Request $request, Source $source, Endpoint $endpoint, ServiceModels $services, SourceStore $store): array
     {
-        [$model, $set] = $this->chosen($source->inHand(), $endpoint, $source, $services);
+        [$model, $set] = $this->chosen($source->current(), $endpoint, $source, $services);
         $form = new ChoiceForm($model, $set);
         try {
             $file = $store->edit($source, $this->person(), function (array $document) use ($form, $request, $endpoint, $model): ?array {
-                if (Turn::of($request)?->isPast() === true) {
+                if (ChangeSequence::of($request)?->isPast() === true) {
                     return null;
                 }
                 foreach ($document['endpoints'] as $number => $one) {
                     if ($one['slug'] === $endpoint->slug) {
                         $changed = $form->apply($one, $request->all());
-                        $changed = $this->word('do') === 'follow' ? $this->followed($changed, $model) : $changed;
+                        $changed = $this->text('do') === 'follow' ? $this->followed($changed, $model) : $changed;
                         $document['endpoints'][$number] = $changed;
                     }
                 }
@@ -85,7 +85,7 @@ final class ChoiceController extends Controller
                 return $document;
             });
         } catch (InvalidSourceFile $invalid) {
-            return [$source->inHand(), $form->faults + ['choice' => implode(' ', array_map(strval(...), $invalid->faults))]];
+            return [$source->current(), $form->faults + ['choice' => implode(' ', array_map(strval(...), $invalid->faults))]];
         }
 
         return [$file, $form->faults];

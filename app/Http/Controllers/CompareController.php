@@ -25,10 +25,10 @@ final class CompareController extends Controller
     public function show(Source $source, Endpoint $endpoint): View
     {
         $this->authorize('view', $source);
-        $definition = $source->inHand()->endpoint($endpoint->slug) ?? abort(404);
+        $definition = $source->current()->endpoint($endpoint->slug) ?? abort(404);
         $here = $this->environment();
         $others = Environment::query()->where('id', '<>', $here->id)->orderBy('position')->get();
-        $there = Environment::named($this->word('with')) ?? $others->first() ?? abort(404);
+        $there = Environment::named($this->text('with')) ?? $others->first() ?? abort(404);
         $tries = [$endpoint->lastTry($here), $endpoint->lastTry($there)];
         $documents = array_map($this->document(...), $tries);
         $shapes = array_map(static fn (mixed $document): ?Shape => $document === null ? null : Shape::of($document), $documents);
@@ -46,9 +46,9 @@ final class CompareController extends Controller
     public function try(Source $source, Endpoint $endpoint, Tries $tries): RedirectResponse
     {
         $this->authorize('update', $source);
-        $file = $source->published() ?? $source->inHand();
+        $file = $source->published() ?? $source->current();
         $definition = $file->endpoint($endpoint->slug) ?? abort(404);
-        $with = Environment::named($this->word('with')) ?? abort(404);
+        $with = Environment::named($this->text('with')) ?? abort(404);
         if ($definition->does()->writes()) {
             return redirect()->route('endpoints.compare', [$source, $endpoint, 'with' => $with->slug]);
         }

@@ -8,7 +8,6 @@ use App\Access\Consents;
 use App\Access\ConsentUnknown;
 use App\Access\TokenStore;
 use App\Models\Source;
-use App\Secrets\Vault;
 use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\OAuth\AuthorizationCode;
 use Illuminate\Http\RedirectResponse;
@@ -46,13 +45,13 @@ final class ConsentController extends Controller
         return redirect($back);
     }
 
-    public function forget(Source $source, TokenStore $tokens, Vault $vault): RedirectResponse
+    public function forget(Source $source, TokenStore $tokens): RedirectResponse
     {
         $this->authorize('update', $source);
         $scheme = $this->scheme($source);
         $row = $tokens->peek($source, $this->environment(), $this->person(), $scheme);
         if ($row !== null) {
-            $complaint = $tokens->forget($row, $scheme, $vault->of($source, $source->inHand()->source(), $this->environment(), $this->person()));
+            $complaint = $tokens->forget($row, $scheme, $tokens->secretsOf($source, $source->current()->source(), $this->environment(), $this->person()));
             if ($complaint !== null) {
                 session()->flash('consent', ['code' => 'revoke', 'what' => "The consent is forgotten here, but the service was not told: $complaint", 'advice' => 'Withdraw it at the service too.', 'where' => 'access']);
             }
@@ -63,7 +62,7 @@ final class ConsentController extends Controller
 
     private function scheme(Source $source): AuthorizationCode
     {
-        $scheme = $source->inHand()->source()->access($this->environment()->slug)[(int) $this->word('scheme')] ?? null;
+        $scheme = $source->current()->source()->access($this->environment()->slug)[(int) $this->text('scheme')] ?? null;
 
         return $scheme instanceof AuthorizationCode ? $scheme : abort(404);
     }

@@ -20,14 +20,14 @@ abstract class Controller
     }
 
     /**
-     * The environment in hand.
+     * The current environment.
      */
     protected function environment(): Environment
     {
         return app(Environment::class);
     }
 
-    protected function word(string $name): string
+    protected function text(string $name): string
     {
         $value = request()->input($name);
 

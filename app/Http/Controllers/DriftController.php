@@ -5,24 +5,27 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Models\Drift;
-use App\Reservoir\KeptPages;
+use App\Reservoir\TableStore;
 use App\Runs\Runs;
 use App\Sources\SourceStore;
 use DeepSpring\Flatten\Drift\Answers;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Support\Carbon;
-use Illuminate\Support\Facades\DB;
 
 /**
  * Answers to what changed in the records of an endpoint.
  */
 final class DriftController extends Controller
 {
+    public function __construct(private readonly TableStore $tables)
+    {
+    }
+
     public function answer(Drift $drift, SourceStore $store, Runs $runs): RedirectResponse
     {
         $source = $drift->endpoint->source;
         $this->authorize('update', $source);
-        $answer = $this->word('answer');
+        $answer = $this->text('answer');
         abort_unless(in_array($answer, $drift->kind->answers(), true), 404);
         $wasDraft = $source->draft() !== null;
         $notice = 'Taken as it is now.';
@@ -57,7 +60,7 @@ final class DriftController extends Controller
         if ($answer === 'leave out') {
             return 'It is left out for good.';
         }
-        $kept = (new KeptPages(DB::connection('keeper'), $drift->environment->schema(), "e{$drift->endpoint_id}"))->about();
+        $kept = $this->tables->pages($drift->environment, "e{$drift->endpoint_id}")->about();
         $run = $runs->queue($drift->endpoint->refresh(), $drift->environment, $this->person(), rebuild: $kept !== null);
 
         return 'The plan is changed, and run '.$run->id.($kept === null ? ' reads the tables anew.' : ' makes the tables from the kept pages.');
@@ -70,8 +73,8 @@ final class DriftController extends Controller
      */
     private function records(Drift $drift): array
     {
-        $definition = $drift->endpoint->source->inHand()->endpoint($drift->endpoint->slug) ?? abort(404);
-        $kept = new KeptPages(DB::connection('keeper'), $drift->environment->schema(), "e{$drift->endpoint_id}");
+        $definition = $drift->endpoint->source->current()->endpoint($drift->endpoint->slug) ?? abort(404);
+        $kept = $this->tables->pages($drift->environment, "e{$drift->endpoint_id}");
         $records = [];
         foreach ($kept->about() === null ? [] : $kept->pages() as [$type, $body]) {
             array_push($records, ...$definition->answer()->pageOf($definition->answer()->read($body, $type))->values);

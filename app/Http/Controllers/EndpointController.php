@@ -8,11 +8,11 @@ use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Http\Sheets\AskPreview;
 use App\Http\Sheets\ChangedElsewhere;
+use App\Http\Sheets\ChangeSequence;
+use App\Http\Sheets\EditConflictGuard;
 use App\Http\Sheets\EndpointEdit;
 use App\Http\Sheets\EndpointForm;
 use App\Http\Sheets\EndpointSheet;
-use App\Http\Sheets\Hand;
-use App\Http\Sheets\Turn;
 use App\Models\Endpoint;
 use App\Models\Source;
 use App\Runs\RefreshJob;
@@ -41,7 +41,7 @@ final class EndpointController extends Controller
     {
         $this->authorize('update', $source);
 
-        return view('endpoints.create', ['source' => $source, 'sets' => RecordSets::of($source->inHand()->document['endpoints'] ?? [])]);
+        return view('endpoints.create', ['source' => $source, 'sets' => RecordSets::of($source->current()->document['endpoints'] ?? [])]);
     }
 
     /**
@@ -53,7 +53,7 @@ final class EndpointController extends Controller
         try {
             $slug = '';
             $store->edit($source, $this->person(), function (array $document) use (&$slug): array {
-                $endpoint = NewEndpoint::byHand($document, $this->word('path'), $this->word('method'), $this->word('does'), $this->word('name'));
+                $endpoint = NewEndpoint::byHand($document, $this->text('path'), $this->text('method'), $this->text('does'), $this->text('name'));
                 $slug = $endpoint['slug'];
                 $document['endpoints'][] = $endpoint;
 
@@ -70,7 +70,7 @@ final class EndpointController extends Controller
     {
         $this->authorize('view', $source);
 
-        return $this->sheet(request()->hasHeader('HX-Request') ? 'endpoints.sheet' : 'endpoints.show', $source, $endpoint, $source->inHand());
+        return $this->sheet(request()->hasHeader('HX-Request') ? 'endpoints.sheet' : 'endpoints.show', $source, $endpoint, $source->current());
     }
 
     /**
@@ -122,13 +122,13 @@ final class EndpointController extends Controller
             return $this->conflict($request, $source, $endpoint, $changed);
         }
         $definition = $this->definition($file, $endpoint);
-        if ($faults === [] && $definition->does()->writes() && $this->word('confirmed') !== '1') {
+        if ($faults === [] && $definition->does()->writes() && $this->text('confirmed') !== '1') {
             $ask = new AskPreview($endpoint, $file, $definition, $this->environment());
             if ($ask->cannot === null) {
                 return view('endpoints.confirm', ['source' => $source, 'ask' => $ask, 'does' => $definition->does(), 'hasKey' => $definition->ask()->hasIdempotencyKey($definition->ask()->tryValues())]);
             }
         }
-        $isProposal = str_starts_with($this->word('do'), 'onward-');
+        $isProposal = str_starts_with($this->text('do'), 'onward-');
         if ($faults === []) {
             $page = explode(':', (string) $request->header('X-Sheet'))[0];
             Cache::forget("stop.$page");
@@ -144,7 +144,7 @@ final class EndpointController extends Controller
     public function prove(Source $source, Endpoint $endpoint, Runs $runs): RedirectResponse
     {
         $this->authorize('update', $source);
-        $file = $source->inHand();
+        $file = $source->current();
         if ($this->definition($file, $endpoint)->does()->writes()) {
             return redirect()->route('endpoints.show', [$source, $endpoint])->with('notice', 'It writes, so it is not read to its end.');
         }
@@ -162,8 +162,8 @@ final class EndpointController extends Controller
     public function stop(Source $source): Response
     {
         $this->authorize('update', $source);
-        if (preg_match('/^[0-9a-f]{24}$/D', $this->word('page')) === 1) {
-            Cache::put("stop.{$this->word('page')}", true, 120);
+        if (preg_match('/^[0-9a-f]{24}$/D', $this->text('page')) === 1) {
+            Cache::put("stop.{$this->text('page')}", true, 120);
         }
 
         return response()->noContent();
@@ -177,12 +177,25 @@ final class EndpointController extends Controller
         } catch (ChangedElsewhere $changed) {
             return $this->conflict($request, $source, $endpoint, $changed);
         }
+        $faults = $faults === [] ? EndpointSheet::missingToKeep($this->definition($file, $endpoint)) : $faults;
         if ($faults === []) {
             $store->publish($source, $this->person());
+            $endpoint->update(['inputs_taken_over' => false]);
             $runs->queue($endpoint->refresh()->load('source'), $this->environment(), $this->person());
         }
 
         return $this->sheet('endpoints.happened', $source, $endpoint, $file, $faults);
+    }
+
+    /**
+     * Somebody has read what became of the test values.
+     */
+    public function inputsSeen(Source $source, Endpoint $endpoint): RedirectResponse
+    {
+        $this->authorize('update', $source);
+        $endpoint->update(['inputs_taken_over' => false]);
+
+        return redirect()->to(route('endpoints.show', [$source, $endpoint]).'#keep');
     }
 
     public function destroy(Source $source, Endpoint $endpoint, SourceStore $store): RedirectResponse
@@ -208,10 +221,10 @@ final class EndpointController extends Controller
      */
     private function save(Request $request, Source $source, Endpoint $endpoint, SourceStore $store): array
     {
-        $hand = Hand::of($request);
+        $hand = EditConflictGuard::of($request);
         try {
             return [$store->edit($source, $this->person(), function (array $document) use ($request, $endpoint, $hand): ?array {
-                if (Turn::of($request)?->isPast() === true) {
+                if (ChangeSequence::of($request)?->isPast() === true) {
                     return null;
                 }
                 foreach ($document['endpoints'] ?? [] as $number => $one) {
@@ -219,7 +232,7 @@ final class EndpointController extends Controller
                         $hand?->check("endpoint.$endpoint->id", $one);
                         $file = SourceFile::trusted($document);
                         $changed = (new EndpointEdit($request, $endpoint, $file, $this->environment()))->apply((new EndpointForm($one))->apply($request->all()));
-                        if (Hand::mark($changed) !== Hand::mark($one)) {
+                        if (EditConflictGuard::mark($changed) !== EditConflictGuard::mark($one)) {
                             $document['endpoints'][$number] = $changed;
                             $this->isChanged = true;
                         }
@@ -227,9 +240,9 @@ final class EndpointController extends Controller
                 }
 
                 return $document;
-            }, Hand::page($request)), []];
+            }, EditConflictGuard::page($request)), []];
         } catch (InvalidSourceFile $invalid) {
-            return [$source->inHand(), $invalid->faults];
+            return [$source->current(), $invalid->faults];
         }
     }
 

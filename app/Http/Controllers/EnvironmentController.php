@@ -8,13 +8,13 @@ use App\Models\Environment;
 use Illuminate\Http\RedirectResponse;
 
 /**
- * Takes another environment in hand.
+ * Takes another current environment.
  */
 final class EnvironmentController extends Controller
 {
     public function __invoke(): RedirectResponse
     {
-        $environment = Environment::named($this->word('environment'));
+        $environment = Environment::named($this->text('environment'));
         if ($environment !== null) {
             $this->person()->forceFill(['environment_id' => $environment->id])->save();
         }

@@ -23,7 +23,7 @@ final class EnvironmentsController extends Controller
         $this->authorize('viewAny', Source::class);
         $addresses = [];
         foreach (Source::query()->orderBy('name')->get() as $source) {
-            foreach ($source->inHand()->source()->environments() as $slug) {
+            foreach ($source->current()->source()->environments() as $slug) {
                 $addresses[$slug][] = $source;
             }
         }
@@ -33,12 +33,12 @@ final class EnvironmentsController extends Controller
 
     public function store(Environments $environments): RedirectResponse
     {
-        return $this->change('name', fn () => $environments->add($this->word('name')));
+        return $this->change('name', fn () => $environments->add($this->text('name')));
     }
 
     public function update(Environment $environment, Environments $environments): RedirectResponse
     {
-        return $this->change('environment', fn () => $environments->rename($environment, $this->word('name')));
+        return $this->change('environment', fn () => $environments->rename($environment, $this->text('name')));
     }
 
     public function destroy(Environment $environment, Environments $environments): RedirectResponse

@@ -21,7 +21,7 @@ final class HealthController extends Controller
 {
     public function up(): Response
     {
-        return $this->text('up', 200);
+        return $this->plain('up', 200);
     }
 
     public function ready(Readiness $readiness): Response
@@ -32,7 +32,7 @@ final class HealthController extends Controller
         }
 
         // Which part it is stands in the log.
-        return $wrong === [] ? $this->text('ready', 200) : $this->text('not ready', 503);
+        return $wrong === [] ? $this->plain('ready', 200) : $this->plain('not ready', 503);
     }
 
     public function metrics(Request $request, Figures $figures, RequestFigures $requests): Response
@@ -45,7 +45,7 @@ final class HealthController extends Controller
         return response(MetricsText::of($figures->all(), $requests->read()), 200, ['Content-Type' => 'text/plain; version=0.0.4; charset=utf-8']);
     }
 
-    private function text(string $word, int $status): Response
+    private function plain(string $word, int $status): Response
     {
         return response("$word\n", $status, ['Content-Type' => 'text/plain; charset=utf-8', 'Cache-Control' => 'no-store']);
     }

@@ -6,10 +6,10 @@ namespace App\Http\Controllers;
 
 use App\Imports\Importing;
 use App\Imports\Incoming;
+use App\Imports\PendingImports;
 use App\Models\PendingImport;
 use App\Models\Source;
 use App\Runs\Tries;
-use App\Secrets\Vault;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Described;
 use DeepSpring\Describe\Importers;
@@ -32,12 +32,12 @@ final class ImportController extends Controller
     /**
      * More endpoints for a source that is there.
      */
-    public function store(Request $request, Source $source, Incoming $incoming, Vault $vault): RedirectResponse
+    public function store(Request $request, Source $source, Incoming $incoming, PendingImports $pending): RedirectResponse
     {
         $this->authorize('update', $source);
         try {
             $given = $incoming->of($request, true);
-            $bases = array_values(array_filter(array_map($source->inHand()->source()->base(...), $source->inHand()->source()->environments())));
+            $bases = array_values(array_filter(array_map($source->current()->source()->base(...), $source->current()->source()->environments())));
             $described = Importers::every(new ImportInput($given->text, $given->name, $given->address, $given->files, $bases));
         } catch (CannotDescribe $cannot) {
             throw ValidationException::withMessages(['start' => $cannot->sentences]);
@@ -46,13 +46,13 @@ final class ImportController extends Controller
             throw ValidationException::withMessages(['start' => 'This is a whole source file. Open "Source file" of this source to replace it, or add it as a source of its own.']);
         }
 
-        return redirect()->route('imports.show', PendingImport::keep($described, $this->person(), $source, $vault));
+        return redirect()->route('imports.show', $pending->keep($described, $this->person(), $source));
     }
 
-    public function show(PendingImport $import, Vault $vault, Importing $importing): View
+    public function show(PendingImport $import, PendingImports $pending, Importing $importing): View
     {
         $source = $this->allowed($import);
-        $all = $import->described($vault);
+        $all = $pending->open($import);
         if ($all[0]->document !== null) {
             return view('imports.files', ['import' => $import, 'files' => array_map(fn (Described $one): array => $this->against($one), $all)]);
         }
@@ -64,10 +64,10 @@ final class ImportController extends Controller
         ]);
     }
 
-    public function apply(Request $request, PendingImport $import, Vault $vault, Importing $importing, Tries $tries): RedirectResponse
+    public function apply(Request $request, PendingImport $import, PendingImports $pending, Importing $importing, Tries $tries): RedirectResponse
     {
         $source = $this->allowed($import);
-        $all = $import->described($vault);
+        $all = $pending->open($import);
         if ($all[0]->document !== null) {
             return $this->applyFiles($import, $all, $importing);
         }
@@ -84,16 +84,16 @@ final class ImportController extends Controller
 
                 return count($merge->added) === 1 && $merge->changes === [] ? redirect()->route('endpoints.show', [$source, $merge->added[0]]) : redirect()->route('sources.show', $source)->with('trouble', null)->with('said', count($merge->added).' added, '.count($merge->changes).' brought up to date'.($merge->kept === [] ? '.' : ', and '.count($merge->kept).' edits of yours kept where the description says otherwise.'));
             }
-            $slug = $this->word('slug') ?: Slugs::clean($this->word('name'));
+            $slug = $this->text('slug') ?: Slugs::clean($this->text('name'));
             if (Source::query()->where('slug', $slug)->exists()) {
                 throw ValidationException::withMessages(['slug' => "There is a source \"$slug\" already. Give this one another short name."]);
             }
-            $made = $importing->asSource($all[0]->only($chosen), $slug, $this->word('name') ?: $slug, $this->environment(), $this->word('base'), $this->person());
+            $made = $importing->asSource($all[0]->only($chosen), $slug, $this->text('name') ?: $slug, $this->environment(), $this->text('base'), $this->person());
         } catch (InvalidSourceFile $invalid) {
             throw ValidationException::withMessages(array_reduce($invalid->faults, static fn (array $all, Fault $fault): array => $all + [str_ends_with($fault->path, '.base') ? 'base' : (str_ends_with($fault->path, 'slug') ? 'slug' : 'chosen') => ucfirst($fault->message)], []));
         }
         $import->delete();
-        $tries->source($made, $made->inHand(), $this->environment(), $this->person());
+        $tries->source($made, $made->current(), $this->environment(), $this->person());
 
         return redirect()->route('sources.show', $made);
     }
@@ -122,7 +122,7 @@ final class ImportController extends Controller
         $document = $one->document ?? [];
         $there = Source::query()->where('slug', $document['source']['slug'])->first();
 
-        return ['described' => $one, 'slug' => $document['source']['slug'], 'there' => $there, 'changes' => $there === null ? [] : (new DocumentComparison)->of($there->inHand()->document, SourceFile::trusted($document)->document)];
+        return ['described' => $one, 'slug' => $document['source']['slug'], 'there' => $there, 'changes' => $there === null ? [] : (new DocumentComparison)->of($there->current()->document, SourceFile::trusted($document)->document)];
     }
 
     /**
@@ -131,7 +131,7 @@ final class ImportController extends Controller
     private function requests(Source $source): array
     {
         $by = [];
-        foreach ($source->inHand()->endpoints() as $one) {
+        foreach ($source->current()->endpoints() as $one) {
             $by[self::key($one->ask()->method, $one->ask()->path)] = $one->slug;
         }
 

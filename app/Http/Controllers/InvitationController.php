@@ -69,7 +69,7 @@ final class InvitationController extends Controller
     {
         $password = is_string($request->input('password')) ? mb_substr($request->input('password'), 0, 1000) : '';
         $person = $request->user();
-        $rules = $person instanceof User ? $this->passwords->rules($person->name, $person->email) : $this->passwords->rules($this->word('name'), $this->word('email'));
+        $rules = $person instanceof User ? $this->passwords->rules($person->name, $person->email) : $this->passwords->rules($this->text('name'), $this->text('email'));
 
         return response(e($rules->strength($password)), 200, ['Content-Type' => 'text/html; charset=utf-8']);
     }
@@ -87,7 +87,7 @@ final class InvitationController extends Controller
     public function sendForgotten(Post $post): RedirectResponse
     {
         abort_if(! $post->isSetUp() || $this->provider->isOnlyWay(), 404);
-        $person = User::query()->where('email', mb_strtolower($this->word('email')))->whereNull('off_at')->first();
+        $person = User::query()->where('email', mb_strtolower($this->text('email')))->whereNull('off_at')->first();
         if ($person !== null) {
             // After the answer, so that the time tells nothing either.
             dispatch(fn () => app(Invitations::class)->reset($person, null))->afterResponse();
@@ -114,7 +114,7 @@ final class InvitationController extends Controller
         }
         $given = request()->validate(
             ['name' => ['required', 'string', 'max:190']] + ($invitation->email === null ? ['email' => ['required', 'string', 'email', 'max:190']] : []),
-            ['name.*' => 'Say how you are called.', 'email.*' => 'This is not a mail address.'],
+            ['name.*' => 'Say how you are called.', 'email.*' => 'This is not an email address.'],
         );
 
         return [trim($given['name']), $invitation->email ?? mb_strtolower($given['email'])];

@@ -26,14 +26,14 @@ final class LogController extends Controller
 
         return view('people.log', [
             'entries' => $this->found()->latest('id')->simplePaginate(self::PAGE)->withQueryString(),
-            'search' => $this->word('q'), 'action' => $this->word('action'), 'actions' => Action::cases(), 'days' => config('spring.log_days'),
+            'search' => $this->text('q'), 'action' => $this->text('action'), 'actions' => Action::cases(), 'days' => config('spring.log_days'),
         ]);
     }
 
     public function export(AuditLog $log): StreamedResponse
     {
         Gate::authorize('administer');
-        $log->note(Action::LogExported, $this->word('q') === '' ? 'all of it' : $this->word('q'));
+        $log->note(Action::LogExported, $this->text('q') === '' ? 'all of it' : $this->text('q'));
         $entries = $this->found()->orderBy('id')->lazyById(1000);
 
         return response()->streamDownload(static function () use ($entries): void {
@@ -50,11 +50,11 @@ final class LogController extends Controller
      */
     private function found(): Builder
     {
-        $search = $this->word('q');
+        $search = $this->text('q');
         $like = '%'.addcslashes($search, '%_\\').'%';
 
         return LogEntry::query()
-            ->when($this->word('action') !== '', fn ($query) => $query->where('action', $this->word('action')))
+            ->when($this->text('action') !== '', fn ($query) => $query->where('action', $this->text('action')))
             ->when($search !== '', static fn ($query) => $query->whereRaw('(person_name collate utf8mb4_general_ci like ? or subject collate utf8mb4_general_ci like ? or detail collate utf8mb4_general_ci like ? or ip like ?)', [$like, $like, $like, $like]));
     }
 }

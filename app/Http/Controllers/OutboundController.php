@@ -21,16 +21,16 @@ final class OutboundController extends Controller
     {
         Gate::authorize('administer');
 
-        return view('outbound', ['hosts' => AllowedHost::query()->with('by')->orderBy('host')->orderBy('port')->get(), 'ports' => config('spring.outbound.ports'), 'asked' => $this->word('host')]);
+        return view('outbound', ['hosts' => AllowedHost::query()->with('by')->orderBy('host')->orderBy('port')->get(), 'ports' => config('spring.outbound.ports'), 'asked' => $this->text('host')]);
     }
 
     public function store(AuditLog $log): RedirectResponse
     {
         Gate::authorize('administer');
-        [$host, $port] = AllowedHost::parse($this->word('host')) ?? throw ValidationException::withMessages(['host' => 'A host and a port, like lab.saltmarsh.example:8443 or 10.1.2.3:8080.']);
-        AllowedHost::query()->firstOrCreate(['host' => $host, 'port' => $port], ['note' => mb_substr($this->word('note'), 0, 190) ?: null, 'added_by' => $this->person()->id]);
+        [$host, $port] = AllowedHost::parse($this->text('host')) ?? throw ValidationException::withMessages(['host' => 'A host and a port, like lab.saltmarsh.example:8443 or 10.1.2.3:8080.']);
+        AllowedHost::query()->firstOrCreate(['host' => $host, 'port' => $port], ['note' => mb_substr($this->text('note'), 0, 190) ?: null, 'added_by' => $this->person()->id]);
 
-        $log->note(Action::HostAllowed, "$host:$port", $this->word('note'));
+        $log->note(Action::HostAllowed, "$host:$port", $this->text('note'));
 
         return redirect()->route('outbound.index');
     }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Models\Source;
-use App\Pace\PaceBook;
+use App\Pace\RateLimitStore;
 use Illuminate\Http\RedirectResponse;
 
 /**
@@ -13,10 +13,10 @@ use Illuminate\Http\RedirectResponse;
  */
 final class PaceController extends Controller
 {
-    public function __invoke(Source $source, PaceBook $book): RedirectResponse
+    public function __invoke(Source $source, RateLimitStore $rates): RedirectResponse
     {
         $this->authorize('update', $source);
-        $book->close($source->id, $this->environment()->id, $source->inHand()->source()->pace);
+        $rates->close($source->id, $this->environment()->id, $source->current()->source()->pace);
 
         return redirect()->route('sources.show', $source)->with('said', 'Requests go through again.');
     }

@@ -38,8 +38,8 @@ final class PeopleController extends Controller
     public function index(Post $post): View
     {
         Gate::authorize('administer');
-        $search = $this->word('q');
-        $sort = in_array($this->word('sort'), self::SORTS, true) ? $this->word('sort') : 'name';
+        $search = $this->text('q');
+        $sort = in_array($this->text('sort'), self::SORTS, true) ? $this->text('sort') : 'name';
         $like = '%'.addcslashes($search, '%_\\').'%';
         $people = User::query()
             ->when($search !== '', static fn ($query) => $query->whereRaw('(name collate utf8mb4_general_ci like ? or email collate utf8mb4_general_ci like ?)', [$like, $like]))
@@ -57,7 +57,7 @@ final class PeopleController extends Controller
         Gate::authorize('administer');
         $given = $request->validate(
             ['email' => ['required', 'string', 'email', 'max:190'], 'name' => ['nullable', 'string', 'max:190'], 'role' => ['required', Rule::enum(Role::class)]],
-            ['email.*' => 'This is not a mail address.', 'role.*' => 'Choose a role.'],
+            ['email.*' => 'This is not an email address.', 'role.*' => 'Choose a role.'],
         );
         try {
             [$link, $mail] = $this->invitations->invite(mb_strtolower($given['email']), trim((string) ($given['name'] ?? '')), Role::from($given['role']), $this->person());
@@ -71,7 +71,7 @@ final class PeopleController extends Controller
     public function role(Request $request, User $person): RedirectResponse
     {
         Gate::authorize('administer');
-        $role = Role::tryFrom($this->word('role')) ?? abort(422);
+        $role = Role::tryFrom($this->text('role')) ?? abort(422);
 
         return $this->change($person, fn () => $this->people->changeRole($person, $role));
     }

@@ -12,10 +12,10 @@ use App\Models\SavedQuery;
 use App\Queries\Live\LiveTables;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
+use App\Queries\QuerySlot;
+use App\Queries\QuerySlots;
 use App\Queries\ResultColumn;
 use App\Queries\SqlGuard;
-use App\Queries\Turn;
-use App\Queries\Turns;
 use App\Queries\Waiting;
 use DeepSpring\Export\CsvWriter;
 use Illuminate\Contracts\View\View;
@@ -30,13 +30,13 @@ final class QueryController extends Controller
     /** Seconds that an export waits for its turn before it says so. */
     private const PATIENCE = 15;
 
-    public function __construct(private readonly QueryRunner $runner, private readonly Turns $turns, private readonly AuditLog $log)
+    public function __construct(private readonly QueryRunner $runner, private readonly QuerySlots $turns, private readonly AuditLog $log)
     {
     }
 
     public function index(): View
     {
-        $search = $this->word('q');
+        $search = $this->text('q');
         $queries = SavedQuery::query()->with('user')
             ->when($search !== '', fn ($query) => $query->whereRaw('(name collate utf8mb4_general_ci like ? or `sql` collate utf8mb4_general_ci like ?)', array_fill(0, 2, '%'.addcslashes($search, '%_\\').'%')))
             ->orderBy('name')->paginate(self::PAGE)->withQueryString();
@@ -47,8 +47,8 @@ final class QueryController extends Controller
 
     public function create(): View
     {
-        $run = QueryRun::query()->where('user_id', $this->person()->id)->find($this->word('again'));
-        $table = $this->word('table');
+        $run = QueryRun::query()->where('user_id', $this->person()->id)->find($this->text('again'));
+        $table = $this->text('table');
 
         return $this->editor(null, $run !== null ? $run->sql : ($table !== '' ? "select *\nfrom $table\nlimit 100" : ''));
     }
@@ -88,7 +88,7 @@ final class QueryController extends Controller
         $sql = $this->sql();
         try {
             SqlGuard::checked($sql);
-            $turn = $this->turns->take($this->person(), $this->word('ticket') ?: null);
+            $turn = $this->turns->take($this->person(), $this->text('ticket') ?: null);
             if ($turn instanceof Waiting) {
                 return view('queries.waiting', ['waiting' => $turn, 'sql' => $sql]);
             }
@@ -97,7 +97,7 @@ final class QueryController extends Controller
         } catch (QueryRefused $refused) {
             return view('queries.result', ['result' => null, 'fault' => $refused->getMessage(), 'sql' => $sql]);
         } finally {
-            if (($turn ?? null) instanceof Turn) {
+            if (($turn ?? null) instanceof QuerySlot) {
                 $turn->giveBack();
             }
         }
@@ -116,7 +116,7 @@ final class QueryController extends Controller
         } catch (QueryRefused $refused) {
             return response($refused->getMessage()."\n", 422, ['Content-Type' => 'text/plain; charset=utf-8']);
         }
-        $csv = new CsvWriter($this->word('exact') !== '1');
+        $csv = new CsvWriter($this->text('exact') !== '1');
         $this->log->note(Action::Exported, mb_strimwidth((string) preg_replace('/\s+/', ' ', $this->sql()), 0, 280, '…', 'UTF-8'), $this->environment()->name);
 
         return response()->streamDownload(static function () use ($columns, $rows, $csv, $most, $turn): void {
@@ -155,7 +155,7 @@ final class QueryController extends Controller
      */
     private function given(): array
     {
-        $name = $this->word('name');
+        $name = $this->text('name');
         $sql = $this->sql();
 
         return $name === '' || $sql === '' ? throw ValidationException::withMessages(['name' => $sql === '' ? 'There is no query to keep yet.' : 'Give the query a name to keep it.']) : ['name' => mb_substr($name, 0, 190), 'sql' => $sql];

@@ -8,7 +8,7 @@ use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Models\RejectedValue;
 use App\Models\Run;
-use App\Reservoir\KeptPages;
+use App\Reservoir\TableStore;
 use DeepSpring\Export\CsvWriter;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
@@ -24,24 +24,28 @@ final class RejectController extends Controller
 
     private const SORTS = ['id', 'table', 'record_key', 'reason', 'value'];
 
+    public function __construct(private readonly AuditLog $log, private readonly TableStore $tables)
+    {
+    }
+
     public function index(Run $run): View
     {
         $this->authorize('view', $run);
-        $sort = in_array($this->word('sort'), self::SORTS, true) ? $this->word('sort') : 'id';
+        $sort = in_array($this->text('sort'), self::SORTS, true) ? $this->text('sort') : 'id';
         $groups = RejectedValue::query()->toBase()->where('run_id', $run->id)->groupBy('table', 'column', 'reason', 'whole_record')
             ->select(['table', 'column', 'reason', 'whole_record', DB::raw('count(*) as times'), DB::raw('min(value) as example')])->orderByDesc('times')->limit(100)->get();
 
         return view('runs.rejects', [
-            'run' => $run, 'groups' => $groups, 'sort' => $sort, 'search' => $this->word('q'), 'group' => ['table' => $this->word('table'), 'column' => $this->word('column'), 'reason' => $this->word('reason')],
+            'run' => $run, 'groups' => $groups, 'sort' => $sort, 'search' => $this->text('q'), 'group' => ['table' => $this->text('table'), 'column' => $this->text('column'), 'reason' => $this->text('reason')],
             'rejects' => $this->chosen($run)->orderBy($sort)->orderBy('id')->paginate(self::PAGE)->withQueryString(),
-            'kept' => $run->isTry() ? null : (new KeptPages(DB::connection('keeper'), $run->environment->schema(), $run->owner()))->about(),
+            'kept' => $run->isTry() ? null : $this->tables->pages($run->environment, $run->owner())->about(),
         ]);
     }
 
     public function export(Run $run): StreamedResponse
     {
         $this->authorize('view', $run);
-        app(AuditLog::class)->note(Action::Exported, "rejects of run $run->id");
+        $this->log->note(Action::Exported, "rejects of run $run->id");
         $csv = new CsvWriter(true);
         $chosen = $this->chosen($run);
 
@@ -58,12 +62,12 @@ final class RejectController extends Controller
      */
     private function chosen(Run $run): Builder
     {
-        $search = $this->word('q');
+        $search = $this->text('q');
         $like = '%'.addcslashes($search, '%_\\').'%';
         $query = RejectedValue::query()->where('run_id', $run->id);
         foreach (['table', 'column', 'reason'] as $name) {
-            if (request()->has($name) && ($name !== 'column' || $this->word('table') !== '')) {
-                $query->where($name, $this->word($name));
+            if (request()->has($name) && ($name !== 'column' || $this->text('table') !== '')) {
+                $query->where($name, $this->text($name));
             }
         }
 

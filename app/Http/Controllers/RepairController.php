@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
+use App\Http\Sheets\ChangeSequence;
+use App\Http\Sheets\EditConflictGuard;
 use App\Http\Sheets\EndpointForm;
-use App\Http\Sheets\Hand;
 use App\Http\Sheets\SourceForm;
-use App\Http\Sheets\Turn;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Secret;
@@ -35,20 +35,20 @@ final class RepairController extends Controller
         $endpoint = $tryout->endpoint_id === null ? null : Endpoint::query()->find($tryout->endpoint_id);
         $diagnosis = $number === 0 ? $tryout->diagnosis : $tryout->diagnosis['others'][$number - 1] ?? null;
         $repair = is_array($diagnosis['repair'] ?? null) ? Repair::fromArray($diagnosis['repair']) : abort(404);
-        $fromSource = $this->word('sheet') === 'source';
+        $fromSource = $this->text('sheet') === 'source';
         try {
             $store->edit($source, $this->person(), function (array $document) use ($request, $repair, $endpoint): array {
-                if (Turn::of($request)?->isPast() !== true) {
+                if (ChangeSequence::of($request)?->isPast() !== true) {
                     $document = $this->asTyped($request, $document, $endpoint);
                 }
 
                 return $repair->apply($document, $endpoint?->slug);
-            }, Hand::page($request));
+            }, EditConflictGuard::page($request));
             $this->clean($repair, $source, $environment, $vault);
         } catch (InvalidSourceFile $invalid) {
             return $this->back($source, $fromSource ? null : $endpoint)->with('trouble', 'The change could not be made: '.implode(' ', array_map(strval(...), $invalid->faults)));
         }
-        $file = $source->refresh()->inHand();
+        $file = $source->refresh()->current();
         $definition = $endpoint === null ? null : $file->endpoint($endpoint->slug);
         if ($definition?->does()->writes() === true && ! $fromSource) {
             // The change is made; sending it is asked about, as always.

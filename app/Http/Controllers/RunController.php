@@ -34,9 +34,9 @@ final class RunController extends Controller
     {
         $this->authorize('viewAny', Run::class);
         $this->runs->rescue();
-        $state = RunState::tryFrom($this->word('state'));
-        [$search, $source, $within] = [$this->word('q'), $this->word('source'), $this->word('within')];
-        $sort = in_array($this->word('sort'), self::SORTS, true) ? $this->word('sort') : 'id';
+        $state = RunState::tryFrom($this->text('state'));
+        [$search, $source, $within] = [$this->text('q'), $this->text('source'), $this->text('within')];
+        $sort = in_array($this->text('sort'), self::SORTS, true) ? $this->text('sort') : 'id';
         $like = '%'.addcslashes($search, '%_\\').'%';
         $runs = Run::query()->with(['endpoint.source', 'environment', 'user'])
             ->when($state !== null, fn ($query) => $query->where('state', $state))
@@ -63,7 +63,7 @@ final class RunController extends Controller
         $this->authorize('view', $run);
         $this->runs->rescue();
 
-        return view($this->word('short') === '1' ? 'runs.short' : 'runs.progress', $this->seen($run->refresh()));
+        return view($this->text('short') === '1' ? 'runs.short' : 'runs.progress', $this->seen($run->refresh()));
     }
 
     public function exchange(Run $run, Exchange $exchange): View
@@ -93,7 +93,7 @@ final class RunController extends Controller
     {
         $this->authorize('update', $run);
         if ($run->isTry()) {
-            $again = $this->runs->prove($run->endpoint, $run->endpoint->source->inHand(), $run->environment, $request->user());
+            $again = $this->runs->prove($run->endpoint, $run->endpoint->source->current(), $run->environment, $request->user());
             if ($again->wasRecentlyCreated) {
                 RefreshJob::dispatch($again->id);
             }
@@ -104,7 +104,7 @@ final class RunController extends Controller
             return redirect()->route('runs.show', $run)->with('notice', 'Nothing of this source is published any more.');
         }
 
-        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), $request->boolean('closely')));
+        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), $request->boolean('every_exchange')));
     }
 
     /**
@@ -125,7 +125,7 @@ final class RunController extends Controller
      */
     private function seen(Run $run): array
     {
-        $level = (int) $this->word('level');
+        $level = (int) $this->text('level');
         $level = isset(RunEvent::LEVELS[$level]) ? $level : 2;
         $events = RunEvent::query()->where('run_id', $run->id)->where('level', '<=', $level)->orderByDesc('at')->orderByDesc('id')->paginate(self::LINES, ['*'], 'line')->withPath(route('runs.show', $run))->appends(['level' => $level]);
 

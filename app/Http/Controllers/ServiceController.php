@@ -7,9 +7,10 @@ namespace App\Http\Controllers;
 use App\Models\KeptTable;
 use App\Models\Service;
 use App\Models\Source;
+use App\OData\MetadataReader;
 use App\OData\ServiceModels;
 use App\OData\ServiceReader;
-use App\Runs\ReadingFailed;
+use App\Pipeline\ReadingFailed;
 use App\Sources\SourceStore;
 use App\View\SetDiagram;
 use DeepSpring\Describe\Slugs;
@@ -38,25 +39,25 @@ final class ServiceController extends Controller
     {
         $this->authorize('view', $source);
         $service = $services->service($source, $this->environment(), false);
-        $search = $this->word('q');
-        $sort = in_array($this->word('sort'), self::SORTS, true) ? $this->word('sort') : '';
+        $search = $this->text('q');
+        $sort = in_array($this->text('sort'), self::SORTS, true) ? $this->text('sort') : '';
         $all = $service?->listing() ?? [];
         $groups = array_count_values(array_map(static fn (array $one): string => self::group($one), $all));
-        $in = isset($groups[$this->word('in')]) ? $this->word('in') : '';
+        $in = isset($groups[$this->text('in')]) ? $this->text('in') : '';
         $sets = array_values(array_filter($all, static fn (array $one): bool => ($search === '' || mb_stripos("{$one['name']} {$one['label']} {$one['about']} {$one['type']}", $search) !== false) && ($in === '' || self::group($one) === $in)));
         if ($sort !== '') {
             usort($sets, static fn (array $a, array $b): int => $sort === 'columns' ? $b['columns'] <=> $a['columns'] : strnatcasecmp($a[$sort] ?: $a['name'], $b[$sort] ?: $b['name']));
         }
-        $page = max(1, (int) $this->word('page'));
+        $page = max(1, (int) $this->text('page'));
         $paged = new LengthAwarePaginator(array_slice($sets, ($page - 1) * self::PAGE, self::PAGE), count($sets), self::PAGE, $page, ['path' => route('services.show', $source), 'query' => array_filter(['q' => $search, 'sort' => $sort, 'in' => $in])]);
 
         return view('services.show', ['source' => $source, 'service' => $service, 'sets' => $paged, 'search' => $search, 'sort' => $sort, 'in' => $in, 'groups' => $groups, 'operations' => $this->operations($source, $services, $service, $search), 'failed' => session('failed'), 'taken' => $this->taken($source)]);
     }
 
-    public function read(Source $source, ServiceModels $services): RedirectResponse
+    public function read(Source $source, MetadataReader $metadata): RedirectResponse
     {
         $this->authorize('update', $source);
-        $try = $services->read($source, $this->environment(), $this->person());
+        $try = $metadata->read($source, $this->environment(), $this->person());
 
         return redirect()->route('services.show', $source)->with('failed', $try->succeeded ? null : $try->diagnosis);
     }
@@ -115,9 +116,9 @@ final class ServiceController extends Controller
     {
         $this->authorize('update', $source);
         $model = $services->service($source, $this->environment())?->model() ?? abort(404);
-        $operation = $this->word('operation');
-        $set = $this->word('set');
-        $does = array_key_exists($this->word('does'), self::NAMES) ? $this->word('does') : 'list';
+        $operation = $this->text('operation');
+        $set = $this->text('set');
+        $does = array_key_exists($this->text('does'), self::NAMES) ? $this->text('does') : 'list';
         $choice = array_filter(['entity_set' => $set, 'operation' => $operation], static fn (string $one): bool => $one !== '');
         if ($operation !== '' ? (new Calling($model->version, $model))->find($choice + ['operation' => '']) === null : $model->set($set) === null) {
             abort(404);
@@ -206,7 +207,7 @@ final class ServiceController extends Controller
     private function taken(Source $source): array
     {
         $taken = [];
-        foreach ($source->inHand()->document['endpoints'] ?? [] as $endpoint) {
+        foreach ($source->current()->document['endpoints'] ?? [] as $endpoint) {
             if (Derived::isChosen($endpoint)) {
                 $taken[isset($endpoint['operation']) ? "operation {$endpoint['operation']}" : $endpoint['entity_set']][] = $endpoint;
             }

@@ -33,7 +33,7 @@ final class ShapeController extends Controller
     {
         $this->authorize('view', $source);
 
-        return view('shape.show', $this->seen($source, $endpoint, $source->inHand()) + ['functions' => (new Library(new \DateTimeImmutable))->groups()]);
+        return view('shape.show', $this->seen($source, $endpoint, $source->current()) + ['functions' => (new Library(new \DateTimeImmutable))->groups()]);
     }
 
     /**
@@ -42,12 +42,12 @@ final class ShapeController extends Controller
     public function update(Request $request, Source $source, Endpoint $endpoint, SourceStore $store): View|Response
     {
         $this->authorize('update', $source);
-        $before = new ShapeSheet($endpoint, $source->inHand(), $this->definition($source->inHand(), $endpoint), $this->environment());
+        $before = new ShapeSheet($endpoint, $source->current(), $this->definition($source->current(), $endpoint), $this->environment());
         $steps = new ShapeSteps($endpoint, $this->person());
         $was = $before->definition->endpoint['flatten'] ?? [];
         try {
             $flatten = $this->step($was, $before, $steps, $endpoint);
-            $file = $source->inHand();
+            $file = $source->current();
             if ($flatten !== $was) {
                 $file = $store->edit($source, $this->person(), static function (array $document) use ($endpoint, $flatten): array {
                     foreach ($document['endpoints'] ?? [] as $number => $one) {
@@ -58,7 +58,7 @@ final class ShapeController extends Controller
 
                     return $document;
                 });
-                if (! in_array($this->word('do'), ['undo', 'redo'], true)) {
+                if (! in_array($this->text('do'), ['undo', 'redo'], true)) {
                     $steps->did($was);
                 }
             }
@@ -78,7 +78,7 @@ final class ShapeController extends Controller
     {
         $this->authorize('view', $source);
         $number = $request->integer('record');
-        $records = ShapeSheet::sampled($endpoint, $this->definition($source->inHand(), $endpoint), $this->environment());
+        $records = ShapeSheet::sampled($endpoint, $this->definition($source->current(), $endpoint), $this->environment());
         abort_unless(array_key_exists($number, $records), 404);
 
         return view('shape.record', ['number' => $number, 'record' => $records[$number]]);
@@ -90,29 +90,29 @@ final class ShapeController extends Controller
      */
     private function step(array $was, ShapeSheet $sheet, ShapeSteps $steps, Endpoint $endpoint): array
     {
-        $table = (int) $this->word('table');
-        $column = (int) $this->word('column');
-        $path = $this->word('path');
-        $do = $this->word('do');
+        $table = (int) $this->text('table');
+        $column = (int) $this->text('column');
+        $path = $this->text('path');
+        $do = $this->text('do');
         if ($do === 'undo' || $do === 'redo') {
             return ($do === 'undo' ? $steps->undo($was) : $steps->redo($was)) ?? $was;
         }
         if ($do === 'propose' || $was === []) {
-            $proposal = (new Proposer($this->word('prefix') !== 'no'))->propose($sheet->records, (string) ($was['table'] ?? str_replace('-', '_', $endpoint->slug)))->flatten;
+            $proposal = (new Proposer($this->text('prefix') !== 'no'))->propose($sheet->records, (string) ($was['table'] ?? str_replace('-', '_', $endpoint->slug)))->flatten;
 
             return $sheet->records === [] ? $was : $proposal + array_intersect_key($was, ['leave_out' => 1]);
         }
         $shaping = new Shaping($was, $sheet->records);
 
         return match ($do) {
-            'add' => $shaping->add($path, $this->word('at') === '' ? null : (int) $this->word('at')),
+            'add' => $shaping->add($path, $this->text('at') === '' ? null : (int) $this->text('at')),
             'add-leaves' => $shaping->add($path, null, true),
             'exclude' => $shaping->exclude($path),
-            'move' => $shaping->move($table, $column, (int) $this->word('to')),
+            'move' => $shaping->move($table, $column, (int) $this->text('to')),
             'drop' => $shaping->drop($table, $column),
-            'rename' => $shaping->rename($table, $column, $this->word('name')),
-            'compute' => $shaping->compute($table, $this->word('name'), $this->word('expression')),
-            'prefix' => $shaping->prefix($table, $this->word('with') === 'yes'),
+            'rename' => $shaping->rename($table, $column, $this->text('name')),
+            'compute' => $shaping->compute($table, $this->text('name'), $this->text('expression')),
+            'prefix' => $shaping->prefix($table, $this->text('with') === 'yes'),
             'split' => $shaping->split(),
             'make-key' => $shaping->makeKey($table),
             'drop-table' => $this->withoutTable($was, $table),
@@ -128,8 +128,8 @@ final class ShapeController extends Controller
      */
     private function tableSettings(array $one): array
     {
-        $one['table'] = $this->word('name') ?: $one['table'];
-        $where = $this->word('where');
+        $one['table'] = $this->text('name') ?: $one['table'];
+        $where = $this->text('where');
         unset($one['where']);
 
         return $where === '' ? $one : $one + ['where' => $where];
@@ -148,7 +148,7 @@ final class ShapeController extends Controller
         $changed = (new EndpointForm(['name' => 'x', 'ask' => []]))->columnOf(request()->all(), $column);
         if (request()->has('key')) {
             $key = array_values(array_diff($one['key'] ?? [], [$column['name']]));
-            $chosen = [...$key, ...($this->word('key') === '1' ? [$column['name']] : [])];
+            $chosen = [...$key, ...($this->text('key') === '1' ? [$column['name']] : [])];
             // In the order of the columns, which is how people read them.
             $one['key'] = array_values(array_intersect(array_column($one['columns'], 'name'), $chosen));
         }

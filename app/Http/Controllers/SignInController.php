@@ -8,7 +8,7 @@ use App\Models\User;
 use App\People\Post;
 use App\People\Provider\Provider;
 use App\People\SignIn;
-use App\Providers\SignInThrottle;
+use App\People\SignInThrottle;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -35,7 +35,7 @@ final class SignInController extends Controller
         abort_if($provider->isOnlyWay(), 404);
         $given = $request->validate(
             ['email' => ['required', 'string', 'email', 'max:190'], 'password' => ['required', 'string', 'max:1000']],
-            ['email.required' => 'Give the address you sign in with.', 'email.*' => 'This is not a mail address.', 'password.required' => 'Give your password.', 'password.*' => 'This is not a password.'],
+            ['email.required' => 'Give the address you sign in with.', 'email.*' => 'This is not an email address.', 'password.required' => 'Give your password.', 'password.*' => 'This is not a password.'],
         );
         $email = mb_strtolower($given['email']);
         $done = $this->signIn->withPassword($request, $email, $given['password']);
@@ -59,7 +59,7 @@ final class SignInController extends Controller
         if ($person === null) {
             return redirect()->route('sign-in')->with('trouble', 'That took too long. Begin again.');
         }
-        if (! $this->signIn->withCode($request, $person, mb_substr($this->word('code'), 0, 60))) {
+        if (! $this->signIn->withCode($request, $person, mb_substr($this->text('code'), 0, 60))) {
             throw ValidationException::withMessages(['code' => 'This code is not right, or it was used already. Wait for the next one, or take a recovery code.']);
         }
         $this->throttle->clearSecond($person);

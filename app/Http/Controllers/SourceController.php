@@ -9,23 +9,23 @@ use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Http\Sheets\AddressAdvice;
 use App\Http\Sheets\ChangedElsewhere;
-use App\Http\Sheets\Hand;
+use App\Http\Sheets\ChangeSequence;
+use App\Http\Sheets\EditConflictGuard;
 use App\Http\Sheets\SchemeFields;
 use App\Http\Sheets\SourceForm;
 use App\Http\Sheets\SourceSheet;
-use App\Http\Sheets\Turn;
 use App\Imports\Fetch;
 use App\Imports\Incoming;
+use App\Imports\PendingImports;
 use App\Imports\Shelf;
 use App\Models\KeptTable;
-use App\Models\PendingImport;
 use App\Models\Secret;
 use App\Models\Source;
-use App\Runs\SourceStates;
 use App\Runs\Tries;
 use App\Secrets\Vault;
 use App\Sources\NewSource;
 use App\Sources\SourceStore;
+use App\View\SourceStates;
 use DeepSpring\Access\AddressFinding;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Importers;
@@ -49,8 +49,8 @@ final class SourceController extends Controller
     public function index(): View
     {
         $this->authorize('viewAny', Source::class);
-        $search = $this->word('q');
-        $sort = in_array($this->word('sort'), ['name', 'updated_at'], true) ? $this->word('sort') : 'name';
+        $search = $this->text('q');
+        $sort = in_array($this->text('sort'), ['name', 'updated_at'], true) ? $this->text('sort') : 'name';
         $sources = Source::query()->with('owner')->withCount('endpoints')
             ->when($search !== '', fn ($query) => $query->whereRaw('name collate utf8mb4_general_ci like ?', ['%'.addcslashes($search, '%_\\').'%']))
             ->orderBy($sort, $sort === 'name' ? 'asc' : 'desc')->paginate(self::PAGE)->withQueryString();
@@ -69,21 +69,21 @@ final class SourceController extends Controller
      * From whatever is at hand. An address, one request or a source file is a source at once, and tested;
      * of what describes many operations, a person chooses first.
      */
-    public function store(Request $request, Incoming $incoming, NewSource $new, SourceStore $store, Vault $vault, Tries $tries, Shelf $shelf): RedirectResponse
+    public function store(Request $request, Incoming $incoming, NewSource $new, SourceStore $store, Vault $vault, Tries $tries, Shelf $shelf, PendingImports $pending): RedirectResponse
     {
         $this->authorize('create', Source::class);
-        $start = is_string($request->input('start')) ? trim($request->input('start')) : $this->word('base');
-        [$name, $slug] = [$this->word('name'), $this->word('slug')];
+        $start = is_string($request->input('start')) ? trim($request->input('start')) : $this->text('base');
+        [$name, $slug] = [$this->text('name'), $this->text('slug')];
         $service = ServiceAddress::of($start);
-        if ($service !== null && $this->word('shelf') === '') {
+        if ($service !== null && $this->text('shelf') === '') {
             return $this->made($new->service($service, $this->environment(), $name, $slug), [], $store, $vault, $tries)->with('said', 'This is an OData service, so it can describe itself: say who is asking, then choose from what it offers.'.($service->leftOut === [] ? '' : ' Left out of the address: '.implode(', ', $service->leftOut).'.'));
         }
-        $isAddress = preg_match('~^\S+$~', $start) === 1 && ! str_contains($start, '?') && ! Fetch::looksLikeDescription($start) && $this->word('read') !== '1' && ! str_starts_with($start, '{');
-        if ($isAddress && ! $request->hasFile('files') && $this->word('shelf') === '') {
+        $isAddress = preg_match('~^\S+$~', $start) === 1 && ! str_contains($start, '?') && ! Fetch::looksLikeDescription($start) && $this->text('read') !== '1' && ! str_starts_with($start, '{');
+        if ($isAddress && ! $request->hasFile('files') && $this->text('shelf') === '') {
             return $this->made($new->at($start, $this->environment(), $name, $slug), [], $store, $vault, $tries);
         }
         try {
-            $all = $this->word('shelf') !== '' ? [$shelf->read($this->word('shelf'))] : Importers::every($incoming->of($request, Fetch::looksLikeDescription($start) || $this->word('read') === '1'));
+            $all = $this->text('shelf') !== '' ? [$shelf->read($this->text('shelf'))] : Importers::every($incoming->of($request, Fetch::looksLikeDescription($start) || $this->text('read') === '1'));
         } catch (CannotDescribe $cannot) {
             throw ValidationException::withMessages(['start' => array_map(ucfirst(...), $cannot->sentences)]);
         }
@@ -95,7 +95,7 @@ final class SourceController extends Controller
             return $this->made($new->of($described, $this->environment(), $name, $slug), $described->secrets, $store, $vault, $tries)->with('mends', array_map(static fn (ImportNotice $one): array => $one->toArray(), $described->mends));
         }
 
-        return redirect()->route('imports.show', [PendingImport::keep($all, $this->person(), null, $vault)] + array_filter(['name' => $name, 'slug' => $slug]));
+        return redirect()->route('imports.show', [$pending->keep($all, $this->person(), null)] + array_filter(['name' => $name, 'slug' => $slug]));
     }
 
     /**
@@ -118,7 +118,7 @@ final class SourceController extends Controller
     {
         $this->authorize('view', $source);
 
-        return $this->sheet($source, $source->inHand());
+        return $this->sheet($source, $source->current());
     }
 
     public function update(Request $request, Source $source, SourceStore $store): View|Response
@@ -129,31 +129,31 @@ final class SourceController extends Controller
         // that nothing moves under the hand of somebody who types.
         $view = $request->has('do') || $request->has('insist') ? 'sources.sheet' : 'sources.happened';
         try {
-            $hand = Hand::of($request);
+            $hand = EditConflictGuard::of($request);
             $file = $store->edit($source, $this->person(), function (array $document) use ($request, $form, $hand, $source): ?array {
-                if (Turn::of($request)?->isPast() === true) {
+                if (ChangeSequence::of($request)?->isPast() === true) {
                     return null;
                 }
                 $hand?->check("source.$source->id", $document['source']);
                 $document['source'] = (new SourceForm($document['source']))->apply($form);
-                if ($this->word('do') === 'add-scheme' && isset(SchemeFields::NEW[$this->word('scheme')])) {
-                    $document['source']['access'][] = SchemeFields::NEW[$this->word('scheme')];
+                if ($this->text('do') === 'add-scheme' && SchemeFields::fresh($this->text('scheme')) !== null) {
+                    $document['source']['access'][] = SchemeFields::fresh($this->text('scheme'));
                 }
-                if ($this->word('do') === 'earlier') {
-                    $document['source'] = SourceForm::earlier($document['source'], (int) $this->word('scheme'));
+                if ($this->text('do') === 'earlier') {
+                    $document['source'] = SourceForm::earlier($document['source'], (int) $this->text('scheme'));
                 }
-                if ($this->word('do') === 'copy') {
-                    $document['source'] = SourceForm::copied($document['source'], $this->word('from'), $this->environment()->slug);
+                if ($this->text('do') === 'copy') {
+                    $document['source'] = SourceForm::copied($document['source'], $this->text('from'), $this->environment()->slug);
                 }
 
                 return $document;
-            }, Hand::page($request));
+            }, EditConflictGuard::page($request));
         } catch (ChangedElsewhere $changed) {
             $theirs = is_array($changed->now) ? $changed->now : [];
 
             return response(view('sources.conflict', ['source' => $source, 'changed' => $changed, 'changes' => (new DocumentComparison)->of($theirs, (new SourceForm($theirs))->apply($form))]))->header('HX-Reswap', 'none');
         } catch (InvalidSourceFile $invalid) {
-            return $this->sheet($source, $source->inHand(), $invalid->faults, $form, $view);
+            return $this->sheet($source, $source->current(), $invalid->faults, $form, $view);
         }
 
         return $this->sheet($source, $file, view: $view);
@@ -166,12 +166,12 @@ final class SourceController extends Controller
     {
         $this->authorize('viewAny', Source::class);
         $bases = request()->input('bases');
-        $typed = is_array($bases) ? (string) (array_values(array_filter($bases, is_string(...)))[0] ?? '') : $this->word('start');
+        $typed = is_array($bases) ? (string) (array_values(array_filter($bases, is_string(...)))[0] ?? '') : $this->text('start');
         // Advice is for an address alone: a command or a file is read when it is sent.
         if (preg_match('/^\s*curl\s|\n|deepspring/i', $typed) === 1) {
             $typed = '';
         }
-        $paths = $source === null ? [] : array_map(static fn ($one): string => (string) ($one->endpoint['ask']['path'] ?? ''), $source->inHand()->endpoints());
+        $paths = $source === null ? [] : array_map(static fn ($one): string => (string) ($one->endpoint['ask']['path'] ?? ''), $source->current()->endpoints());
 
         $findings = AddressAdvice::on($typed, $paths);
         if ($source === null) {
@@ -179,15 +179,15 @@ final class SourceController extends Controller
             $findings = array_values(array_filter($findings, static fn (AddressFinding $finding): bool => $finding->code !== 'query'));
         }
 
-        return view('sources.address', ['findings' => $findings, 'field' => $this->word('field')]);
+        return view('sources.address', ['findings' => $findings, 'field' => $this->text('field')]);
     }
 
     public function test(Source $source, Tries $tries): View
     {
         $this->authorize('update', $source);
-        $tries->source($source, $source->inHand(), $this->environment(), $this->person());
+        $tries->source($source, $source->current(), $this->environment(), $this->person());
 
-        return $this->sheet($source, $source->inHand());
+        return $this->sheet($source, $source->current());
     }
 
     /**
@@ -197,26 +197,26 @@ final class SourceController extends Controller
     public function secret(Request $request, Source $source, Vault $vault, Tries $tries): View
     {
         $this->authorize('update', $source);
-        $name = $this->word('secret_name');
+        $name = $this->text('secret_name');
         $value = $request->input('secret_value');
-        $ends = preg_match('/^\d{4}-\d\d-\d\d$/D', $this->word('secret_ends')) === 1 ? $this->word('secret_ends') : null;
+        $ends = preg_match('/^\d{4}-\d\d-\d\d$/D', $this->text('secret_ends')) === 1 ? $this->text('secret_ends') : null;
         $there = Secret::query()->where(['source_id' => $source->id, 'environment_id' => $this->environment()->id, 'name' => $name])->first();
-        if ($this->word('do') === 'accept' && $there !== null) {
+        if ($this->text('do') === 'accept' && $there !== null) {
             $vault->accept($there, $this->person());
-        } elseif ($this->word('do') === 'discard' && $there !== null) {
+        } elseif ($this->text('do') === 'discard' && $there !== null) {
             $there->forceFill(['pending' => null])->save();
         } elseif (preg_match('/^[A-Za-z0-9_-]{1,64}$/D', $name) === 1 && is_string($value) && $value !== '') {
-            if ($there === null || $source->inHand()->source()->base($this->environment()->slug) === null) {
+            if ($there === null || $source->current()->source()->base($this->environment()->slug) === null) {
                 $vault->put($source, $this->environment(), $name, $value, $this->person(), $ends);
             } else {
                 $vault->propose($there, $value, $ends);
-                if ($tries->source($source, $source->inHand(), $this->environment(), $this->person(), [$name => $value])->succeeded) {
+                if ($tries->source($source, $source->current(), $this->environment(), $this->person(), [$name => $value])->succeeded) {
                     $vault->accept($there, $this->person());
                 }
             }
         }
 
-        return $this->sheet($source, $source->inHand());
+        return $this->sheet($source, $source->current());
     }
 
     /**
@@ -230,7 +230,7 @@ final class SourceController extends Controller
             $vault->confirm($secret);
         }
 
-        return $this->sheet($source, $source->inHand());
+        return $this->sheet($source, $source->current());
     }
 
     /**
@@ -239,18 +239,18 @@ final class SourceController extends Controller
     public function discover(Request $request, Source $source, SourceStore $store, IssuerReader $reader): View
     {
         $this->authorize('update', $source);
-        $number = (int) $this->word('scheme');
-        $issuer = $this->word('issuer') ?: (string) (request()->input("access.$number.issuer") ?? '');
+        $number = (int) $this->text('scheme');
+        $issuer = $this->text('issuer') ?: (string) (request()->input("access.$number.issuer") ?? '');
         $named = SchemeFields::parsed($issuer);
         $variable = is_array($named) ? (string) ($named['variable'] ?? '') : null;
-        $address = $variable === null ? $issuer : $source->inHand()->source()->variables($this->environment()->slug)[$variable] ?? '';
+        $address = $variable === null ? $issuer : $source->current()->source()->variables($this->environment()->slug)[$variable] ?? '';
         $found = $reader->read($address);
         if ($found === []) {
-            return $this->sheet($source, $source->inHand(), trouble: "Nothing under $issuer describes its addresses. Look for the issuer in the documentation, or fill the addresses by hand.");
+            return $this->sheet($source, $source->current(), trouble: "Nothing under $issuer describes its addresses. Look for the issuer in the documentation, or fill the addresses by hand.");
         }
         try {
             $store->edit($source, $this->person(), static function (array $document) use ($request, $number, $named, $found): ?array {
-                if ($request->has('bases') && Turn::of($request)?->isPast() !== true) {
+                if ($request->has('bases') && ChangeSequence::of($request)?->isPast() !== true) {
                     $document['source'] = (new SourceForm($document['source']))->apply($request->all());
                 }
                 $entry = $document['source']['access'][$number] ?? null;
@@ -263,10 +263,10 @@ final class SourceController extends Controller
                 return $document;
             });
         } catch (InvalidSourceFile $invalid) {
-            return $this->sheet($source, $source->inHand(), trouble: implode(' ', array_map(strval(...), $invalid->faults)));
+            return $this->sheet($source, $source->current(), trouble: implode(' ', array_map(strval(...), $invalid->faults)));
         }
 
-        return $this->sheet($source, $source->refresh()->inHand());
+        return $this->sheet($source, $source->refresh()->current());
     }
 
     public function publish(Source $source, SourceStore $store): RedirectResponse

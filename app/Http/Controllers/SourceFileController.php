@@ -23,7 +23,7 @@ final class SourceFileController extends Controller
     {
         $this->authorize('view', $source);
 
-        return view('sources.file', ['source' => $source, 'text' => app(ServiceModels::class)->text($source, $source->inHand()), 'faults' => []]);
+        return view('sources.file', ['source' => $source, 'text' => app(ServiceModels::class)->text($source, $source->current()), 'faults' => []]);
     }
 
     public function update(Source $source, SourceStore $store): View|RedirectResponse
@@ -48,6 +48,6 @@ final class SourceFileController extends Controller
     {
         $this->authorize('view', $source);
 
-        return response(app(ServiceModels::class)->text($source, $source->inHand()), 200, ['Content-Type' => 'application/yaml; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$source->slug}.yaml\""]);
+        return response(app(ServiceModels::class)->text($source, $source->current()), 200, ['Content-Type' => 'application/yaml; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$source->slug}.yaml\""]);
     }
 }

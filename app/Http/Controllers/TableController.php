@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Models\Drift;
+use App\Models\KeptColumn;
 use App\Models\KeptTable;
 use App\Reservoir\KeepFailed;
-use App\Reservoir\KeptColumn;
 use App\Reservoir\Order;
 use App\Reservoir\TablePage;
 use App\Reservoir\TableReader;
@@ -25,8 +25,8 @@ final class TableController extends Controller
 
     public function index(): View
     {
-        $search = $this->word('q');
-        $sort = isset(self::SORTS[$this->word('sort')]) ? $this->word('sort') : 'name';
+        $search = $this->text('q');
+        $sort = isset(self::SORTS[$this->text('sort')]) ? $this->text('sort') : 'name';
         $tables = KeptTable::query()->with('endpoint.source')->where('environment_id', $this->environment()->id)
             ->when($search !== '', fn ($query) => $query->where('name', 'like', '%'.addcslashes(mb_strtolower($search), '%_\\').'%'))
             ->orderBy($sort, self::SORTS[$sort])->paginate(self::PAGE)->withQueryString();
@@ -37,9 +37,9 @@ final class TableController extends Controller
     public function show(string $name, TableReader $reader): View
     {
         $table = $this->table($name);
-        $order = new Order($this->word('sort') ?: null, $this->word('dir') === 'desc');
+        $order = new Order($this->text('sort') ?: null, $this->text('dir') === 'desc');
         try {
-            $page = $reader->page($table, $order, $this->word('from') ?: null, $this->word('q'));
+            $page = $reader->page($table, $order, $this->text('from') ?: null, $this->text('q'));
             $fault = null;
         } catch (KeepFailed $failed) {
             $page = null;
@@ -47,8 +47,8 @@ final class TableController extends Controller
         }
         $siblings = KeptTable::query()->where('endpoint_id', $table->endpoint_id)->where('environment_id', $table->environment_id)->whereKeyNot($table->id)->get();
 
-        return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->word('q'), 'siblings' => $siblings, 'run' => $table->endpoint->lastRun($this->environment()),
-            'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->word('fields') === 'all'), 'revealed' => $this->revealed($table, $page)]);
+        return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->text('q'), 'siblings' => $siblings, 'run' => $table->endpoint->lastRun($this->environment()),
+            'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->text('fields') === 'all'), 'revealed' => $this->revealed($table, $page)]);
     }
 
     public function refresh(string $name, Runs $runs): RedirectResponse
@@ -67,7 +67,7 @@ final class TableController extends Controller
     private function revealed(KeptTable $table, ?TablePage $page): array
     {
         $sealed = array_keys(array_filter($table->keptColumns(), static fn (KeptColumn $column): bool => $column->mask === 'encrypt'));
-        if ($sealed === [] || $this->word('reveal') !== '1' || $page === null || ! $this->person()->can('update', $table->endpoint->source)) {
+        if ($sealed === [] || $this->text('reveal') !== '1' || $page === null || ! $this->person()->can('update', $table->endpoint->source)) {
             return [];
         }
         $masks = app(Vault::class)->masks();

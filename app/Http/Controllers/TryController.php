@@ -4,15 +4,15 @@ declare(strict_types=1);
 
 namespace App\Http\Controllers;
 
-use App\Http\Sheets\AnswerInHand;
+use App\Evidence\CurrentAnswer;
+use App\Evidence\TryComparison;
+use App\Evidence\TrySharing;
 use App\Http\Sheets\NodeActs;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
 use App\Models\Source;
 use App\Models\Tryout;
-use App\Runs\TryComparison;
-use App\Runs\TrySharing;
 use App\View\EvidencePage;
 use App\View\JsonTree;
 use App\View\RawBody;
@@ -43,7 +43,7 @@ final class TryController extends Controller
     public function compare(Source $source, Endpoint $endpoint): View
     {
         $this->authorize('view', $source);
-        $find = fn (string $name): Tryout => Tryout::query()->where('endpoint_id', $endpoint->id)->findOrFail((int) $this->word($name));
+        $find = fn (string $name): Tryout => Tryout::query()->where('endpoint_id', $endpoint->id)->findOrFail((int) $this->text($name));
         [$left, $right] = [$find('a'), $find('b')];
 
         return view('tries.compare', ['source' => $source, 'endpoint' => $endpoint, 'comparison' => TryComparison::of($left->id <= $right->id ? $left : $right, $left->id <= $right->id ? $right : $left), 'environmentNames' => Environment::query()->pluck('name', 'id')]);
@@ -57,15 +57,15 @@ final class TryController extends Controller
         $source = $this->sourceOf($tryout);
         $endpoint = $tryout->endpoint_id === null ? null : Endpoint::query()->find($tryout->endpoint_id);
 
-        return $this->nodes($source, $endpoint, AnswerInHand::of($this->exchange($tryout, $number), null), route('tries.tree', [$tryout, $number]));
+        return $this->nodes($source, $endpoint, CurrentAnswer::of($this->exchange($tryout, $number), null), route('tries.tree', [$tryout, $number]));
     }
 
     public function sample(Source $source, Endpoint $endpoint): View|HtmlString
     {
         $this->authorize('view', $source);
-        $sample = $source->inHand()->endpoint($endpoint->slug)->endpoint['answer']['sample'] ?? null;
+        $sample = $source->current()->endpoint($endpoint->slug)->endpoint['answer']['sample'] ?? null;
 
-        return $this->nodes($source, $endpoint, AnswerInHand::of(null, $sample), route('endpoints.sample.tree', [$source, $endpoint]));
+        return $this->nodes($source, $endpoint, CurrentAnswer::of(null, $sample), route('endpoints.sample.tree', [$source, $endpoint]));
     }
 
     /**
@@ -86,7 +86,7 @@ final class TryController extends Controller
         $source = $this->sourceOf($tryout);
         $exchange = $this->exchange($tryout, $number);
 
-        return view('tries.raw', ['source' => $source, 'try' => $tryout, 'exchange' => $exchange, 'raw' => new RawBody($exchange->text(), is_string(request('q')) ? request('q') : '', max(0, (int) $this->word('at')))]);
+        return view('tries.raw', ['source' => $source, 'try' => $tryout, 'exchange' => $exchange, 'raw' => new RawBody($exchange->text(), is_string(request('q')) ? request('q') : '', max(0, (int) $this->text('at')))]);
     }
 
     public function har(Tryout $tryout, TrySharing $sharing): Response
@@ -96,7 +96,7 @@ final class TryController extends Controller
         return response($sharing->har($tryout), 200, ['Content-Type' => 'application/json', 'Content-Disposition' => "attachment; filename=\"{$source->slug}-try-{$tryout->id}.har\""]);
     }
 
-    private function nodes(Source $source, ?Endpoint $endpoint, AnswerInHand $answer, string $url): View|HtmlString
+    private function nodes(Source $source, ?Endpoint $endpoint, CurrentAnswer $answer, string $url): View|HtmlString
     {
         $steps = json_decode(is_string(request('at')) ? request('at') : '[]', true, 512, JSON_BIGINT_AS_STRING);
         if (! is_array($steps) || count($steps) > 512 || array_filter($steps, static fn (mixed $step): bool => ! is_array($step) || count($step) !== 2 || ! (is_string($step[0] ?? null) || is_int($step[0] ?? null)) || ! is_int($step[1] ?? null)) !== []) {
@@ -104,10 +104,10 @@ final class TryController extends Controller
         }
         /** @var list<array{string|int, int}> $steps */
         if (request('acts') === '1') {
-            return view('tries.acts', ['acts' => new NodeActs($answer->nodes(), $steps, $endpoint === null ? null : $source->inHand()->endpoint($endpoint->slug)), 'source' => $source, 'endpoint' => $endpoint, 'editable' => request()->header('HX-Current-URL') !== null && ! str_contains((string) request()->header('HX-Current-URL'), '/tries/')]);
+            return view('tries.acts', ['acts' => new NodeActs($answer->nodes(), $steps, $endpoint === null ? null : $source->current()->endpoint($endpoint->slug)), 'source' => $source, 'endpoint' => $endpoint, 'editable' => request()->header('HX-Current-URL') !== null && ! str_contains((string) request()->header('HX-Current-URL'), '/tries/')]);
         }
 
-        return (new JsonTree($answer->nodes(), $url, null, null))->children($steps, max(0, (int) $this->word('from')));
+        return (new JsonTree($answer->nodes(), $url, null, null))->children($steps, max(0, (int) $this->text('from')));
     }
 
     private function exchange(Tryout $tryout, int $number): Exchange

@@ -28,7 +28,7 @@ final class VersionController extends Controller
     public function compare(Source $source): View
     {
         $this->authorize('view', $source);
-        [$left, $right] = [$this->document($source, $this->word('a')), $this->document($source, $this->word('b'))];
+        [$left, $right] = [$this->document($source, $this->text('a')), $this->document($source, $this->text('b'))];
 
         return view('versions.compare', ['source' => $source, 'left' => $left, 'right' => $right, 'changes' => (new DocumentComparison)->of($left->file()->document, $right->file()->document), 'all' => $source->documents()->whereNotNull('version')->orderByDesc('version')->pluck('version')->all(), 'hasDraft' => $source->draft() !== null]);
     }

@@ -16,8 +16,8 @@ final class WatershedController extends Controller
         $runs->rescue();
 
         return view('watershed', [
-            'map' => new WatershedMap($this->environment(), $this->person()->can('viewAny', Source::class), $this->word('q')),
-            'search' => $this->word('q'),
+            'map' => new WatershedMap($this->environment(), $this->person()->can('viewAny', Source::class), $this->text('q')),
+            'search' => $this->text('q'),
         ]);
     }
 }

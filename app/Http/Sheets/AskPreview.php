@@ -6,10 +6,8 @@ namespace App\Http\Sheets;
 
 use App\Models\Endpoint;
 use App\Models\Environment;
-use App\Runs\Reading;
-use App\Runs\ReadingFailed;
-use App\Secrets\Vault;
-use App\Transport\Transport;
+use App\Pipeline\ReadingFailed;
+use App\Pipeline\SourceConnections;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Ask\PageRequest;
@@ -40,7 +38,7 @@ final class AskPreview
         $values = $ask->tryValues();
         $this->inputs = $ask->faults($values);
         try {
-            $reading = new Reading(app(Transport::class), app(Vault::class), $row->source, $file->source(), $environment);
+            $reading = app(SourceConnections::class)->open($row->source, $file->source(), $environment);
             $this->text = trim($reading->preview($definition, $values, $this->firstPage()));
             $this->cannot = null;
         } catch (ReadingFailed $failed) {

@@ -83,7 +83,7 @@ final class ChoiceSheet
         $derived = new Derived($this->model->version, $this->model);
         $options = array_column($derived->parts($this->endpoint)['ask']['inputs'] ?? [], 'fixed', 'name');
 
-        return new Address((string) parse_url((string) ($this->source->inHand()->source()->base($this->environment->slug) ?? ''), PHP_URL_PATH).'/'.$this->set->name, $options);
+        return new Address((string) parse_url((string) ($this->source->current()->source()->base($this->environment->slug) ?? ''), PHP_URL_PATH).'/'.$this->set->name, $options);
     }
 
     /**
@@ -92,7 +92,7 @@ final class ChoiceSheet
     public function remarks(): array
     {
         $own = (new Derived($this->model->version, $this->model))->own($this->endpoint);
-        $names = ['ask' => 'the request', 'answer' => 'where the records are', 'onward' => 'how the rest comes', 'flatten' => 'the columns'];
+        $names = ['ask' => 'the request', 'answer' => 'where the records are', 'onward' => 'the paging', 'flatten' => 'the columns'];
 
         return [...(new QueryOptions($this->model->version))->unsayable($this->choice), ...($this->set->needsFilter() && $this->choice->filter === '' ? ["The service says that {$this->set->name} can only be read with a filter."] : []),
             ...array_map(static fn (string $part): string => ucfirst($names[$part]).' '.($part === 'flatten' ? 'were' : 'was').' changed on the sheet and '.($part === 'flatten' ? 'do' : 'does').' not follow what is chosen here.', $own)];

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
+use App\Evidence\CurrentAnswer;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Tryout;
@@ -19,6 +20,7 @@ use DeepSpring\Flatten\Proposal\Proposer;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\KeptInputs;
 use DeepSpring\SourceFile\SourceFile;
 use DeepSpring\Value\SafeNames;
 use Illuminate\Http\Request;
@@ -41,13 +43,14 @@ final readonly class EndpointEdit
      */
     public function apply(array $endpoint): array
     {
-        $do = $this->word('do');
-        if ($this->word('records_choice') !== '') {
-            $endpoint['answer'] = ['records' => $this->word('records_choice')] + ($endpoint['answer'] ?? []);
+        $do = $this->text('do');
+        if ($this->text('records_choice') !== '') {
+            $endpoint['answer'] = ['records' => $this->text('records_choice')] + ($endpoint['answer'] ?? []);
         }
 
-        return match (true) {
+        return KeptInputs::following($endpoint, match (true) {
             $do === 'add-input' => $this->withInput($endpoint),
+            $do === 'keep-as-tried' => KeptInputs::put($endpoint, KeptInputs::fromTestValues(KeptInputs::put($endpoint, []))),
             $do === 'propose' => $this->withColumns($endpoint),
             $do === 'body-inputs' => ['ask' => BodyForm::withInputs($endpoint['ask'])] + $endpoint,
             $do === 'body-from-get' => $this->withBodyOfGet($endpoint),
@@ -61,7 +64,7 @@ final readonly class EndpointEdit
             preg_match('/^onward-([0-9])$/D', $do, $part) === 1 => $this->withProposal($endpoint, (int) $part[1]),
             preg_match('/^add-column-(\d+)$/D', $do, $part) === 1 => $this->withColumn($endpoint, (int) $part[1]),
             default => $endpoint,
-        };
+        });
     }
 
     /**
@@ -159,7 +162,7 @@ final readonly class EndpointEdit
             }
             $its = Endpoint::query()->where('source_id', $row->source_id)->where('slug', $one->slug)->first();
             $try = $its === null ? null : Tryout::query()->where('endpoint_id', $its->id)->where('environment_id', $environment->id)->where('succeeded', true)->latest('id')->first();
-            $answer = AnswerInHand::of($try?->exchanges->first(), null);
+            $answer = CurrentAnswer::of($try?->exchanges->first(), null);
             $records = $answer->isThere ? $one->answer()->records($answer->document) : [];
             if (($records[0] ?? null) instanceof \stdClass) {
                 return $records[0];
@@ -200,16 +203,16 @@ final readonly class EndpointEdit
      */
     private function withNodeAsColumn(array $endpoint): array
     {
-        $from = NodeActs::inRecord($this->word('node'), (string) ($endpoint['answer']['records'] ?? ''));
+        $from = NodeActs::inRecord($this->text('node'), (string) ($endpoint['answer']['records'] ?? ''));
         if ($from === null) {
-            throw self::fault('flatten', "{$this->word('node')} is not inside a record.", 'flatten');
+            throw self::fault('flatten', "{$this->text('node')} is not inside a record.", 'flatten');
         }
         $name = SafeNames::clean((string) preg_replace('/[^\pL\pN]+/u', '_', substr($from, 1)));
         $taken = array_column($endpoint['flatten']['columns'] ?? [], 'name');
         for ($try = $name, $number = 2; in_array($try, $taken, true); $number++) {
             $try = "{$name}_$number";
         }
-        $type = $this->word('type');
+        $type = $this->text('type');
         $endpoint['flatten'] ??= ['table' => $this->tableName($endpoint), 'columns' => []];
         $endpoint['flatten']['columns'][] = ['name' => $try, 'from' => $from, 'type' => in_array($type, ['text', 'integer', 'float', 'boolean', 'json'], true) ? $type : 'text'];
 
@@ -223,7 +226,7 @@ final readonly class EndpointEdit
     private function withNodeAsValue(array $endpoint): array
     {
         foreach ($endpoint['ask']['inputs'] ?? [] as $number => $input) {
-            if ($input['name'] === $this->word('input')) {
+            if ($input['name'] === $this->text('input')) {
                 $value = is_string($this->request->input('value')) ? $this->request->input('value') : '';
                 $endpoint['ask']['inputs'][$number] = ['try' => isset($input['many']) ? [$value] : $value] + array_diff_key($input, ['fixed' => 1]);
             }
@@ -241,7 +244,7 @@ final readonly class EndpointEdit
         $isLink = preg_match('~^(?:https?:/)?/~', (string) (is_string($this->request->input('value')) ? $this->request->input('value') : '')) === 1;
         $was = $endpoint['onward'] ?? [];
         $size = array_intersect_key($was, ['size' => 1, 'size_as' => 1, 'max_pages' => 1]);
-        $endpoint['onward'] = ($isLink ? ['style' => 'next-link', 'link' => $this->word('node')] : ['style' => 'cursor', 'send_as' => $was['send_as'] ?? 'after', 'next' => $this->word('node')] + array_intersect_key($was, ['more' => 1])) + $size;
+        $endpoint['onward'] = ($isLink ? ['style' => 'next-link', 'link' => $this->text('node')] : ['style' => 'cursor', 'send_as' => $was['send_as'] ?? 'after', 'next' => $this->text('node')] + array_intersect_key($was, ['more' => 1])) + $size;
 
         return $endpoint;
     }
@@ -307,7 +310,7 @@ final readonly class EndpointEdit
         return InvalidSourceFile::because([new Fault('endpoints[0].'.($path ?? "ask.$part"), $sentence)]);
     }
 
-    private function word(string $name): string
+    private function text(string $name): string
     {
         $value = $this->request->input($name);
 

@@ -7,6 +7,7 @@ namespace App\Http\Sheets;
 use DeepSpring\Ask\EndpointRole;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\KeptInputs;
 
 /**
  * What the sheet of an endpoint sends → the endpoint of a source file. What the form does not show
@@ -60,7 +61,30 @@ final readonly class EndpointForm
             }
         }
 
-        return $endpoint;
+        return KeptInputs::following($this->endpoint, $this->keptWith($form, $endpoint));
+    }
+
+    /**
+     * @param  array<string, mixed>  $form
+     * @param  array<string, mixed>  $endpoint
+     * @return array<string, mixed>
+     */
+    private function keptWith(array $form, array $endpoint): array
+    {
+        $typed = $form['keep_inputs'] ?? null;
+        if (! is_array($typed)) {
+            return $endpoint;
+        }
+        $kept = $endpoint['keep']['inputs'] ?? [];
+        foreach ($this->endpoint['ask']['inputs'] ?? [] as $input) {
+            $text = is_string($typed[$input['name']] ?? null) ? $typed[$input['name']] : null;
+            if ($text === null || trim(str_replace("\r", '', $text)) === KeptInputs::text($kept[$input['name']] ?? null)) {
+                continue;
+            }
+            $kept[$input['name']] = KeptInputs::read($text, isset($input['many']));
+        }
+
+        return KeptInputs::put($endpoint, array_filter($kept, static fn (mixed $value): bool => $value !== null));
     }
 
     /**

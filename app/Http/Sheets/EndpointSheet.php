@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
+use App\Evidence\CurrentAnswer;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
@@ -11,13 +12,13 @@ use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\Tryout;
 use App\Reservoir\TableShape;
-use App\Runs\Strata;
 use App\Secrets\Vault;
 use App\View\JsonTree;
 use App\View\Ladder;
 use DeepSpring\Answer\RecordPage;
 use DeepSpring\Answer\Shape;
 use DeepSpring\Ask\EndpointRole;
+use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Ask\RecordSets;
 use DeepSpring\Diagnose\ErrorBody;
 use DeepSpring\Flatten\Flattener;
@@ -32,12 +33,14 @@ use DeepSpring\Onward\Detect\FirstAnswer;
 use DeepSpring\Onward\Detect\PagingProposal;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\Fault;
+use DeepSpring\SourceFile\KeptInputs;
+use DeepSpring\SourceFile\SettingsFingerprint;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\HtmlString;
 
 /**
  * Everything that the sheet of an endpoint shows: what is set, and what happened on the last try
- * in the environment in hand.
+ * in the current environment.
  */
 final class EndpointSheet
 {
@@ -49,7 +52,7 @@ final class EndpointSheet
 
     public readonly AskPreview $ask;
 
-    public readonly AnswerInHand $answer;
+    public readonly CurrentAnswer $answer;
 
     public readonly mixed $document;
 
@@ -89,7 +92,7 @@ final class EndpointSheet
         $this->first = $this->try?->exchanges->first();
         $this->run = $row->lastRun($environment);
         $this->ask = new AskPreview($row, $file, $definition, $environment, $faults);
-        $this->answer = AnswerInHand::of($this->try?->succeeded === true || ! isset($this->endpoint['answer']['sample']) ? $this->first : null, $this->endpoint['answer']['sample'] ?? null, $definition->answer());
+        $this->answer = CurrentAnswer::of($this->try?->succeeded === true || ! isset($this->endpoint['answer']['sample']) ? $this->first : null, $this->endpoint['answer']['sample'] ?? null, $definition->answer());
         $document = $this->answer->document;
         $isSuccess = $this->answer->isSample || $this->first !== null && in_array($this->first->status, $definition->answer()->ok, true);
         $this->page = ! $this->answer->isThere || ! $isSuccess ? new RecordPage([]) : ($this->answer->read === null ? $definition->answer()->page($document) : $definition->answer()->pageOf($this->answer->read));
@@ -102,7 +105,7 @@ final class EndpointSheet
     }
 
     /**
-     * ok: proven as it stands; bad: failed; no: not tried as it stands.
+     * ok: proven as it stands; bad: failed; no: not tried since the last change.
      */
     public function node(string $stratum): string
     {
@@ -117,7 +120,7 @@ final class EndpointSheet
         }
         $where = $this->failedAt();
         $order = ['ask' => 0, 'answer' => 1, 'onward' => 2, 'flatten' => 3];
-        $now = Strata::hashes($this->endpoint, $this->file->source()->base($this->environment->slug) ?? '');
+        $now = SettingsFingerprint::hashes($this->endpoint, $this->file->source()->base($this->environment->slug) ?? '');
         $unchanged = ($this->try->strata[$stratum] ?? '') === $now[$stratum];
         if ($stratum === 'flatten') {
             return $this->tables === [] || $where !== null ? 'no' : ($this->flattenFault === null ? 'ok' : 'bad');
@@ -137,7 +140,7 @@ final class EndpointSheet
      */
     public function askIsTried(): bool
     {
-        return $this->try !== null && $this->try->strata['ask'] === Strata::hashes($this->endpoint, $this->file->source()->base($this->environment->slug) ?? '')['ask'];
+        return $this->try !== null && $this->try->strata['ask'] === SettingsFingerprint::hashes($this->endpoint, $this->file->source()->base($this->environment->slug) ?? '')['ask'];
     }
 
     public function failedAt(): ?string
@@ -304,6 +307,55 @@ final class EndpointSheet
         }
 
         return Shape::of($sample)->against(Shape::of($this->document));
+    }
+
+    /**
+     * What the table is read with, in words: "all of it", "only status = open".
+     */
+    public function readWith(): string
+    {
+        try {
+            return $this->definition->keptWith()->words();
+        } catch (InvalidInput $invalid) {
+            return $invalid->getMessage();
+        }
+    }
+
+    /**
+     * Inputs that a table can be read with.
+     *
+     * @return list<array{name: string, text: string, lines: int, isMany: bool, isNeeded: bool, default: string}>
+     */
+    public function keptInputs(): array
+    {
+        $inputs = [];
+        foreach ($this->definition->ask()->inputs as $input) {
+            if ($input->fixed === null) {
+                $text = KeptInputs::text($this->endpoint['keep']['inputs'][$input->name] ?? null);
+                $inputs[] = [
+                    'name' => $input->name, 'text' => $text, 'lines' => min(8, substr_count($text, "\n") + 1), 'isMany' => $input->many !== null,
+                    'isNeeded' => $input->required && $input->default === null, 'default' => implode(', ', $input->default ?? []),
+                ];
+            }
+        }
+
+        return $inputs;
+    }
+
+    /**
+     * Inputs that have to be filled before it can be kept, in sentences.
+     *
+     * @return list<Fault>
+     */
+    public static function missingToKeep(EndpointDefinition $definition): array
+    {
+        try {
+            $faults = $definition->keptWith()->faults();
+        } catch (InvalidInput $invalid) {
+            $faults = ['' => $invalid];
+        }
+
+        return array_values(array_map(static fn (InvalidInput $fault): Fault => new Fault('endpoints[0].keep', $fault->getMessage().' Say here what the table is read with; test values are for trying only.'), $faults));
     }
 
     /**

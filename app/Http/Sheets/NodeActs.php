@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
+use App\Evidence\Tree\TreeNodes;
+use App\Evidence\Tree\UnreadContainer;
 use App\View\JsonTree;
-use App\View\Tree\Nodes;
-use App\View\Tree\Stub;
 use DeepSpring\SourceFile\EndpointDefinition;
 
 /**
@@ -24,7 +24,7 @@ final readonly class NodeActs
     /**
      * @param  list<array{string|int, int}>  $steps
      */
-    public function __construct(Nodes $nodes, array $steps, public ?EndpointDefinition $endpoint)
+    public function __construct(TreeNodes $nodes, array $steps, public ?EndpointDefinition $endpoint)
     {
         $this->path = JsonTree::path($steps);
         $value = null;
@@ -34,7 +34,7 @@ final readonly class NodeActs
             $value = $parent->items[0][1] ?? null;
         } else {
             $children = $nodes->children([], 0, 1);
-            $value = $children === null ? null : new Stub($children->isArray, $children->total);
+            $value = $children === null ? null : new UnreadContainer($children->isArray, $children->total);
         }
         $this->value = $value;
         $this->inRecord = self::inRecord($this->path, (string) ($endpoint->endpoint['answer']['records'] ?? ''));
@@ -42,7 +42,7 @@ final readonly class NodeActs
 
     public function isContainer(): bool
     {
-        return $this->value instanceof Stub || $this->value instanceof \stdClass || is_array($this->value);
+        return $this->value instanceof UnreadContainer || $this->value instanceof \stdClass || is_array($this->value);
     }
 
     /**
@@ -51,7 +51,7 @@ final readonly class NodeActs
     public function asRecords(): ?string
     {
         return match (true) {
-            is_array($this->value), $this->value instanceof Stub && $this->value->isArray => $this->path.'[*]',
+            is_array($this->value), $this->value instanceof UnreadContainer && $this->value->isArray => $this->path.'[*]',
             $this->isContainer() => $this->path === '$' ? '$' : $this->path.'.*',
             default => null,
         };

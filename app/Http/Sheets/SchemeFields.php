@@ -4,6 +4,11 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
+use DeepSpring\Access\Schemes;
+use DeepSpring\Value\Kind\Field as KindField;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
+
 /**
  * What a form shows of each scheme, and how a field becomes a member of the source file and back:
  * `secret:NAME` stands for a secret, `{NAME}` for a variable of the environment.
@@ -12,49 +17,87 @@ namespace App\Http\Sheets;
  */
 final class SchemeFields
 {
-    public const TITLES = [
-        'bearer' => 'Bearer token', 'api-key' => 'Key', 'basic' => 'User name and password',
-        'oauth2-client-credentials' => 'OAuth, the application itself', 'oauth2-authorization-code' => 'OAuth, with consent of a person', 'oauth2-refresh-token' => 'OAuth, from a refresh token',
-        'jwt-assertion' => 'OAuth, from a signed assertion', 'login' => 'A request that signs in', 'csrf-token' => 'CSRF token for writes', 'client-certificate' => 'Client certificate', 'none' => 'Nothing',
-    ];
+    /** Widths of fields by what they hold. */
+    private const WIDTHS = ['url' => '!w-full', 'members' => '!w-full', 'take' => '!w-full', 'value' => '!w-44', 'pairs' => '!w-44', 'number' => '!w-20', 'raw' => '!w-20', 'text' => '!w-40'];
 
-    /** What a new one of each kind begins with. */
-    public const NEW = [
-        'basic' => ['scheme' => 'basic', 'username' => ['secret' => 'username'], 'password' => ['secret' => 'password']],
-        'bearer' => ['scheme' => 'bearer', 'token' => ['secret' => 'token']],
-        'api-key' => ['scheme' => 'api-key', 'in' => 'header', 'name' => 'X-Api-Key', 'value' => ['secret' => 'key']],
-        'oauth2-client-credentials' => ['scheme' => 'oauth2-client-credentials', 'token_url' => 'https://', 'client_id' => ['secret' => 'client_id'], 'client_secret' => ['secret' => 'client_secret']],
-        'oauth2-authorization-code' => ['scheme' => 'oauth2-authorization-code', 'authorize_url' => 'https://', 'token_url' => 'https://', 'client_id' => ['secret' => 'client_id'], 'client_secret' => ['secret' => 'client_secret']],
-        'oauth2-refresh-token' => ['scheme' => 'oauth2-refresh-token', 'token_url' => 'https://', 'client_id' => ['secret' => 'client_id'], 'client_secret' => ['secret' => 'client_secret'], 'refresh_token' => ['secret' => 'refresh_token']],
-        'jwt-assertion' => ['scheme' => 'jwt-assertion', 'token_url' => 'https://', 'key' => ['secret' => 'private_key'], 'algorithm' => 'RS256', 'issuer' => 'your client id'],
-        'login' => ['scheme' => 'login', 'request' => ['path' => '/session', 'body' => ['as' => 'json', 'of' => ['user' => ['secret' => 'username'], 'password' => ['secret' => 'password']]]], 'take' => ['json' => '$.token'], 'send' => ['in' => 'header', 'name' => 'Authorization', 'prefix' => 'Bearer ']],
-        'csrf-token' => ['scheme' => 'csrf-token', 'fetch' => ['path' => '/'], 'header' => 'X-CSRF-Token'],
-        'client-certificate' => ['scheme' => 'client-certificate', 'certificate' => ['secret' => 'certificate'], 'key' => ['secret' => 'certificate_key']],
-    ];
+    public static function title(string $scheme): string
+    {
+        return Schemes::family()->kind($scheme)->title ?? $scheme;
+    }
+
+    /**
+     * What a new one begins with.
+     *
+     * @return array<string, mixed>|null null where there is no such scheme to add
+     */
+    public static function fresh(string $scheme): ?array
+    {
+        $kind = Schemes::family()->kind($scheme);
+
+        return $kind === null || $kind->fields === [] ? null : ['scheme' => $scheme] + self::started($kind);
+    }
+
+    /**
+     * @return array<string, mixed>
+     */
+    private static function started(Kind $kind): array
+    {
+        $start = [];
+        foreach ($kind->fields as $field) {
+            // An optional secret is not asked for at once, but that of a client usually is there.
+            if ($field->start !== null && ($field->isRequired || ! $field->isSecret || $field->name === 'client_secret')) {
+                $start[$field->name] = $field->start;
+            }
+        }
+
+        return $start;
+    }
+
+    /**
+     * The schemes that are not offered by a button of their own.
+     *
+     * @return array<string, string> name → title
+     */
+    public static function others(string ...$offered): array
+    {
+        return array_diff_key(Schemes::family()->titles(), array_fill_keys([...$offered, 'none'], 1));
+    }
 
     /**
      * @return array<string, Field> by name in the form
      */
     public static function of(string $scheme): array
     {
-        $place = ['label' => 'id, secret in', 'kind' => 'select', 'choices' => ['header' => 'header', 'body' => 'body'], 'default' => 'header'];
-        $client = ['client_id' => ['label' => 'client id', 'kind' => 'value', 'default' => 'client_id', 'width' => '!w-44'], 'client_secret' => ['label' => 'client secret', 'kind' => 'secret?', 'default' => 'client_secret', 'width' => '!w-44']];
-        $url = static fn (string $label, string $hint = ''): array => ['label' => $label, 'kind' => 'text', 'width' => '!w-full', 'hint' => $hint];
-        $scope = ['label' => 'scope', 'kind' => 'text', 'width' => '!w-52', 'hint' => 'parted by spaces'];
+        $fields = [];
+        foreach (Schemes::family()->kind($scheme)->fields ?? [] as $field) {
+            foreach ($field->parts === [] ? [$field] : $field->parts as $one) {
+                $fields[$one->name] = self::field($one);
+            }
+        }
 
-        return match ($scheme) {
-            'basic' => ['username' => ['label' => 'user name', 'kind' => 'value', 'default' => 'username', 'width' => '!w-44'], 'password' => ['label' => 'password', 'kind' => 'secret', 'default' => 'password']],
-            'bearer' => ['token' => ['label' => 'token', 'kind' => 'secret', 'default' => 'token'], 'prefix' => ['label' => 'prefix', 'kind' => 'text', 'width' => '!w-24', 'default' => 'Bearer']],
-            'api-key' => ['in' => ['label' => 'in', 'kind' => 'select', 'choices' => ['header' => 'header', 'query' => 'query', 'cookie' => 'cookie'], 'default' => ''], 'name' => ['label' => 'named', 'kind' => 'text', 'width' => '!w-40'], 'prefix' => ['label' => 'prefix', 'kind' => 'text', 'width' => '!w-20'], 'value' => ['label' => 'key', 'kind' => 'secret', 'default' => 'key']],
-            'oauth2-client-credentials' => ['issuer' => $url('issuer', 'finds the addresses'), 'token_url' => $url('token address')] + $client + ['scope' => $scope, 'audience' => ['label' => 'audience', 'kind' => 'text', 'width' => '!w-44'], 'credentials_in' => $place, 'extra' => ['label' => 'more', 'kind' => 'pairs', 'width' => '!w-44', 'hint' => 'name=value&…']],
-            'oauth2-authorization-code' => ['issuer' => $url('issuer', 'finds the addresses'), 'authorize_url' => $url('authorize address'), 'token_url' => $url('token address'), 'revoke_url' => $url('revoke address', 'if there is one')] + $client + ['scope' => $scope, 'shared' => ['label' => 'consent', 'kind' => 'bool', 'choices' => ['1' => 'one for all', '0' => 'one for each'], 'default' => '1'], 'pkce' => ['label' => 'PKCE', 'kind' => 'bool', 'choices' => ['1' => 'yes', '0' => 'no'], 'default' => '1'], 'credentials_in' => $place, 'extra' => ['label' => 'more', 'kind' => 'pairs', 'width' => '!w-44', 'hint' => 'name=value&…']],
-            'oauth2-refresh-token' => ['token_url' => $url('token address')] + $client + ['refresh_token' => ['label' => 'refresh token', 'kind' => 'secret', 'default' => 'refresh_token'], 'scope' => $scope, 'credentials_in' => $place],
-            'jwt-assertion' => ['token_url' => $url('token address'), 'issuer' => ['label' => 'issuer', 'kind' => 'value', 'width' => '!w-44'], 'subject' => ['label' => 'subject', 'kind' => 'value', 'width' => '!w-44', 'hint' => 'the issuer'], 'audience' => ['label' => 'audience', 'kind' => 'text', 'width' => '!w-44', 'hint' => 'the token address'], 'scope' => $scope, 'algorithm' => ['label' => 'signed with', 'kind' => 'select', 'choices' => ['RS256' => 'RS256', 'ES256' => 'ES256', 'EdDSA' => 'EdDSA'], 'default' => ''], 'key_id' => ['label' => 'key id', 'kind' => 'text', 'width' => '!w-32'], 'lifetime' => ['label' => 'for seconds', 'kind' => 'number', 'width' => '!w-16', 'hint' => '300'], 'key' => ['label' => 'private key', 'kind' => 'secret', 'default' => 'private_key']],
-            'login' => ['path' => ['label' => 'POST', 'kind' => 'text', 'width' => '!w-44', 'at' => ['request', 'path']], 'as' => ['label' => 'as', 'kind' => 'select', 'choices' => ['json' => 'JSON', 'form' => 'form'], 'default' => 'json', 'at' => ['request', 'body', 'as']], 'of' => ['label' => 'with', 'kind' => 'members', 'width' => '!w-full', 'hint' => 'user=secret:username&password=secret:password', 'at' => ['request', 'body', 'of']], 'take' => ['label' => 'hands back in', 'kind' => 'take', 'width' => '!w-full', 'hint' => '$.token, header X-Session or cookie sid'], 'send_in' => ['label' => 'id, secret in', 'kind' => 'select', 'choices' => ['header' => 'header', 'query' => 'query', 'cookie' => 'cookie'], 'default' => '', 'at' => ['send', 'in']], 'send_name' => ['label' => 'named', 'kind' => 'text', 'width' => '!w-36', 'at' => ['send', 'name']], 'send_prefix' => ['label' => 'prefix', 'kind' => 'raw', 'width' => '!w-20', 'at' => ['send', 'prefix']], 'lifetime' => ['label' => 'good for seconds', 'kind' => 'number', 'width' => '!w-20', 'hint' => 'until 401']],
-            'csrf-token' => ['path' => ['label' => 'fetched by GET', 'kind' => 'text', 'width' => '!w-40', 'at' => ['fetch', 'path']], 'header' => ['label' => 'header', 'kind' => 'text', 'width' => '!w-40', 'hint' => 'X-CSRF-Token']],
-            'client-certificate' => ['certificate' => ['label' => 'certificate', 'kind' => 'secret', 'default' => 'certificate'], 'key' => ['label' => 'key', 'kind' => 'secret', 'default' => 'certificate_key'], 'passphrase' => ['label' => 'passphrase', 'kind' => 'secret?', 'default' => 'passphrase', 'width' => '!w-44']],
-            default => [],
+        return $fields;
+    }
+
+    /**
+     * @return Field
+     */
+    private static function field(KindField $field): array
+    {
+        $kind = match ($field->type) {
+            FieldType::Value => $field->isSecret ? ($field->isRequired ? 'secret' : 'secret?') : 'value',
+            FieldType::Choice => 'select',
+            FieldType::Flag => 'bool',
+            FieldType::Parameters => 'pairs',
+            FieldType::Members => 'members',
+            FieldType::Take => 'take',
+            FieldType::Raw => 'raw',
+            FieldType::Url => 'url',
+            default => $field->type->isNumber() ? 'number' : 'text',
         };
+        $default = $kind === 'bool' ? ($field->default === true ? '1' : '0') : ($field->start['secret'] ?? $field->default);
+
+        return ['label' => $field->label, 'kind' => $kind === 'url' ? 'text' : $kind, 'width' => self::WIDTHS[rtrim($kind, '?')] ?? '!w-44', 'hint' => $field->example]
+            + (is_string($default) ? ['default' => $default] : []) + ($field->choices === [] ? [] : ['choices' => $field->choices]) + ($field->at === [] ? [] : ['at' => $field->at]);
     }
 
     /**

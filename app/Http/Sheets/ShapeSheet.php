@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Http\Sheets;
 
+use App\Evidence\CurrentAnswer;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
@@ -115,7 +116,7 @@ final class ShapeSheet
         $records = [];
         $pages = $try?->exchanges()->where('purpose', 'request')->whereIn('status', $answer->ok)->orderBy('number')->get(Exchange::LIGHT);
         foreach ($pages ?? [] as $exchange) {
-            $page = AnswerInHand::of($exchange, null, $answer);
+            $page = CurrentAnswer::of($exchange, null, $answer);
             if ($page->isThere && count($records) < self::RECORDS) {
                 array_push($records, ...($page->read === null ? $answer->page($page->document) : $answer->pageOf($page->read))->values);
             }

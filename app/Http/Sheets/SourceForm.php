@@ -133,7 +133,7 @@ final readonly class SourceForm
         $access = [];
         foreach ($rows as $row) {
             $scheme = is_array($row) ? self::text($row, 'scheme') : '';
-            if (is_array($row) && isset(SchemeFields::NEW[$scheme])) {
+            if (is_array($row) && SchemeFields::fresh($scheme) !== null) {
                 $was = self::text($row, 'was');
                 $access[] = SchemeFields::entry($scheme, $row, $was === '' ? [] : ($this->source['access'][(int) $was] ?? []));
             }

@@ -13,9 +13,9 @@ use App\Models\Source;
 use App\Models\StoredToken;
 use App\Models\Tryout;
 use App\Models\User;
-use App\Pace\PaceBook;
-use App\Runs\SourceState;
-use App\Runs\SourceStates;
+use App\Pace\RateLimitStore;
+use App\View\SourceState;
+use App\View\SourceStates;
 use App\View\Stages;
 use DeepSpring\Access\Additions;
 use DeepSpring\Access\MissingVariable;
@@ -28,7 +28,7 @@ use Illuminate\Database\Eloquent\Collection;
 
 /**
  * Everything that the sheet of a source shows: address and access as they are set, and what
- * happened when the source was tested in the environment in hand.
+ * happened when the source was tested in the current environment.
  */
 final class SourceSheet
 {
@@ -71,7 +71,7 @@ final class SourceSheet
      */
     public function __construct(Source $source, public readonly SourceFile $file, public readonly Environment $environment, User $person, public readonly array $faults, ?array $form)
     {
-        $this->isLeftAlone = app(PaceBook::class)->state($source->id, $environment->id)->openUntil !== null;
+        $this->isLeftAlone = app(RateLimitStore::class)->state($source->id, $environment->id)->openUntil !== null;
         $saved = $file->document['source'];
         $this->definition = $form === null ? $saved : (new SourceForm($saved))->apply($form);
         $this->secrets = Secret::query()->with('setBy')->where('source_id', $source->id)->where('environment_id', $environment->id)->get()->keyBy('name');

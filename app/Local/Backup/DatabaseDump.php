@@ -35,7 +35,7 @@ final readonly class DatabaseDump
         return array_map(strval(...), $statement->fetchAll(\PDO::FETCH_COLUMN));
     }
 
-    public function write(Archive $archive, bool $withoutPages): void
+    public function write(BackupArchive $archive, bool $withoutPages): void
     {
         $options = "{$this->folder}/tmp/dump-".bin2hex(random_bytes(6)).'.cnf';
         $old = umask(0077);
@@ -82,7 +82,7 @@ final readonly class DatabaseDump
     /**
      * @param  list<string>  $command
      */
-    private function run(array $command, Archive $archive): void
+    private function run(array $command, BackupArchive $archive): void
     {
         $errors = tmpfile() ?: throw new Trouble('No temporary file can be made.');
         $process = proc_open($command, [1 => ['pipe', 'w'], 2 => $errors], $pipes);
@@ -90,7 +90,7 @@ final readonly class DatabaseDump
             throw new Trouble('mariadb-dump cannot be started: is the package mariadb-client installed?');
         }
         while (! feof($pipes[1])) {
-            $archive->piece((string) fread($pipes[1], Archive::CHUNK));
+            $archive->piece((string) fread($pipes[1], BackupArchive::CHUNK));
         }
         fclose($pipes[1]);
         $code = proc_close($process);

@@ -31,7 +31,7 @@ final readonly class Restoring
     {
         $folder = "$this->root/var";
         $account = Account::application();
-        $reader = new ArchiveReader($this->file, $this->passphrase);
+        $reader = new BackupArchiveReader($this->file, $this->passphrase);
         $database = null;
         $made = '';
         $settings = [];
@@ -40,7 +40,7 @@ final readonly class Restoring
             foreach ($reader->parts() as $name => $pieces) {
                 if ($name === 'about') {
                     $made = (string) (json_decode(implode('', iterator_to_array($pieces, false)), true)['made'] ?? '');
-                    (new Folders($folder, $account))->settle();
+                    (new Folders($folder, $account))->ensure();
                 } elseif ($name === 'settings') {
                     $settings = $this->settings(implode('', iterator_to_array($pieces, false)), $ports, $account);
                 } elseif (preg_match('~^keys/(secrets\.key(?:\.next)?)$~D', $name, $key) === 1) {
@@ -51,7 +51,7 @@ final readonly class Restoring
                     $this->load($pieces, $folder, $name === 'log.sql' ? ['deep_spring_log'] : []);
                 }
             }
-            $this->settle($folder, $ports, $settings);
+            $this->bringUpToDate($folder, $ports, $settings);
             $done = true;
         } finally {
             $database?->stop(30);
@@ -81,7 +81,7 @@ final readonly class Restoring
         $file = new EnvFile("$this->root/.env");
         $values = $file->read();
         $isOurs = preg_match('~^https?://127\.0\.0\.1:\d+$~D', $values['APP_URL'] ?? '') === 1;
-        $values = $file->settle(($isOurs ? ['APP_URL' => "http://127.0.0.1:{$ports->web}"] : []) + [
+        $values = $file->merge(($isOurs ? ['APP_URL' => "http://127.0.0.1:{$ports->web}"] : []) + [
             'DB_PORT' => (string) $ports->database, 'SPRING_VAR' => 'var',
             'SPRING_STANDINS' => "http://127.0.0.1:{$ports->standins}", 'SPRING_STANDINS_PRIVATE' => "http://127.0.0.1:{$ports->private}",
         ] + (isset($values['SPRING_STANDINS']) ? ['SPRING_STANDINS_BEFORE' => $values['SPRING_STANDINS'], 'SPRING_STANDINS_PRIVATE_BEFORE' => $values['SPRING_STANDINS_PRIVATE'] ?? ''] : []));
@@ -129,7 +129,7 @@ final readonly class Restoring
      *
      * @param  array<string, string>  $settings
      */
-    private function settle(string $folder, Ports $ports, array $settings): void
+    private function bringUpToDate(string $folder, Ports $ports, array $settings): void
     {
         $pdo = (new MariaDb($folder, $ports->database, $settings))->administrator();
         $pdo->exec('use deep_spring');

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Local\Command;
 
-use App\Local\Backup\Archive;
+use App\Local\Backup\BackupArchive;
 use App\Local\Backup\DatabaseDump;
 use App\Local\Backup\Passphrase;
 use App\Local\EnvFile;
@@ -44,7 +44,7 @@ final class Backup extends Command
         $passphrase = Passphrase::of($input);
         $folder = "$this->root/".($env['SPRING_VAR'] ?? 'var');
         $dump = new DatabaseDump($env, $folder);
-        $archive = new Archive($file, $passphrase);
+        $archive = new BackupArchive($file, $passphrase);
         try {
             $archive->begin(['made' => gmdate('c'), 'schemas' => $dump->schemas()]);
             $archive->add('settings', (string) file_get_contents("$this->root/.env"));

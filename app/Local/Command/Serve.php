@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace App\Local\Command;
 
 use App\Local\Account;
-use App\Local\Certificate;
 use App\Local\Child;
 use App\Local\EnvFile;
 use App\Local\Folders;
 use App\Local\Instance;
 use App\Local\Roles;
+use App\Local\ServerCertificate;
 use App\Local\Trouble;
 use App\Local\Web\WebServer;
 use App\Local\Web\WebSettings;
@@ -67,7 +67,7 @@ final class Serve extends Command
         }
         $folder = "$this->root/$var";
         $account = Account::application();
-        (new Folders($folder, $account))->settle();
+        (new Folders($folder, $account))->ensure();
         // What stands in the environment goes before the file, as it does for the application itself.
         $env = Instance::caches($folder) + ['SPRING_VAR' => $var] + array_diff_key($settings, getenv());
         if ($role === 'upgrade') {
@@ -136,7 +136,7 @@ final class Serve extends Command
         if ($role === 'web') {
             preg_match('/^(.*):(\d+)$/', (string) $input->getOption('listen'), $listen);
             $certificate = $input->getOption('tls');
-            $files = is_string($certificate) ? Certificate::install($certificate, (string) $input->getArgument('key'), "$folder/keys", $account) : null;
+            $files = is_string($certificate) ? ServerCertificate::install($certificate, (string) $input->getArgument('key'), "$folder/keys", $account) : null;
             $settings = new WebSettings($this->root, $folder, trim($listen[1], '[]'), (int) $listen[2], (int) $input->getOption('pages'), (int) $input->getOption('slow'), $files);
             $server = new WebServer($settings, $account, $env);
 

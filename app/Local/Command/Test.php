@@ -22,6 +22,15 @@ final class Test extends Command
 {
     private const SUITES = ['core', 'app', 'browser'];
 
+    /** Processes that work through the suites. */
+    private const LANES = 2;
+
+    /** Files after which a process makes way for a new one, so that what tests leave behind does not add up. */
+    private const BATCH = 8;
+
+    /** Of each of them. */
+    private const MEMORY = '400M';
+
     public function __construct(private readonly string $root)
     {
         parent::__construct('test');
@@ -47,38 +56,65 @@ final class Test extends Command
         $filter = is_string($filter) ? ['--filter', $filter] : [];
 
         if ($suites === ['core']) {
-            return $this->phpunit($suites, $filter, []);
+            return $this->suites($suites, $filter, []);
         }
-        State::of("$this->root/var/test")?->stop();
-        $instance = new Instance($this->root, 'var/test', Ports::freeFrom(8440), static function (string $text) use ($output): void {
+        $say = static function (string $text) use ($output): void {
             $output->writeln($text);
-        });
+        };
+        $lanes = $this->lanes($say);
         pcntl_async_signals(true);
         foreach ([SIGINT, SIGTERM] as $signal) {
-            pcntl_signal($signal, static function () use ($instance): void {
-                $instance->stop();
+            pcntl_signal($signal, static function () use ($lanes): void {
+                array_map(static fn (Instance $lane) => $lane->stop(), $lanes);
                 exit(130);
             });
         }
         $driver = null;
         try {
             $this->nodeModules($output);
-            $instance->database();
-            $env = $instance->env;
+            $env = [];
+            foreach ($lanes as $lane) {
+                $lane->database();
+                if (in_array('browser', $suites, true)) {
+                    $lane->artisan(['migrate:fresh', '--force'], 'The test database cannot be emptied');
+                    $lane->application();
+                }
+            }
             if (in_array('browser', $suites, true)) {
-                $instance->artisan(['migrate:fresh', '--force'], 'The test database cannot be emptied');
-                $instance->application();
                 $port = Ports::freeFrom(8540)->web;
-                $driver = Child::start('driver', ['chromedriver', "--port=$port", '--silent'], [], "$instance->folder/log/chromedriver.log", $this->root);
+                $driver = Child::start('driver', ['chromedriver', "--port=$port", '--silent'], [], "{$lanes[1]->folder}/log/chromedriver.log", $this->root);
                 Ports::await($port, 'ChromeDriver');
                 $env['SPRING_DRIVER'] = "http://127.0.0.1:$port";
             }
+            $file = "{$lanes[1]->folder}/lanes.json";
+            file_put_contents($file, json_encode(array_map(fn (Instance $lane): array => $lane->env + ['SPRING_LANE_FOLDER' => substr($lane->folder, strlen($this->root) + 1)], $lanes), JSON_THROW_ON_ERROR));
+            chmod($file, 0600);
 
-            return $this->phpunit($suites, $filter, $env);
+            return $this->suites($suites, $filter, $env + ['SPRING_LANES' => $file]);
         } finally {
             $driver?->stop(2);
-            $instance->stop();
+            foreach ($lanes as $lane) {
+                $lane->stop();
+            }
         }
+    }
+
+    /**
+     * An instance for each process that works through the suites.
+     *
+     * @param  \Closure(string): void  $say
+     * @return array<int, Instance> by the number of the process
+     */
+    private function lanes(\Closure $say): array
+    {
+        $lanes = [];
+        foreach (range(1, self::LANES) as $number) {
+            $var = $number === 1 ? 'var/test' : "var/test-$number";
+            State::of("$this->root/$var")?->stop();
+            $lanes[$number] = new Instance($this->root, $var, Ports::freeFrom(8440 + 2000 * ($number - 1)), $say);
+        }
+
+        return $lanes;
     }
 
     /**
@@ -86,9 +122,13 @@ final class Test extends Command
      * @param  list<string>  $filter
      * @param  array<string, string>  $env
      */
-    private function phpunit(array $suites, array $filter, array $env): int
+    private function suites(array $suites, array $filter, array $env): int
     {
-        $process = proc_open([PHP_BINARY, '-d', 'memory_limit=1G', "$this->root/vendor/bin/phpunit", '--testsuite', implode(',', $suites), ...$filter], [STDIN, STDOUT, STDERR], $pipes, $this->root, $env + getenv());
+        $command = [
+            PHP_BINARY, '-d', 'memory_limit=512M', "$this->root/vendor/bin/paratest", '--runner', 'WrapperRunner', '--processes', (string) self::LANES,
+            "--passthru-php='-d' 'memory_limit=".self::MEMORY."'", '--no-coverage', '--max-batch-size', (string) self::BATCH, '--testsuite', implode(',', $suites), ...$filter,
+        ];
+        $process = proc_open($command, [STDIN, STDOUT, STDERR], $pipes, $this->root, $env + getenv());
 
         return is_resource($process) ? proc_close($process) : 1;
     }

@@ -72,7 +72,7 @@ final readonly class ProviderPeople
             throw ProviderRefused::because('The provider knows you, but nobody here does yet. Ask an administrator for an invitation.');
         }
         if (($claims['email_verified'] ?? false) !== true || filter_var($email, FILTER_VALIDATE_EMAIL) === false || strlen($email) > 190) {
-            throw ProviderRefused::because('The provider does not vouch for a mail address of yours.');
+            throw ProviderRefused::because('The provider does not vouch for an email address of yours.');
         }
         if (User::query()->where('email', $email)->exists()) {
             throw ProviderRefused::because("Somebody else of the provider signs in with $email already.");

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Queries\Live;
 
-use App\Reservoir\Staging;
+use App\Reservoir\StagedTables;
 
 /**
  * A statement whose tables are there for as long as it runs.
@@ -13,7 +13,7 @@ final class LiveQuery
 {
     /**
      * @param  list<LiveResult>  $results
-     * @param  list<Staging>  $stagings
+     * @param  list<StagedTables>  $stagings
      * @param  list<string>  $granted  names of tables
      */
     public function __construct(public readonly string $sql, public readonly array $results, private array $stagings, public readonly array $granted)

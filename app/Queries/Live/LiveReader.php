@@ -5,25 +5,24 @@ declare(strict_types=1);
 namespace App\Queries\Live;
 
 use App\Models\Environment;
-use App\Models\User;
+use App\Models\Principal;
 use App\OData\ServiceModels;
-use App\Pace\PaceBook;
 use App\Pace\Pacer;
+use App\Pace\RateLimitStore;
+use App\Pipeline\InputPages;
+use App\Pipeline\Lend;
+use App\Pipeline\Pipeline;
+use App\Pipeline\ReadingFailed;
+use App\Pipeline\ReadingStopped;
+use App\Pipeline\RowMaker;
+use App\Pipeline\SourceConnections;
 use App\Queries\QueryRefused;
 use App\Reservoir\KeepFailed;
-use App\Reservoir\Sql;
-use App\Reservoir\Staging;
-use App\Runs\Pages;
-use App\Runs\Reading;
-use App\Runs\ReadingFailed;
-use App\Runs\Stopped;
-use App\Runs\Watch;
-use App\Secrets\Vault;
+use App\Reservoir\StagedTables;
+use App\Reservoir\TableStore;
 use App\Transport\Limits;
-use App\Transport\Sent;
-use App\Transport\Transport;
-use App\View\Show;
-use DeepSpring\Flatten\Flattener;
+use DeepSpring\Ask\InputSets;
+use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\FlattenFailure;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\TablePlan;
@@ -34,7 +33,6 @@ use DeepSpring\OData\Pushdown\PushedPart;
 use DeepSpring\OData\SetChoice;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\Value\SafeNames;
-use Illuminate\Support\Facades\DB;
 
 /**
  * Reads tables that are not kept, for one query: only the columns and rows it asks for, as far as the
@@ -43,7 +41,10 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class LiveReader
 {
-    public function __construct(private LiveTables $tables, private ServiceModels $services, private Transport $transport, private Vault $vault, private PaceBook $book)
+    /** How owners of stages begin that stand for one statement. */
+    public const OWNER = 'live';
+
+    public function __construct(private LiveTables $tables, private ServiceModels $services, private SourceConnections $connections, private RateLimitStore $rates, private TableStore $store)
     {
     }
 
@@ -52,7 +53,7 @@ final readonly class LiveReader
      *
      * @throws QueryRefused
      */
-    public function prepare(User $user, Environment $environment, string $sql): ?LiveQuery
+    public function prepare(Principal $principal, Environment $environment, string $sql): ?LiveQuery
     {
         if (preg_match('/^[\s(]*(?:select|with)\b/i', $sql) !== 1) {
             return null;
@@ -73,16 +74,16 @@ final readonly class LiveReader
         $results = $stagings = $with = $granted = [];
         try {
             foreach ($wanted as $table) {
-                [$result, $staging] = $this->table($table, $select, $words, $user, $environment);
+                [$result, $staging] = $this->table($table, $select, $words, $principal, $environment);
                 $results[] = $result;
                 $stagings[] = $staging;
-                foreach ($staging->shapes as $number => $shape) {
-                    $granted[] = $staging->stagedName($number);
-                    $with[] = Sql::name($shape->name).' AS (SELECT * FROM '.Sql::table($environment->schema(), $staging->stagedName($number)).')';
+                foreach ($staging->lent() as $lent) {
+                    $granted[] = $lent->granted;
+                    $with[] = $lent->expression;
                 }
             }
         } catch (\Throwable $failed) {
-            array_map(static fn (Staging $one) => $one->end(), $stagings);
+            array_map(static fn (StagedTables $one) => $one->end(), $stagings);
 
             throw $failed;
         }
@@ -94,21 +95,21 @@ final readonly class LiveReader
 
     /**
      * @param  array<string, int>  $words
-     * @return array{LiveResult, Staging}
+     * @return array{LiveResult, StagedTables}
      *
      * @throws QueryRefused
      */
-    private function table(LiveTable $table, LiveSelect $select, array $words, User $user, Environment $environment): array
+    private function table(LiveTable $table, LiveSelect $select, array $words, Principal $principal, Environment $environment): array
     {
         $model = $this->services->of($table->source, $environment) ?? $this->services->of($table->source) ?? throw QueryRefused::because("What {$table->source->name} offers has not been read, so {$table->name} cannot be asked for. A builder can read its metadata.");
         [$endpoint, $parts, $columns] = $this->asked($table, $model, $select, $words);
         try {
-            return $this->read($table, $endpoint, $parts, $columns, $user, $environment);
+            return $this->read($table, $endpoint, $parts, $columns, $principal, $environment);
         } catch (CutTooShort) {
             // Some of the rows that were enough did not fit; then all have to be seen.
             unset($endpoint['top'], $endpoint['order']);
 
-            return $this->read($table, $endpoint, array_values(array_filter($parts, static fn (PushedPart $part): bool => ! str_starts_with($part->text, 'limit') && ! str_starts_with($part->text, 'order by'))), $columns, $user, $environment);
+            return $this->read($table, $endpoint, array_values(array_filter($parts, static fn (PushedPart $part): bool => ! str_starts_with($part->text, 'limit') && ! str_starts_with($part->text, 'order by'))), $columns, $principal, $environment);
         }
     }
 
@@ -197,88 +198,57 @@ final readonly class LiveReader
     /**
      * @param  array<string, mixed>  $choice
      * @param  list<PushedPart>  $parts
-     * @return array{LiveResult, Staging}
+     * @return array{LiveResult, StagedTables}
      *
      * @throws QueryRefused
      * @throws CutTooShort
      */
-    private function read(LiveTable $table, array $choice, array $parts, int $columns, User $user, Environment $environment): array
+    private function read(LiveTable $table, array $choice, array $parts, int $columns, Principal $principal, Environment $environment): array
     {
         $model = $this->services->of($table->source);
         $derived = isset($choice['ask']) || $model === null ? $choice : (new Derived($model->version, $model))->filled($choice);
         $definition = new EndpointDefinition(['flatten' => $table->definition->endpoint['flatten']] + $derived);
         $plan = Plan::of($table->definition->endpoint['flatten'], now()->toDateTimeImmutable());
-        $staging = new Staging(DB::connection('keeper'), $environment->schema(), 'live'.bin2hex(random_bytes(5)), $plan, base_path(config('spring.var').'/tmp'));
-        $most = (int) config('spring.query.live_rows');
-        $until = microtime(true) + (int) config('spring.query.live_seconds');
+        $staged = $this->store->stage($environment, self::OWNER.bin2hex(random_bytes(5)), $plan);
+        $sink = new Lend($staged);
         $begun = microtime(true);
-        $rows = $rejects = $pages = 0;
-        $address = '';
         try {
-            $staging->begin();
-            $source = $table->file->source();
-            $reading = new Reading($this->transport, $this->vault, $table->source, $source, $environment, $user);
-            $flattener = new Flattener($plan);
-            $watch = new class($until) implements Watch
-            {
-                public function __construct(private readonly float $until)
-                {
-                }
-
-                public function answered(Sent $sent, int $page, ?int $records): void
-                {
-                }
-
-                public function again(Sent $sent, int $page, float $wait): void
-                {
-                }
-
-                public function waits(?string $for, float $until): void
-                {
-                }
-
-                public function goesOn(): bool
-                {
-                    return microtime(true) < $this->until;
-                }
-            };
-            $limits = new Limits($source->pace->timeout, 2, (int) config('spring.limits.answer_bytes'));
-            foreach ((new Pages($reading, $this->transport))->read($definition, $definition->ask()->tryValues(), $limits, $watch, new Pacer($this->book, $table->source->id, $environment->id, $source->pace->forTries(), true)) as $page) {
-                $address = $address !== '' ? $address : rawurldecode($reading->mask()->apply((string) $page->sent->request->getUri()));
-                $batch = $flattener->flatten($page->page ?? $page->records);
-                $staging->add($batch);
-                $rows += count($batch->rows[0]);
-                $rejects += $batch->rejected;
-                $pages++;
-                if ($rows > $most) {
-                    throw QueryRefused::because('More than '.Show::number($most)." rows of {$table->name} would have to be read from {$table->source->name} for this. Narrow it with a condition that the service can be asked for, or have it kept as a table.");
-                }
-                if ($staging->isDue()) {
-                    $staging->commit(null);
-                }
-            }
-            if ($rejects > 0 && isset($choice['top']) && ! isset($table->definition->endpoint['top'])) {
+            $sink->begin();
+            $observer = $this->pipe($table, $definition, $plan, $sink, $principal, $environment);
+            if ($observer->tally->rejects > 0 && isset($choice['top']) && ! isset($table->definition->endpoint['top'])) {
                 throw new CutTooShort;
             }
-            $staging->finish();
-        } catch (ReadingFailed $failed) {
-            $staging->end();
-
-            throw QueryRefused::because("{$table->name} is read from {$table->source->name} when it is asked for, and that failed. {$failed->diagnosis->what} {$failed->diagnosis->advice}");
-        } catch (Stopped) {
-            $staging->end();
-
-            throw QueryRefused::because("Reading {$table->name} from {$table->source->name} took longer than ".config('spring.query.live_seconds').' s and was stopped. Narrow it with a condition that the service can be asked for, or have it kept as a table.');
-        } catch (KeepFailed|FlattenFailure $failed) {
-            $staging->end();
-
-            throw QueryRefused::because($failed->getMessage());
+            $sink->finish([]);
         } catch (\Throwable $failed) {
-            $staging->end();
+            $sink->end();
 
-            throw $failed;
+            throw $this->refusal($table, $failed) ?? $failed;
         }
 
-        return [new LiveResult($table, $address, $pages, $rows, $rejects, (int) round(1000 * (microtime(true) - $begun)), $parts, $columns), $staging];
+        return [new LiveResult($table, $observer->address, $observer->tally->pages, $observer->rows, $observer->tally->rejects, (int) round(1000 * (microtime(true) - $begun)), $parts, $columns), $staged];
+    }
+
+    private function pipe(LiveTable $table, EndpointDefinition $definition, Plan $plan, Lend $sink, Principal $principal, Environment $environment): LiveObserver
+    {
+        $source = $table->file->source();
+        $connection = $this->connections->open($table->source, $source, $environment, $principal->person());
+        $observer = new LiveObserver($table, $connection, microtime(true) + (int) config('spring.query.live_seconds'), (int) config('spring.query.live_rows'));
+        $limits = new Limits($source->pace->timeout, 2, (int) config('spring.limits.answer_bytes'));
+        $sets = $definition->keptWith();
+        $pages = new InputPages($connection, $definition, $sets, $limits, $observer, fn (): Pacer => new Pacer($this->rates, $table->source->id, $environment->id, $source->pace->forTries(), true));
+        $sent = array_map(static fn (array $set): array => InputSets::sent($definition->ask(), $set), $sets->sets);
+        (new Pipeline(new RowMaker($plan, $sent), $sink, $observer, $observer->tally))->run($pages->read());
+
+        return $observer;
+    }
+
+    private function refusal(LiveTable $table, \Throwable $failed): ?QueryRefused
+    {
+        return match (true) {
+            $failed instanceof ReadingFailed => QueryRefused::because("{$table->name} is read from {$table->source->name} when it is asked for, and that failed. {$failed->diagnosis->what} {$failed->diagnosis->advice}"),
+            $failed instanceof ReadingStopped => QueryRefused::because("Reading {$table->name} from {$table->source->name} took longer than ".config('spring.query.live_seconds').' s and was stopped. Narrow it with a condition that the service can be asked for, or have it kept as a table.'),
+            $failed instanceof KeepFailed, $failed instanceof FlattenFailure, $failed instanceof InvalidInput => QueryRefused::because($failed->getMessage()),
+            default => null,
+        };
     }
 }

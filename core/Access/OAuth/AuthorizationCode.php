@@ -4,17 +4,43 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access\OAuth;
 
+use DeepSpring\Access\AccessScheme;
 use DeepSpring\Access\AccessToken;
 use DeepSpring\Access\ConsentMissing;
+use DeepSpring\Access\SchemeSettings;
 use DeepSpring\Access\Secrets;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use Psr\Http\Message\RequestInterface;
 
 /**
  * RFC 6749 §4.1 with PKCE (RFC 7636): a person agrees at the service, once for all or each for
  * themselves; after that the token renews itself as long as the service hands out refresh tokens.
  */
-final readonly class AuthorizationCode extends BearerScheme
+final readonly class AuthorizationCode extends BearerScheme implements AccessScheme
 {
+    public static function kind(): Kind
+    {
+        return new Kind('oauth2-authorization-code', 'OAuth 2.0 authorization code', 'With the consent of a person (RFC 6749 §4.1).', [
+            SchemeSettings::issuer(),
+            new Field('authorize_url', FieldType::Url, 'authorization URL', 'Where the person agrees.', true, start: 'https://'),
+            SchemeSettings::tokenUrl(),
+            new Field('revoke_url', FieldType::Url, 'revocation URL', 'Where a token is given back (RFC 7009).', example: 'optional'),
+            ...SchemeSettings::client(false),
+            SchemeSettings::scope(),
+            SchemeSettings::flag('shared', 'consent', 'One consent for all, or one for each person.', ['1' => 'one for all', '0' => 'one for each']),
+            SchemeSettings::flag('pkce', 'PKCE', 'Whether RFC 7636 is used.', ['1' => 'yes', '0' => 'no']),
+            SchemeSettings::credentialsIn(),
+            SchemeSettings::extra(),
+        ]);
+    }
+
+    public static function of(array $entry, string $base, array $before): self
+    {
+        return new self($entry);
+    }
+
     public function tokenRequest(Secrets $secrets, ?AccessToken $old, int $now): RequestInterface
     {
         if ($old === null) {

@@ -4,10 +4,15 @@ declare(strict_types=1);
 
 namespace DeepSpring\Access\OAuth;
 
+use DeepSpring\Access\AccessScheme;
 use DeepSpring\Access\AccessToken;
+use DeepSpring\Access\SchemeSettings;
 use DeepSpring\Access\Secrets;
 use DeepSpring\Access\UnusableSecret;
 use DeepSpring\Access\Value;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use Firebase\JWT\JWT;
 use GuzzleHttp\Psr7\Request;
 use Psr\Http\Message\RequestInterface;
@@ -15,8 +20,28 @@ use Psr\Http\Message\RequestInterface;
 /**
  * RFC 7523 §2.1: a signed statement of who is asking takes the place of a secret.
  */
-final readonly class JwtAssertion extends BearerScheme
+final readonly class JwtAssertion extends BearerScheme implements AccessScheme
 {
+    public static function kind(): Kind
+    {
+        return new Kind('jwt-assertion', 'JWT bearer assertion', 'A signed statement is exchanged for a token (RFC 7523).', [
+            SchemeSettings::tokenUrl(),
+            new Field('issuer', FieldType::Value, 'issuer', 'The claim iss.', true, start: 'your client ID'),
+            SchemeSettings::value('subject', 'subject', 'The claim sub; the issuer without it.', false, example: 'the issuer'),
+            SchemeSettings::audience('the token URL'),
+            SchemeSettings::scope(),
+            new Field('algorithm', FieldType::Choice, 'algorithm', 'What it is signed with.', true, choices: ['RS256' => 'RS256', 'ES256' => 'ES256', 'EdDSA' => 'EdDSA'], start: 'RS256'),
+            new Field('key_id', FieldType::Text, 'key ID', 'The header kid.'),
+            new Field('lifetime', FieldType::Count, 'lifetime (seconds)', 'Of the assertion.', example: '300', shape: ['type' => 'integer', 'minimum' => 30, 'maximum' => 3600]),
+            SchemeSettings::secret('key', 'private key', 'The private key in PEM form.', 'private_key'),
+        ]);
+    }
+
+    public static function of(array $entry, string $base, array $before): self
+    {
+        return new self($entry);
+    }
+
     private const GRANT = 'urn:ietf:params:oauth:grant-type:jwt-bearer';
 
     public function tokenRequest(Secrets $secrets, ?AccessToken $old, int $now): RequestInterface

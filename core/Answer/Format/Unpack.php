@@ -27,13 +27,15 @@ final class Unpack
 
     private static function gzip(string $body, int $most): string
     {
-        $text = @gzdecode($body, $most);
+        // Its end says how long it is, modulo 2^32 (RFC 1952 §2.3.1); where that is too much, it is only counted.
+        $said = strlen($body) > 18 ? unpack('V', substr($body, -4))[1] ?? 0 : 0;
+        $text = $said > $most ? false : @gzdecode($body, $most);
         if ($text !== false) {
             return $text;
         }
         $context = inflate_init(ZLIB_ENCODING_GZIP);
         $size = 0;
-        foreach (str_split($body, 65536) as $chunk) {
+        foreach (str_split($body, 8192) as $chunk) {
             $part = $context === false ? false : @inflate_add($context, $chunk);
             $size += $part === false ? 0 : strlen($part);
             if ($size > $most) {

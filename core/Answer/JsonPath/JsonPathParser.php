@@ -292,7 +292,7 @@ final class JsonPathParser
         $starts = [];
         while ($this->peek()->kind !== JsonPathTokenKind::RightParen) {
             if ($arguments !== []) {
-                $this->expect(JsonPathTokenKind::Comma, 'Arguments are parted by commas');
+                $this->expect(JsonPathTokenKind::Comma, 'Arguments are separated by commas');
             }
             $starts[] = $this->at;
             $arguments[] = $this->operand();

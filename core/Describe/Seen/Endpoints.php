@@ -14,6 +14,7 @@ use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Slugs;
 use DeepSpring\Flatten\Proposal\AnswerColumns;
+use DeepSpring\SourceFile\KeptInputs;
 
 /**
  * Requests that were seen → endpoints. Requests that differ only in values are one endpoint; values
@@ -116,6 +117,8 @@ final class Endpoints
         if ($answer !== null) {
             $endpoint = AnswerColumns::fromAnswer($endpoint, $answer);
         }
+        // A request that was seen is what is wanted, for a table as well.
+        $endpoint = KeptInputs::put($endpoint, KeptInputs::fromTestValues($endpoint));
 
         return new ImportedEndpoint($endpoint, $id, '', $first->missing);
     }

@@ -22,6 +22,6 @@ final readonly class ClosedDuringTls implements Rule
             return null;
         }
 
-        return new Diagnosis('tls-client', $hasCertificate ? "{$situation->authority()} may not have accepted the client certificate." : "{$situation->authority()} may want a certificate from whoever connects.", $hasCertificate ? 'Compare it with the one that is registered there.' : 'If the documentation speaks of mutual TLS, add a client certificate under Who is asking.', 'access', Sureness::Possible, [$situation->detail]);
+        return new Diagnosis('tls-client', $hasCertificate ? "{$situation->authority()} may not have accepted the client certificate." : "{$situation->authority()} may want a certificate from whoever connects.", $hasCertificate ? 'Compare it with the one that is registered there.' : 'If the documentation speaks of mutual TLS, add a client certificate under Authentication.', 'access', Sureness::Possible, [$situation->detail]);
     }
 }

@@ -24,10 +24,10 @@ final readonly class Denied implements Rule
         $wanted = $situation->header('www-authenticate');
         $said = ErrorBody::of($situation->body)->sentence ?? '';
         $evidence = array_values(array_filter([$wanted === '' ? '' : "www-authenticate: $wanted", $said]));
-        $what = 'The service knows who is asking, but does not allow this (403).'.$situation->said();
+        $what = 'Authenticated, but this is not allowed (403).'.$situation->said();
         foreach ($situation->headers as $name => $value) {
             if (preg_match('/csrf|xsrf/', $name) === 1 && strcasecmp($value, 'required') === 0) {
-                return new Diagnosis('403-csrf', "The service takes writes only with a token against forged requests, in $name (403).", 'Add a CSRF token under Who is asking: it is fetched before every write.', 'access', Sureness::Certain, ["$name: $value"], Repair::set('Add a CSRF token', ['source', 'access', count($situation->access)], ['scheme' => 'csrf-token', 'fetch' => ['path' => '/'], 'header' => ucwords($name, '-')]));
+                return new Diagnosis('403-csrf', "The service takes writes only with a token against forged requests, in $name (403).", 'Add a CSRF token under Authentication: it is fetched before every write.', 'access', Sureness::Certain, ["$name: $value"], Repair::set('Add a CSRF token', ['source', 'access', count($situation->access)], ['scheme' => 'csrf-token', 'fetch' => ['path' => '/'], 'header' => ucwords($name, '-')]));
             }
         }
         if (preg_match('/insufficient_scope/i', "$wanted {$situation->body}") === 1 || preg_match('/\bscopes?\b/i', $said) === 1) {

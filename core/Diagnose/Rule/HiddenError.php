@@ -24,7 +24,7 @@ final readonly class HiddenError implements Rule
             return null;
         }
         if (is_string($body['access_token'] ?? null) && (isset($body['token_type']) || isset($body['expires_in']))) {
-            return new Diagnosis('token-instead', 'The answer is a token, not data.', 'The path is that of the token endpoint. Set it up under Who is asking (OAuth), and give the endpoint the path of the data.', 'ask', Sureness::Certain, ['access_token, '.(isset($body['token_type']) ? 'token_type' : 'expires_in')]);
+            return new Diagnosis('token-instead', 'The answer is a token, not data.', 'The path is that of the token endpoint. Set it up under Authentication (OAuth), and give the endpoint the path of the data.', 'ask', Sureness::Certain, ['access_token, '.(isset($body['token_type']) ? 'token_type' : 'expires_in')]);
         }
         $error = $body['error'] ?? $body['errors'] ?? $body['fault'] ?? null;
         $failed = in_array($body['success'] ?? null, [false, 'false', 0], true) || (is_string($body['status'] ?? null) && preg_match('/^(?:error|fail(?:ed|ure)?)$/i', $body['status']) === 1) || ($body['ok'] ?? null) === false;

@@ -42,10 +42,10 @@ final readonly class Unauthorized implements Rule
             return $this->otherScheme($situation, $scheme, $evidence);
         }
         if (preg_match('/expired|has ended|no longer valid/i', "$wanted $said") === 1) {
-            return new Diagnosis('401-expired', 'The service says that your credentials have expired (401).', 'Get new ones from whoever gave them, and replace the secret under Who is asking.', 'access', Sureness::Certain, $evidence);
+            return new Diagnosis('401-expired', 'The service says that your credentials have expired (401).', 'Get new ones from whoever gave them, and replace the secret under Authentication.', 'access', Sureness::Certain, $evidence);
         }
 
-        return new Diagnosis('401-refused', 'The service refused your credentials (401).', ($wanted === '' ? '' : "It answered: $wanted. ").'The value may be mistyped, expired, or belong to another environment. Set it again under Who is asking.', 'access', Sureness::Possible, $evidence);
+        return new Diagnosis('401-refused', 'The service refused your credentials (401).', ($wanted === '' ? '' : "It answered: $wanted. ").'The value may be mistyped, expired, or belong to another environment. Set it again under Authentication.', 'access', Sureness::Possible, $evidence);
     }
 
     /**
@@ -53,13 +53,13 @@ final readonly class Unauthorized implements Rule
      */
     private function withoutAccess(Situation $situation, ?string $named, string $scheme, array $evidence): Diagnosis
     {
-        $what = 'The service wants to know who is asking (401), and no access is set.';
+        $what = 'The service requires authentication (401), and none is set up.';
         if ($named !== null) {
-            return new Diagnosis('401-none', $what, "It names the header $named: add a key under Who is asking, in a header of that name.", 'access', Sureness::Certain, $evidence, Repair::set("Add a key in $named", ['source', 'access', 0], ['scheme' => 'api-key', 'in' => 'header', 'name' => $named, 'value' => ['secret' => 'key']]));
+            return new Diagnosis('401-none', $what, "It names the header $named: add a key under Authentication, in a header of that name.", 'access', Sureness::Certain, $evidence, Repair::set("Add a key in $named", ['source', 'access', 0], ['scheme' => 'api-key', 'in' => 'header', 'name' => $named, 'value' => ['secret' => 'key']]));
         }
         $entry = self::SCHEMES[strtolower($scheme)] ?? null;
 
-        return new Diagnosis('401-none', $what, $scheme === '' ? 'Look up in the documentation how requests are authenticated and set it under Who is asking.' : "It names the scheme $scheme. Set it under Who is asking.", 'access', Sureness::Certain, $evidence, $entry === null ? null : Repair::set("Add $scheme", ['source', 'access', 0], $entry));
+        return new Diagnosis('401-none', $what, $scheme === '' ? 'Look up in the documentation how requests are authenticated and set it under Authentication.' : "It names the scheme $scheme. Set it under Authentication.", 'access', Sureness::Certain, $evidence, $entry === null ? null : Repair::set("Add $scheme", ['source', 'access', 0], $entry));
     }
 
     /**
@@ -74,7 +74,7 @@ final readonly class Unauthorized implements Rule
             }
         }
 
-        return new Diagnosis('401-header', "The service did not see your key (401). It names the header $named".($situation->accessHeaders === [] ? '.' : '; you send '.implode(' and ', $situation->accessHeaders).'.'), "Send the key as $named under Who is asking.", 'access', Sureness::Certain, $evidence, $repair);
+        return new Diagnosis('401-header', "The service did not see your key (401). It names the header $named".($situation->accessHeaders === [] ? '.' : '; you send '.implode(' and ', $situation->accessHeaders).'.'), "Send the key as $named under Authentication.", 'access', Sureness::Certain, $evidence, $repair);
     }
 
     /**
@@ -89,7 +89,7 @@ final readonly class Unauthorized implements Rule
             $value ??= ($entry['scheme'] ?? '') === 'api-key' ? $entry['value'] : null;
         }
 
-        return new Diagnosis('401-second-header', "The service wants $named too (401). You send ".implode(' and ', $situation->accessHeaders).'.', "Some services read the same key in two headers. Add one named $named under Who is asking.", 'access', Sureness::Likely, $evidence, $value === null ? null : Repair::set("Send the key as $named too and test", ['source', 'access', count($situation->access)], ['scheme' => 'api-key', 'in' => 'header', 'name' => $named, 'value' => $value]));
+        return new Diagnosis('401-second-header', "The service wants $named too (401). You send ".implode(' and ', $situation->accessHeaders).'.', "Some services read the same key in two headers. Add one named $named under Authentication.", 'access', Sureness::Likely, $evidence, $value === null ? null : Repair::set("Send the key as $named too and test", ['source', 'access', count($situation->access)], ['scheme' => 'api-key', 'in' => 'header', 'name' => $named, 'value' => $value]));
     }
 
     /**
@@ -104,7 +104,7 @@ final readonly class Unauthorized implements Rule
             $entry = ['scheme' => 'bearer', 'token' => $secret];
         }
 
-        return new Diagnosis('401-place', "The service did not see your key (401). It asks for $scheme in the Authorization header.", 'Choose that scheme under Who is asking, or check the name under which the key is sent.', 'access', Sureness::Likely, $evidence, $entry === null || $place < 0 ? null : Repair::set("Use $scheme and test", ['source', 'access', $place], $entry));
+        return new Diagnosis('401-place', "The service did not see your key (401). It asks for $scheme in the Authorization header.", 'Choose that scheme under Authentication, or check the name under which the key is sent.', 'access', Sureness::Likely, $evidence, $entry === null || $place < 0 ? null : Repair::set("Use $scheme and test", ['source', 'access', $place], $entry));
     }
 
     private function sends(Situation $situation, string $scheme): bool

@@ -23,7 +23,7 @@ final readonly class WrongStatus implements Rule
 
         return match ($status) {
             204 => new Diagnosis('204', 'The service answered that there is nothing to send (204).', 'If that is right here, add 204 to the status codes that are a success.', 'answer', Sureness::General),
-            407 => new Diagnosis('407', 'A proxy between here and the service wants to know who is asking (407).', 'The answer is not from the service. Whoever runs the network can let requests from this server through.', 'address', Sureness::Certain),
+            407 => new Diagnosis('407', 'A proxy between here and the service asks for authentication (407).', 'The answer is not from the service. Whoever runs the network can let requests from this server through.', 'address', Sureness::Certain),
             409 => new Diagnosis('409', "What was asked for contradicts the state it is in now (409).$said", 'Somebody may have changed it meanwhile, or it exists already. Get it anew and compare.', 'ask', Sureness::Likely),
             412 => new Diagnosis('412', "It was changed by somebody else since it was read (412).$said", 'Get it anew, and send the change with the new ETag.', 'ask', Sureness::Certain),
             413 => new Diagnosis('413', "What was sent is too large for the service (413).$said", 'Send less at a time.', 'ask', Sureness::Certain),

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Unfit;
 
 /**
@@ -14,6 +17,16 @@ final readonly class BooleanType implements ColumnType
     private string $yes;
 
     private string $no;
+
+    public static function kind(): Kind
+    {
+        return new Kind('boolean', 'true or false', 'true, false, 1 or 0, or two words of its own.', [new Field('read_as', FieldType::Text, 'words', 'Two words with a slash between, the true one first.', example: 'true/false', shape: TypeFields::READ_AS)]);
+    }
+
+    public static function of(array $column, bool $inKey): self
+    {
+        return new self($column['read_as'] ?? null);
+    }
 
     public function __construct(?string $readAs = null)
     {
@@ -31,6 +44,11 @@ final readonly class BooleanType implements ColumnType
             $value === '' => new Unfit('an empty string where true or false was expected'),
             default => new Unfit($this->yes === '' ? 'neither true nor false' : "neither {$this->yes} nor {$this->no}"),
         };
+    }
+
+    public function storage(): Storage
+    {
+        return Storage::Boolean;
     }
 
     public function name(): string

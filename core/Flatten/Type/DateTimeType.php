@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Moment\MomentReader;
 use DeepSpring\Value\Moment\Readers;
 use DeepSpring\Value\Unfit;
@@ -21,6 +24,16 @@ final class DateTimeType implements ColumnType
     private readonly MomentReader $reader;
 
     public readonly DateType $day;
+
+    public static function kind(): Kind
+    {
+        return new Kind('datetime', 'date and time', 'Stored in UTC, to the microsecond.', [TypeFields::format(), new Field('zone', FieldType::Text, 'zone', 'Of texts that name none.', default: 'UTC', example: 'UTC')]);
+    }
+
+    public static function of(array $column, bool $inKey): self
+    {
+        return new self($column['read_as'] ?? 'iso', $column['zone'] ?? null);
+    }
 
     public function __construct(public readonly string $readAs = 'iso', ?string $zone = null)
     {
@@ -46,6 +59,11 @@ final class DateTimeType implements ColumnType
         $moment = $this->reader->read($value);
 
         return $moment instanceof Unfit ? $moment : $moment->utc($this->zone);
+    }
+
+    public function storage(): Storage
+    {
+        return Storage::DateTime;
     }
 
     public function name(): string

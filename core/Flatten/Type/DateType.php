@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Moment\MomentReader;
 use DeepSpring\Value\Moment\Readers;
 use DeepSpring\Value\Unfit;
@@ -20,6 +21,16 @@ final class DateType implements ColumnType
     public array $known = [];
 
     private readonly MomentReader $reader;
+
+    public static function kind(): Kind
+    {
+        return new Kind('date', 'date', 'A day of the calendar.', [TypeFields::format()]);
+    }
+
+    public static function of(array $column, bool $inKey): self
+    {
+        return new self($column['read_as'] ?? 'iso');
+    }
 
     public function __construct(public readonly string $readAs = 'iso')
     {
@@ -45,6 +56,11 @@ final class DateType implements ColumnType
         }
 
         return $day;
+    }
+
+    public function storage(): Storage
+    {
+        return Storage::Date;
     }
 
     public function name(): string

@@ -5,6 +5,9 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten\Type;
 
 use Brick\Math\BigDecimal;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Unfit;
 use DeepSpring\Value\WrittenNumber;
 
@@ -22,6 +25,16 @@ final readonly class DecimalType implements ColumnType
     private int $whole;
 
     private ?WrittenNumber $written;
+
+    public static function kind(): Kind
+    {
+        return new Kind('decimal', 'decimal', 'Exact digits, of which a number stand behind the point.', [new Field('scale', FieldType::Number, 'decimals', 'Digits behind the point.', default: 2, shape: ['type' => 'integer', 'minimum' => 0, 'maximum' => 30]), TypeFields::writtenLike()]);
+    }
+
+    public static function of(array $column, bool $inKey): self
+    {
+        return new self($column['scale'] ?? 2, $column['read_as'] ?? null);
+    }
 
     public function __construct(public int $scale, ?string $readAs = null)
     {
@@ -72,6 +85,11 @@ final readonly class DecimalType implements ColumnType
             preg_match('/^-?\d{1,3}(?:[.,\' ]\d{3})*[.,]\d+$|^-?\d+,\d+$/D', $digits) === 1 => new Unfit('not written as JSON writes numbers; say with read_as how it is written'),
             default => new Unfit('not a number'),
         };
+    }
+
+    public function storage(): Storage
+    {
+        return Storage::Decimal;
     }
 
     public function name(): string

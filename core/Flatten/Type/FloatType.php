@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Unfit;
 use DeepSpring\Value\WrittenNumber;
 
@@ -13,6 +14,16 @@ use DeepSpring\Value\WrittenNumber;
 final readonly class FloatType implements ColumnType
 {
     private ?WrittenNumber $written;
+
+    public static function kind(): Kind
+    {
+        return new Kind('float', 'float', 'IEEE 754 double precision.', [TypeFields::writtenLike()]);
+    }
+
+    public static function of(array $column, bool $inKey): self
+    {
+        return new self($column['read_as'] ?? null);
+    }
 
     public function __construct(?string $readAs = null)
     {
@@ -38,6 +49,11 @@ final readonly class FloatType implements ColumnType
         }
 
         return is_array($value) || is_object($value) ? Unfit::structure($value) : new Unfit('not a number');
+    }
+
+    public function storage(): Storage
+    {
+        return Storage::Float;
     }
 
     public function name(): string

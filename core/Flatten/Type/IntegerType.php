@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Unfit;
 use DeepSpring\Value\WrittenNumber;
 
@@ -13,6 +14,16 @@ use DeepSpring\Value\WrittenNumber;
 final readonly class IntegerType implements ColumnType
 {
     private ?WrittenNumber $written;
+
+    public static function kind(): Kind
+    {
+        return new Kind('integer', 'whole number', 'From -2^63 to 2^63-1.', [TypeFields::writtenLike()]);
+    }
+
+    public static function of(array $column, bool $inKey): self
+    {
+        return new self($column['read_as'] ?? null);
+    }
 
     public function __construct(?string $readAs = null)
     {
@@ -52,6 +63,11 @@ final readonly class IntegerType implements ColumnType
             preg_match('/^\+\d+$/D', $value) === 1 => new Unfit('its plus sign would be lost; keep it as text'),
             default => new Unfit('not a whole number'),
         };
+    }
+
+    public function storage(): Storage
+    {
+        return Storage::Integer;
     }
 
     public function name(): string

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Unfit;
 
 /**
@@ -12,6 +15,16 @@ use DeepSpring\Value\Unfit;
 final readonly class JsonType implements ColumnType
 {
     private const DEPTH = 512;
+
+    public static function kind(): Kind
+    {
+        return new Kind('json', 'JSON', 'What is left as it is.', [new Field('read_as', FieldType::Choice, 'comes as', '`text` for a text that holds JSON.', choices: ['' => 'JSON', 'text' => 'text that holds JSON'], shape: TypeFields::READ_AS)]);
+    }
+
+    public static function of(array $column, bool $inKey): self
+    {
+        return new self(($column['read_as'] ?? '') === 'text');
+    }
 
     public function __construct(public bool $fromText = false)
     {
@@ -27,6 +40,11 @@ final readonly class JsonType implements ColumnType
         $json = json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
 
         return $json === false ? new Unfit('cannot be written as JSON: '.json_last_error_msg()) : $json;
+    }
+
+    public function storage(): Storage
+    {
+        return Storage::Json;
     }
 
     public function name(): string

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Unfit;
 
 /**
@@ -16,6 +17,16 @@ final readonly class TextType implements ColumnType
 
     /** Bytes that fit every text column. */
     public const SHORT = 255;
+
+    public static function kind(): Kind
+    {
+        return new Kind('text', 'text', 'Any text.');
+    }
+
+    public static function of(array $column, bool $inKey): self
+    {
+        return new self($inKey ? Types::KEY_LENGTH : null);
+    }
 
     /**
      * @param  int|null  $length  characters that a key column holds
@@ -41,6 +52,11 @@ final readonly class TextType implements ColumnType
         }
 
         return strlen($text) > self::LONGEST ? new Unfit('longer than 16 MB') : $text;
+    }
+
+    public function storage(): Storage
+    {
+        return Storage::Text;
     }
 
     public function name(): string

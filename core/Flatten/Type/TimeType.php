@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Moment\Moment;
 use DeepSpring\Value\Moment\Pattern;
 use DeepSpring\Value\Unfit;
@@ -14,6 +15,16 @@ use DeepSpring\Value\Unfit;
 final readonly class TimeType implements ColumnType
 {
     private ?Pattern $pattern;
+
+    public static function kind(): Kind
+    {
+        return new Kind('time', 'time of day', 'Without a day.', [TypeFields::format()]);
+    }
+
+    public static function of(array $column, bool $inKey): self
+    {
+        return new self($column['read_as'] ?? 'iso');
+    }
 
     public function __construct(public string $readAs = 'iso')
     {
@@ -43,6 +54,11 @@ final readonly class TimeType implements ColumnType
         }
 
         return "$part[1]:$part[2]:".($part[3] ?? '00').Moment::fraction($part[4] ?? '');
+    }
+
+    public function storage(): Storage
+    {
+        return Storage::Time;
     }
 
     public function name(): string

@@ -4,21 +4,46 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Type;
 
+use DeepSpring\Value\Kind\Family;
 use DeepSpring\Value\Moment\UnusablePattern;
 
 /**
- * The `type` of a column in a source file → its class.
+ * The column types there are. A new one is a class that implements `ColumnType`, and a line here.
  */
 final class Types
 {
-    /** Words of the source file → words of the screen. */
-    public const LABELS = [
-        'text' => 'text', 'integer' => 'whole number', 'decimal' => 'decimal', 'float' => 'float',
-        'boolean' => 'true or false', 'date' => 'date', 'time' => 'time of day', 'datetime' => 'date and time', 'uuid' => 'UUID', 'json' => 'JSON',
+    private const ALL = [
+        TextType::class, IntegerType::class, DecimalType::class, FloatType::class, BooleanType::class, DateType::class, TimeType::class, DateTimeType::class,
+        UuidType::class, JsonType::class,
     ];
 
     /** Characters that a text column holds when it is part of a key. */
     public const KEY_LENGTH = 255;
+
+    /** @var Family<ColumnType>|null */
+    private static ?Family $family = null;
+
+    /**
+     * @return Family<ColumnType>
+     */
+    public static function family(): Family
+    {
+        return self::$family ??= self::assembled();
+    }
+
+    /**
+     * @return Family<ColumnType>
+     */
+    private static function assembled(): Family
+    {
+        /** @var Family<ColumnType> $family */
+        $family = new Family;
+        foreach (self::ALL as $class) {
+            $family->add($class);
+        }
+
+        return $family;
+    }
 
     /**
      * @param  array<string, mixed>  $column  valid by the schema
@@ -27,17 +52,8 @@ final class Types
      */
     public static function of(array $column, bool $inKey): ColumnType
     {
-        return match ($column['type'] ?? 'text') {
-            'integer' => new IntegerType($column['read_as'] ?? null),
-            'decimal' => new DecimalType($column['scale'] ?? 2, $column['read_as'] ?? null),
-            'float' => new FloatType($column['read_as'] ?? null),
-            'boolean' => new BooleanType($column['read_as'] ?? null),
-            'date' => new DateType($column['read_as'] ?? 'iso'),
-            'time' => new TimeType($column['read_as'] ?? 'iso'),
-            'datetime' => new DateTimeType($column['read_as'] ?? 'iso', $column['zone'] ?? null),
-            'uuid' => new UuidType,
-            'json' => new JsonType(($column['read_as'] ?? '') === 'text'),
-            default => new TextType($inKey ? self::KEY_LENGTH : null),
-        };
+        $class = self::family()->class($column['type'] ?? 'text') ?? TextType::class;
+
+        return $class::of($column, $inKey);
     }
 }

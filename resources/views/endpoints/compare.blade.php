@@ -3,13 +3,17 @@
 @section('content')
 <div class="head">
     <div>
-        <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › <a href="{{ route('endpoints.show', [$source, $endpoint]) }}">{{ $name }}</a></nav>
+        <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a
+            href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › <a
+            href="{{ route('endpoints.show', [$source, $endpoint]) }}">{{ $name }}</a></nav>
         <h1>{{ $sides[0][0]->name }} against {{ $sides[1][0]->name }}</h1>
     </div>
     <div class="acts">
         <form method="post" action="{{ route('endpoints.compare.try', [$source, $endpoint]) }}">@csrf
-            <label class="text-sm">with <select class="f !w-auto" name="with">@foreach ($others as $one)<option value="{{ $one->slug }}" @selected($one->id === $sides[1][0]->id)>{{ $one->name }}</option>@endforeach</select></label>
-            @if ($source->inHand()->endpoint($endpoint->slug)?->does()->writes())<small>It writes, so it is tried on its sheet, in one environment at a time.</small>@else<button class="btn go">Try it in both</button>@endif
+            <label class="text-sm">with <select class="f !w-auto" name="with">@foreach ($others as $one)<option value="{{ $one->slug }}"
+                @selected($one->id === $sides[1][0]->id)>{{ $one->name }}</option>@endforeach</select></label>
+            @if ($source->current()->endpoint($endpoint->slug)?->does()->writes())<small>It writes, so it is tried on its sheet, in one environment at a time.</small>@else<button
+                class="btn go">Try it in both</button>@endif
         </form>
     </div>
 </div>
@@ -36,9 +40,12 @@
     @if ($same)<p class="mb-4"><span class="tag g">the same</span> every path has the same types in both.</p>
     @else
         <table class="rows mb-4"><thead><tr><th>Path</th><th>{{ $sides[0][0]->name }}</th><th>{{ $sides[1][0]->name }}</th></tr></thead><tbody>
-            @foreach (array_slice($difference['here'], 0, 100) as $path)<tr><td class="m">{{ $path }}</td><td>there</td><td><span class="tag i">missing</span></td></tr>@endforeach
-            @foreach (array_slice($difference['there'], 0, 100) as $path)<tr><td class="m">{{ $path }}</td><td><span class="tag i">missing</span></td><td>there</td></tr>@endforeach
-            @foreach (array_slice($difference['types'], 0, 100, true) as $path => [$left, $right])<tr><td class="m">{{ $path }}</td><td>{{ $left }}</td><td><span class="tag o">{{ $right }}</span></td></tr>@endforeach
+            @foreach (array_slice($difference['here'], 0, 100) as $path)<tr><td class="m">{{ $path }}</td><td>there</td>
+                <td><span class="tag i">missing</span></td></tr>@endforeach
+            @foreach (array_slice($difference['there'], 0, 100) as $path)<tr><td class="m">{{ $path }}</td><td><span class="tag i">missing</span></td>
+                <td>there</td></tr>@endforeach
+            @foreach (array_slice($difference['types'], 0, 100, true) as $path => [$left, $right])<tr><td class="m">{{ $path }}</td>
+                <td>{{ $left }}</td><td><span class="tag o">{{ $right }}</span></td></tr>@endforeach
         </tbody></table>
     @endif
     <h2 class="mb-1">Columns that it would become</h2>
@@ -47,7 +54,8 @@
     @if ($odd === [])<p><span class="tag g">the same</span> {{ \App\View\Show::count(count($names), 'column') }} with the same types.</p>
     @else
         <table class="rows"><thead><tr><th>Column</th><th>{{ $sides[0][0]->name }}</th><th>{{ $sides[1][0]->name }}</th></tr></thead><tbody>
-            @foreach ($odd as $column)<tr><td class="m">{{ $column }}</td><td>{{ $columns[0][$column] ?? '—' }}</td><td>{{ $columns[1][$column] ?? '—' }}</td></tr>@endforeach
+            @foreach ($odd as $column)<tr><td class="m">{{ $column }}</td><td>{{ $columns[0][$column] ?? '—' }}</td>
+                <td>{{ $columns[1][$column] ?? '—' }}</td></tr>@endforeach
         </tbody></table>
     @endif
 @endif

@@ -6,9 +6,11 @@
 @include('endpoints.parts.input-faults', ['ask' => $sheet->ask, 'refused' => $sheet->refusedInputs()])
 @foreach (['ask' => 1, 'answer' => 2, 'onward' => 3, 'flatten' => 4, 'keep' => 5] as $stratum => $number)
     @include('endpoints.parts.node', ['oob' => true])
-    <div @if ($stratum !== 'ask') class="cell {{ $stratum === 'keep' ? 'last' : '' }}" @endif id="happened-{{ $stratum }}" hx-swap-oob="true">@include("endpoints.parts.$stratum")</div>
-    @if ($stratum !== 'keep')
-        <div id="faults-{{ $stratum }}" role="status" hx-swap-oob="true">@foreach ($sheet->faultsAt($stratum) as $sentence)<p class="fault mt-1">{{ ucfirst(trim($sentence)) }}</p>@endforeach</div>
-    @endif
+    <div @if ($stratum !== 'ask') class="cell {{ $stratum === 'keep' ? 'last' : '' }}" @endif id="happened-{{ $stratum }}"
+        hx-swap-oob="true">@include("endpoints.parts.$stratum")</div>
+    <div id="faults-{{ $stratum }}" role="status" hx-swap-oob="true">@foreach ($sheet->faultsAt($stratum) as $sentence)<p
+        class="fault mt-1">{{ ucfirst(trim($sentence)) }}</p>@endforeach</div>
 @endforeach
-<button type="button" class="btn small" id="propose" hx-swap-oob="true" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="propose" @disabled($sheet->records === [])>{{ isset($sheet->endpoint['flatten']) ? 'Propose anew' : 'Propose columns' }}</button>
+<button type="button" class="btn small" id="propose" hx-swap-oob="true" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}"
+    hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="propose"
+    @disabled($sheet->records === [])>{{ isset($sheet->endpoint['flatten']) ? 'Propose anew' : 'Propose columns' }}</button>

@@ -7,8 +7,10 @@
 <div id="sheet">
 <div class="head">
     <div>
-        <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › Endpoints</nav>
-        <h1><label class="visually-hidden" for="name">Name of this endpoint</label><span>{{ $e['name'] }}</span> <span class="tag">{{ $sheet->definition->does()->writes() ? 'writes' : 'reads' }}</span> @include('endpoints.parts.state', ['oob' => false])</h1>
+        <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a
+            href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › Endpoints</nav>
+        <h1><label class="visually-hidden" for="name">Name of this endpoint</label><span>{{ $e['name'] }}</span> <span
+            class="tag">{{ $sheet->definition->does()->writes() ? 'writes' : 'reads' }}</span> @include('endpoints.parts.state', ['oob' => false])</h1>
     </div>
     <div class="acts" data-slow>
         <span class="s" data-waiting role="status" @if ($sheet->usual() !== null) data-usual="{{ \App\View\Show::duration($sheet->usual()) }}" @endif></span>
@@ -18,16 +20,20 @@
             <p class="mt-2"><a href="{{ route('endpoints.tries', [$source, $sheet->row]) }}">All tries</a></p>
             <p class="mt-2"><a href="{{ route('sources.versions', $source) }}">Versions</a></p>
             <p class="mt-2"><a href="{{ route('sources.file', $source) }}">Source file</a></p>
-            @if ($environments->count() > 1)<p class="mt-2"><a href="{{ route('endpoints.compare', [$source, $sheet->row]) }}">Compare environments</a></p>@endif
-            <form method="post" action="{{ route('endpoints.destroy', [$source, $sheet->row]) }}" class="mt-2">@csrf @method('delete')<button>Delete this endpoint</button></form>
+            @if ($environments->count() > 1)<p class="mt-2"><a href="{{ route('endpoints.compare', [$source,
+                $sheet->row]) }}">Compare environments</a></p>@endif
+            <form method="post" action="{{ route('endpoints.destroy', [$source, $sheet->row]) }}"
+                class="mt-2">@csrf @method('delete')<button>Delete this endpoint</button></form>
         </div></details>
-        <button type="button" class="btn go" data-go hx-post="{{ route('endpoints.try', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-swap="none" hx-disabled-elt="this">Try it <span class="font-normal opacity-80">Ctrl ↵</span></button>
+        <button type="button" class="btn go" data-go hx-post="{{ route('endpoints.try', [$source, $sheet->row]) }}" hx-include="#sheet-form"
+            hx-swap="none" hx-disabled-elt="this">Try it <span class="font-normal opacity-80">Ctrl ↵</span></button>
     </div>
 </div>
 <div class="cols"><div>What you set</div><div></div><div id="happened-head">@include('endpoints.parts.head')</div></div>
 <div id="elsewhere"></div>
 <form id="sheet-form" hx-post="{{ $save }}" hx-trigger="change, submit, overtaken" hx-swap="none">
-<div hx-post="{{ route('endpoints.preview', [$source, $sheet->row]) }}" data-quiet hx-trigger="input from:#sheet-form delay:180ms" hx-include="#sheet-form" hx-swap="none" hx-sync="this:replace"></div>
+<div hx-post="{{ route('endpoints.preview', [$source, $sheet->row]) }}" data-quiet hx-trigger="input from:#sheet-form delay:180ms"
+    hx-include="#sheet-form" hx-swap="none" hx-sync="this:replace"></div>
 @include('endpoints.parts.seen', ['oob' => false])
 <div class="sheet">
     <section class="cell" data-stratum tabindex="-1" aria-label="Ask">
@@ -36,84 +42,145 @@
         @php($refused = $sheet->refusedInputs())
         <div class="lab"><h2>Ask</h2><small>{{ $does->writes() ? 'one request that changes something' : 'one request for records' }}</small></div>
         @if (isset($e['entity_set']) || isset($e['operation']))
-            <p class="chosen">@if (isset($e['operation']))The {{ $does->writes() ? 'action' : 'function' }} <code>{{ substr($e['operation'], (int) strrpos('.'.$e['operation'], '.')) }}</code>@if (isset($e['entity_set'])) of <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@endif @else From <a href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@if ($does === \DeepSpring\Ask\EndpointRole::List): <a href="{{ route('endpoints.choice', [$source, $sheet->row]) }}">choose columns, rows and what comes along</a>@endif{{ '' }}@endif{{ '. ' }}What follows from that stands below, and can be changed.</p>
+            <p class="chosen">@if (isset($e['operation']))The {{ $does->writes() ? 'action' : 'function' }} <code>{{ substr($e['operation'], (int)
+                strrpos('.'.$e['operation'], '.')) }}</code>@if (isset($e['entity_set'])) of <a
+                href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@endif @else From <a
+                href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@if ($does ===
+                \DeepSpring\Ask\EndpointRole::List): <a
+                href="{{ route('endpoints.choice', [$source,
+                $sheet->row]) }}">choose columns, rows and what comes along</a>@endif{{ '' }}@endif{{ '. ' }}What follows from that stands below, and can be changed.</p>
         @endif
         <div class="mb-2 flex items-center gap-2">
             <label class="visually-hidden" for="does">What it does</label>
-            <select class="f !w-24 flex-none" id="does" name="does" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "does"}'>@foreach (\App\View\Show::ROLES as $role => $label)<option value="{{ $role }}" @selected($does->value === $role)>{{ $label }}</option>@endforeach</select>
+            <select class="f !w-24 flex-none" id="does" name="does" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "does"}'>
+                @foreach (\App\View\Show::ROLES as $role => $label)<option value="{{ $role }}" @selected($does->value === $role)>{{ $label }}</option>
+                @endforeach</select>
             <label class="visually-hidden" for="method">Method</label>
-            <select class="f !w-20 flex-none" id="method" name="method">@foreach (['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', ...(($ask['method'] ?? '') === 'MERGE' ? ['MERGE'] : [])] as $method)<option @selected(($ask['method'] ?? 'GET') === $method)>{{ $method }}</option>@endforeach</select>
+            <select class="f !w-20 flex-none" id="method" name="method">
+                @foreach (['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', ...(($ask['method'] ?? '') === 'MERGE' ? ['MERGE'] :
+                [])] as $method)<option @selected(($ask['method'] ?? 'GET') === $method)>{{ $method }}</option>@endforeach</select>
             <label class="visually-hidden" for="path">Path</label>
             <input class="f" id="path" name="path" value="{{ $ask['path'] ?? '/' }}" spellcheck="false">
         </div>
         <div class="in-edit">
-            <span class="h">Input</span><span class="h">goes in</span><span class="h">type</span><span class="h">try with</span><span class="h">filled by</span><span></span><span></span>
+            <span class="h">Input</span><span class="h">In</span><span class="h">Type</span><span class="h">Test value</span><span
+                class="h">Supplied by</span><span></span><span></span>
             @foreach (array_values($ask['inputs'] ?? []) as $i => $input)
                 @php($fixed = array_key_exists('fixed', $input))
                 @php($value = $fixed ? $input['fixed'] : ($input['try'] ?? ''))
-                @php($shown = fn ($one) => is_array($one) ? implode(', ', array_map(fn ($each) => is_bool($each) ? var_export($each, true) : $each, $one)) : (is_bool($one) ? var_export($one, true) : $one))
+                @php($shown = fn ($one) => is_array($one) ? implode(', ', array_map(fn ($each) => is_bool($each) ? var_export($each, true) : $each,
+                    $one)) : (is_bool($one) ? var_export($one, true) : $one))
                 @php($type = $input['type'] ?? 'text')
                 <input type="hidden" name="inputs[{{ $i }}][was]" value="{{ $i }}">
-                <input class="f" id="in-{{ $i }}-name" name="inputs[{{ $i }}][name]" value="{{ $input['name'] }}" aria-label="Name of input {{ $i + 1 }}" @if (isset($input['about'])) title="{{ $input['about'] }}" @endif spellcheck="false">
-                <select class="f" id="in-{{ $i }}-in" name="inputs[{{ $i }}][in]" aria-label="Where {{ $input['name'] }} goes">@foreach (['path', 'query', 'header', 'cookie', 'body'] as $place)<option @selected($input['in'] === $place)>{{ $place }}</option>@endforeach</select>
-                <select class="f" id="in-{{ $i }}-type" name="inputs[{{ $i }}][type]" aria-label="Type of {{ $input['name'] }}">@foreach (['text', 'integer', 'number', 'boolean', 'date', 'datetime', 'json', 'file'] as $one)<option @selected($type === $one)>{{ $one }}</option>@endforeach</select>
+                <input class="f" id="in-{{ $i }}-name" name="inputs[{{ $i }}][name]" value="{{ $input['name'] }}"
+                    aria-label="Name of input {{ $i + 1 }}" @if (isset($input['about'])) title="{{ $input['about'] }}" @endif spellcheck="false">
+                <select class="f" id="in-{{ $i }}-in" name="inputs[{{ $i }}][in]" aria-label="Where {{ $input['name'] }} goes">
+                    @foreach (['path', 'query', 'header', 'cookie', 'body'] as $place)<option @selected($input['in'] === $place)>{{ $place }}</option>
+                    @endforeach</select>
+                <select class="f" id="in-{{ $i }}-type" name="inputs[{{ $i }}][type]" aria-label="Type of {{ $input['name'] }}">
+                    @foreach (['text', 'integer', 'number', 'boolean', 'date', 'datetime', 'json', 'file'] as $one)<option
+                    @selected($type === $one)>{{ $one }}</option>@endforeach</select>
                 @if ($type === 'file')
                     @php($file = is_string($value) ? \DeepSpring\Ask\File::of($value) : null)
-                    <span class="min-w-0 truncate text-sm"><input type="hidden" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" value="{{ $value }}"><input type="file" class="visually-hidden" id="in-{{ $i }}-file" data-file-for="in-{{ $i }}-value" data-most="262144"><label class="link" for="in-{{ $i }}-file" tabindex="0">{{ $file ? $file->name.', '.\App\View\Show::bytes(strlen($file->content)) : 'choose a file' }}</label></span>
+                    <span class="min-w-0 truncate text-sm"><input type="hidden" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]"
+                        value="{{ $value }}"><input type="file" class="visually-hidden" id="in-{{ $i }}-file" data-file-for="in-{{ $i }}-value"
+                        data-most="262144"><label class="link" for="in-{{ $i }}-file"
+                        tabindex="0">{{ $file ? $file->name.', '.\App\View\Show::bytes(strlen($file->content)) : 'choose a file' }}</label></span>
                 @elseif (isset($input['choices']) && ! isset($input['many']))
-                    <select class="f" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" aria-label="Value of {{ $input['name'] }}" @if (isset($sheet->ask->inputs[$input['name']])) aria-invalid="true" @endif><option value=""></option>@foreach ($input['choices'] as $choice)<option @selected($shown($value) === $shown($choice))>{{ $shown($choice) }}</option>@endforeach @if ($value !== '' && ! in_array($shown($value), array_map($shown, $input['choices']), true))<option selected>{{ $shown($value) }}</option>@endif</select>
+                    <select class="f" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" aria-label="Value of {{ $input['name'] }}"
+                        @if (isset($sheet->ask->inputs[$input['name']])) aria-invalid="true" @endif><option value=""></option>
+                        @foreach ($input['choices'] as $choice)<option
+                        @selected($shown($value) === $shown($choice))>{{ $shown($choice) }}</option>@endforeach
+                        @if ($value !== '' && ! in_array($shown($value), array_map($shown, $input['choices']), true))<option
+                        selected>{{ $shown($value) }}</option>@endif</select>
                 @else
-                    <input class="f" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" value="{{ $shown($value) }}" aria-label="Value of {{ $input['name'] }}" aria-describedby="in-{{ $i }}-fault" spellcheck="false" placeholder="{{ isset($input['default']) ? $shown($input['default']) : '' }}">
+                    <input class="f" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" value="{{ $shown($value) }}"
+                        aria-label="Value of {{ $input['name'] }}" aria-describedby="in-{{ $i }}-fault" spellcheck="false"
+                        placeholder="{{ isset($input['default']) ? $shown($input['default']) : '' }}">
                 @endif
-                <select class="f" id="in-{{ $i }}-filled" name="inputs[{{ $i }}][filled]" aria-label="Who fills {{ $input['name'] }}"><option value="caller">caller</option><option value="fixed" @selected($fixed)>fixed</option></select>
-                <button type="button" class="x" aria-label="More of {{ $input['name'] }}" aria-expanded="false" aria-controls="in-{{ $i }}-more" data-unfold="in-{{ $i }}-more">⋯</button>
-                <button type="button" class="x" aria-label="Remove the input {{ $input['name'] }}" {!! $structural !!} hx-vals='{"do": "remove", "inputs[{{ $i }}][name]": ""}'>×</button>
+                <select class="f" id="in-{{ $i }}-filled" name="inputs[{{ $i }}][filled]" aria-label="Who supplies {{ $input['name'] }}">
+                    <option value="caller">caller</option><option value="fixed" @selected($fixed)>constant</option></select>
+                <button type="button" class="x" aria-label="More of {{ $input['name'] }}" aria-expanded="false" aria-controls="in-{{ $i }}-more"
+                    data-unfold="in-{{ $i }}-more">⋯</button>
+                <button type="button" class="x" aria-label="Remove the input {{ $input['name'] }}" {!! $structural !!}
+                    hx-vals='{"do": "remove", "inputs[{{ $i }}][name]": ""}'>×</button>
                 <div class="more">
-                    <p class="fault" id="in-{{ $i }}-fault" role="status">{{ isset($sheet->ask->inputs[$input['name']]) ? ucfirst($sheet->ask->inputs[$input['name']]->reason) : (isset($refused[$input['name']]) ? 'The service says: '.$refused[$input['name']] : '') }}</p>
-                    @php($flags = collect([($input['required'] ?? false) && ! $fixed && $input['in'] !== 'path' ? 'required' : null, isset($input['default']) ? 'default '.$shown($input['default']) : null, isset($input['choices']) && isset($input['many']) ? 'one of '.$shown($input['choices']) : null, isset($input['many']) ? 'several: '.$input['many'] : null, ($input['private'] ?? false) ? 'private' : null, ($input['send_empty'] ?? false) ? 'sent when empty' : null])->filter()->join(' · '))
+                    <p class="fault" id="in-{{ $i }}-fault" role="status">{{ isset($sheet->ask->inputs[$input['name']]) ?
+                        ucfirst($sheet->ask->inputs[$input['name']]->reason) : (isset($refused[$input['name']]) ?
+                        'The service says: '.$refused[$input['name']] : '') }}</p>
+                    @php($flags = collect([($input['required'] ?? false) && ! $fixed && $input['in'] !== 'path' ? 'required' : null,
+                        isset($input['default']) ? 'default '.$shown($input['default']) : null, isset($input['choices']) && isset($input['many']) ?
+                        'one of '.$shown($input['choices']) : null, isset($input['many']) ? 'several: '.$input['many'] : null, ($input['private'] ??
+                        false) ? 'private' : null, ($input['send_empty'] ?? false) ? 'sent when empty' : null])->filter()->join(' · '))
                     @if ($flags !== '')<p class="flags">{{ $flags }}</p>@endif
                     <div class="detail" id="in-{{ $i }}-more" hidden>
                         <div class="grid grid-cols-2 gap-x-3 gap-y-1 py-1 text-sm">
                             <input type="hidden" name="inputs[{{ $i }}][details]" value="1">
-                            <label><input type="checkbox" id="in-{{ $i }}-required" name="inputs[{{ $i }}][required]" value="1" @checked(($input['required'] ?? false) || $input['in'] === 'path') @disabled($input['in'] === 'path')> has to be filled</label>
-                            <label>several values <select class="f !w-auto" id="in-{{ $i }}-many" name="inputs[{{ $i }}][many]"><option value="">no</option>@foreach (['comma' => 'a,b', 'repeat' => 'x=a&x=b', 'brackets' => 'x[]=a&x[]=b', 'pipe' => 'a|b', 'space' => 'a b'] as $many => $label)<option value="{{ $many }}" @selected(($input['many'] ?? '') === $many)>{{ $many }}: {{ $label }}</option>@endforeach</select></label>
-                            <label>when empty, <input class="f !w-28" id="in-{{ $i }}-default" name="inputs[{{ $i }}][default]" value="{{ $shown($input['default'] ?? '') }}" spellcheck="false"></label>
-                            <label><input type="checkbox" id="in-{{ $i }}-send_empty" name="inputs[{{ $i }}][send_empty]" value="1" @checked($input['send_empty'] ?? false)> sent even when empty</label>
-                            <label class="col-span-2">one of <input class="f !w-80" id="in-{{ $i }}-choices" name="inputs[{{ $i }}][choices]" value="{{ $shown($input['choices'] ?? '') }}" placeholder="with commas; any value when empty" spellcheck="false"></label>
-                            <label class="col-span-2"><input type="checkbox" id="in-{{ $i }}-private" name="inputs[{{ $i }}][private]" value="1" @checked($input['private'] ?? false)> private: never offered to those who only use the endpoint</label>
-                            <label class="col-span-2">about <input class="f !w-80" id="in-{{ $i }}-about" name="inputs[{{ $i }}][about]" value="{{ $input['about'] ?? '' }}"></label>
+                            <label><input type="checkbox" id="in-{{ $i }}-required" name="inputs[{{ $i }}][required]" value="1"
+                                @checked(($input['required'] ?? false) || $input['in'] === 'path') @disabled($input['in'] === 'path')> required</label>
+                            <label>values <select class="f !w-auto" id="in-{{ $i }}-many" name="inputs[{{ $i }}][many]">
+                                <option value="">one value</option>@foreach (['comma' => 'a,b', 'repeat' => 'x=a&x=b', 'brackets' => 'x[]=a&x[]=b',
+                                'pipe' => 'a|b', 'space' => 'a b'] as $many => $label)<option value="{{ $many }}"
+                                @selected(($input['many'] ?? '') === $many)>{{ $many }}: {{ $label }}</option>@endforeach</select></label>
+                            <label>default <input class="f !w-28" id="in-{{ $i }}-default" name="inputs[{{ $i }}][default]"
+                                value="{{ $shown($input['default'] ?? '') }}" spellcheck="false"></label>
+                            <label><input type="checkbox" id="in-{{ $i }}-send_empty" name="inputs[{{ $i }}][send_empty]" value="1"
+                                @checked($input['send_empty'] ?? false)> sent even when empty</label>
+                            <label class="col-span-2">one of <input class="f !w-80" id="in-{{ $i }}-choices" name="inputs[{{ $i }}][choices]"
+                                value="{{ $shown($input['choices'] ?? '') }}" placeholder="with commas; any value when empty" spellcheck="false"></label>
+                            <label class="col-span-2"><input type="checkbox" id="in-{{ $i }}-private" name="inputs[{{ $i }}][private]" value="1"
+                                @checked($input['private'] ?? false)> private: never offered to those who only use the endpoint</label>
+                            <label class="col-span-2">about <input class="f !w-80" id="in-{{ $i }}-about" name="inputs[{{ $i }}][about]"
+                                value="{{ $input['about'] ?? '' }}"></label>
                         </div>
                     </div>
                 </div>
             @endforeach
         </div>
         <p class="mt-2 text-sm"><button type="button" class="link" id="add-input" {!! $structural !!} name="do" value="add-input">Add an input</button></p>
-        <details class="mt-1" @if (isset($ask['headers'])) open @endif><summary class="s">Headers of this endpoint{{ isset($ask['headers']) ? '' : ', beside those of the source' }}</summary>
-            <textarea class="f mt-1" id="headers_text" name="headers_text" rows="{{ max(1, count($ask['headers'] ?? [])) }}" aria-label="Headers, one a line" placeholder="prefer: return=representation" spellcheck="false">{{ collect($ask['headers'] ?? [])->map(fn ($value, $name) => "$name: $value")->join("\n") }}</textarea>
+        <details class="mt-1" @if (isset($ask['headers'])) open @endif><summary class="s">Headers of this endpoint{{ isset($ask['headers']) ? '' :
+            ', beside those of the source' }}</summary>
+            <textarea class="f mt-1" id="headers_text" name="headers_text" rows="{{ max(1, count($ask['headers'] ?? [])) }}"
+                aria-label="Headers, one a line" placeholder="prefer: return=representation" spellcheck="false">{{ collect($ask['headers'] ??
+                [])->map(fn ($value, $name) => "$name: $value")->join("\n") }}</textarea>
         </details>
         <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
-            <label>It carries <select class="f !w-auto" id="body-as" name="body[as]" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "body-as"}'><option value="">no body</option>@foreach (\DeepSpring\Ask\Body\BodyFactory::KINDS as $as => $label)<option value="{{ $as }}" @selected(isset($ask['body']) && ($ask['body']['as'] ?? 'json') === $as)>{{ $label }}</option>@endforeach</select></label>
+            <label>Body <select class="f !w-auto" id="body-as" name="body[as]" {!! $structural !!} hx-trigger="change consume"
+                hx-vals='{"do": "body-as"}'><option value="">no body</option>
+                @foreach (\DeepSpring\Ask\Body\BodyFactory::KINDS as $as => $label)<option value="{{ $as }}"
+                @selected(isset($ask['body']) && ($ask['body']['as'] ?? 'json') === $as)>{{ $label }}</option>@endforeach</select></label>
             @if (isset($ask['body']))
-                @if (! in_array($ask['body']['as'] ?? 'json', ['text', 'xml'], true))<button type="button" class="link" id="body-inputs" {!! $structural !!} name="do" value="body-inputs">Make inputs of its values</button>@endif
-                @if ($does === \DeepSpring\Ask\EndpointRole::Update)<button type="button" class="link" id="body-from-get" {!! $structural !!} name="do" value="body-from-get">Start from the answer of get</button>@endif
+                @if (! in_array($ask['body']['as'] ?? 'json', ['text', 'xml'], true))<button type="button" class="link" id="body-inputs"
+                    {!! $structural !!} name="do" value="body-inputs">Make inputs of its values</button>@endif
+                @if ($does === \DeepSpring\Ask\EndpointRole::Update)<button type="button" class="link" id="body-from-get" {!! $structural !!}
+                    name="do" value="body-from-get">Start from the answer of get</button>@endif
             @endif
         </div>
         @if (isset($ask['body']))
             @php($as = $ask['body']['as'] ?? 'json')
             @php($bodyText = \App\Http\Sheets\BodyForm::text($ask['body']))
-            <textarea class="f mt-1" id="body-of" name="body[of]" rows="{{ min(16, max(3, substr_count($bodyText, "\n") + 1)) }}" aria-label="The body" aria-describedby="body-hint" spellcheck="false">{{ $bodyText }}</textarea>
-            <p class="s" id="body-hint">@if (in_array($as, ['text', 'xml'], true))<code>{name}</code> stands for an input{{ $as === 'xml' ? ', escaped for XML' : '' }}; a literal brace is doubled.@else<code>{"input": "due"}</code> stands for an input, <code>{"text": "Loan to {borrower}"}</code> for a text with inputs in it, <code>{"literal": …}</code> for just what it holds.@endif</p>
+            <textarea class="f mt-1" id="body-of" name="body[of]" rows="{{ min(16, max(3, substr_count($bodyText, "\n") + 1)) }}"
+                aria-label="The body" aria-describedby="body-hint" spellcheck="false">{{ $bodyText }}</textarea>
+            <p class="s" id="body-hint">@if (in_array($as, ['text', 'xml'], true))<code>{name}</code> stands for an input{{ $as === 'xml' ?
+                ', escaped for XML' : '' }}; a literal brace is doubled.@else<code>{"input": "due"}</code> stands for an input,
+                <code>{"text": "Loan to {borrower}"}</code> for a text with inputs in it, <code>{"literal": …}</code> for just what it holds.@endif</p>
             @php($objects = $as === 'json' ? \App\Http\Sheets\BodyForm::objects($ask['body']['of']) : [])
             @if ($objects !== [])
-                <p class="mt-1 text-sm">May be left out whole: @foreach ($objects as $object)<label class="mr-3 whitespace-nowrap"><input type="checkbox" id="optional-{{ $loop->index }}" name="body[optional][]" value="{{ $object }}" @checked(in_array($object, $ask['body']['optional'] ?? [], true))> <code>{{ substr($object, 2) }}</code></label>@endforeach</p>
+                <p class="mt-1 text-sm">May be left out whole: @foreach ($objects as $object)<label class="mr-3 whitespace-nowrap"><input
+                    type="checkbox" id="optional-{{ $loop->index }}" name="body[optional][]" value="{{ $object }}"
+                    @checked(in_array($object, $ask['body']['optional'] ?? [], true))> <code>{{ substr($object, 2) }}</code></label>@endforeach</p>
             @endif
-            @if ($as === 'json')<p class="text-sm"><label><input type="checkbox" id="keep_empty" name="body[keep_empty]" value="1" @checked($ask['body']['keep_empty'] ?? false)> send null for what is empty, instead of leaving it out</label></p>@endif
+            @if ($as === 'json')<p class="text-sm"><label><input type="checkbox" id="keep_empty" name="body[keep_empty]" value="1"
+                @checked($ask['body']['keep_empty'] ?? false)> send null for what is empty, instead of leaving it out</label></p>@endif
         @endif
         <x-faults :of="$sheet->faultsAt('ask')" id="faults-ask" />
         @php($set = $sheet->recordSet())
         @if (count($set['endpoints']) > 1 || $set['missing'] !== [])
-            <p class="s mt-2">With the same records: @foreach ($set['endpoints'] as $one)@if ($one['slug'] !== $sheet->row->slug)<a href="{{ route('endpoints.show', [$source, $one['slug']]) }}">{{ $one['name'] }}</a>{{ $loop->last ? '' : ', ' }}@endif @endforeach
-            @if ($set['missing'] !== [])<span class="dim">· still missing: @foreach ($set['missing'] as $role)<a href="{{ route('endpoints.create', [$source, 'does' => $role, 'from' => $sheet->row->slug]) }}">{{ \App\View\Show::ROLES[$role] }}</a>{{ $loop->last ? '' : ', ' }}@endforeach</span>@endif</p>
+            <p class="s mt-2">With the same records: @foreach ($set['endpoints'] as $one)@if ($one['slug'] !== $sheet->row->slug)<a
+                href="{{ route('endpoints.show', [$source, $one['slug']]) }}">{{ $one['name'] }}</a>{{ $loop->last ? '' : ', ' }}@endif @endforeach
+            @if ($set['missing'] !== [])<span class="dim">· still missing: @foreach ($set['missing'] as $role)<a
+                href="{{ route('endpoints.create', [$source, 'does' => $role, 'from' =>
+                $sheet->row->slug]) }}">{{ \App\View\Show::ROLES[$role] }}</a>{{ $loop->last ? '' : ', ' }}@endforeach</span>@endif</p>
         @endif
     </section>
     <div class="spine">@include('endpoints.parts.node', ['stratum' => 'ask', 'number' => 1])</div>
@@ -122,13 +189,20 @@
     <section class="cell" data-stratum tabindex="-1" aria-label="Answer">
         <div class="lab"><h2>Answer</h2><small>where the records are</small></div>
         <label class="visually-hidden" for="records">JSONPath of the records</label>
-        <input class="f" id="records" name="records" value="{{ $e['answer']['records'] ?? '' }}" placeholder="the whole answer is one record" spellcheck="false">
+        <input class="f" id="records" name="records" value="{{ $e['answer']['records'] ?? '' }}" placeholder="the whole answer is one record"
+            spellcheck="false">
         <x-faults :of="$sheet->faultsAt('answer')" id="faults-answer" />
         <p class="s mt-1">A JSONPath, or choose an array in the answer at the right.</p>
-        <details class="mt-2" id="sample" @if ($sheet->answer->isSample || ! $sheet->answer->isThere && $sheet->try === null && isset($e['answer']['sample'])) open @endif><summary class="s">{{ isset($e['answer']['sample']) ? 'It stands on a sample' : 'No answer to be had yet? Give one by hand' }}</summary>
-            <textarea class="f mt-1" id="sample_text" name="sample_text" rows="5" spellcheck="false" aria-label="A sample answer" placeholder='{"data": [{"id": 1, "due": "2031-03-02"}]}   or a field a line:   due  date  2031-03-02'></textarea>
-            <div class="mt-1 flex items-center gap-2 text-sm"><input type="file" id="sample_file" name="sample_file" accept=".json,.txt" aria-label="A file with a sample answer"><button type="button" class="btn small" id="use-sample" hx-encoding="multipart/form-data" {!! $structural !!} name="do" value="sample">Use it as a sample</button>
-            @if (isset($e['answer']['sample']))<button type="button" class="link" {!! $structural !!} name="do" value="sample-forget">Forget the sample</button>@endif</div>
+        <details class="mt-2" id="sample" @if ($sheet->answer->isSample || ! $sheet->answer->isThere && $sheet->try === null &&
+            isset($e['answer']['sample'])) open @endif><summary class="s">{{ isset($e['answer']['sample']) ? 'It stands on a sample' :
+            'No response yet? Give one by hand' }}</summary>
+            <textarea class="f mt-1" id="sample_text" name="sample_text" rows="5" spellcheck="false" aria-label="A sample answer"
+                placeholder='{"data": [{"id": 1, "due": "2031-03-02"}]}   or a field a line:   due  date  2031-03-02'></textarea>
+            <div class="mt-1 flex items-center gap-2 text-sm"><input type="file" id="sample_file" name="sample_file" accept=".json,.txt"
+                aria-label="A file with a sample answer"><button type="button" class="btn small" id="use-sample" hx-encoding="multipart/form-data"
+                {!! $structural !!} name="do" value="sample">Use it as a sample</button>
+            @if (isset($e['answer']['sample']))<button type="button" class="link" {!! $structural !!} name="do"
+                value="sample-forget">Forget the sample</button>@endif</div>
             <p class="s">JSON as the documentation shows it, or one field a line: its name, type and an example.</p>
         </details>
     </section>
@@ -145,16 +219,21 @@
 
     <section class="cell" data-stratum tabindex="-1" aria-label="Flatten">
         @php($flatten = $e['flatten'] ?? null)
-        <div class="lab"><h2>Flatten</h2><small>{{ $flatten === null ? 'what the records become' : \App\View\Show::count(count($flatten['columns']), 'column').', '.\App\View\Show::count(count(\DeepSpring\Flatten\Plan::tablesIn($flatten)) - 1, 'branch table') }}</small>
+        <div class="lab"><h2>Flatten</h2><small>{{ $flatten === null ? 'what the records become' : \App\View\Show::count(count($flatten['columns']),
+            'column').', '.\App\View\Show::count(count(\DeepSpring\Flatten\Plan::tablesIn($flatten)) - 1, 'branch table') }}</small>
             <a class="btn small ml-auto" id="to-shape" href="{{ route('endpoints.shape', [$source, $sheet->row]) }}">Shape it</a>
-            <button type="button" class="btn small" id="propose" {!! $structural !!} name="do" value="propose" @disabled($sheet->records === [])>{{ $flatten === null ? 'Propose columns' : 'Propose anew' }}</button>
+            <button type="button" class="btn small" id="propose" {!! $structural !!} name="do" value="propose"
+                @disabled($sheet->records === [])>{{ $flatten === null ? 'Propose columns' : 'Propose anew' }}</button>
         </div>
         @if ($flatten !== null)
             @foreach (array_values(\DeepSpring\Flatten\Plan::tablesIn($flatten)) as $t => $table)
                 <div class="mb-1 mt-3 flex items-center gap-2 text-sm">
-                    <label class="flex items-center gap-1">{{ $t === 0 ? 'table' : 'branch table' }} <input class="f !w-40" id="t{{ $t }}-table" name="tables[{{ $t }}][table]" value="{{ $table['table'] }}" spellcheck="false"></label>
-                    @if ($t > 0)<label class="flex items-center gap-1">from <input class="f !w-40" id="t{{ $t }}-from" name="tables[{{ $t }}][from]" value="{{ $table['from'] }}" spellcheck="false"></label>
-                        <button type="button" class="x ml-auto" aria-label="Leave out the branch table {{ $table['table'] }}" {!! $structural !!} hx-params="not tables[{{ $t }}][columns]" hx-vals='{"do": "remove", "tables[{{ $t }}]": ""}'>×</button>@endif
+                    <label class="flex items-center gap-1">{{ $t === 0 ? 'table' : 'branch table' }} <input class="f !w-40" id="t{{ $t }}-table"
+                        name="tables[{{ $t }}][table]" value="{{ $table['table'] }}" spellcheck="false"></label>
+                    @if ($t > 0)<label class="flex items-center gap-1">from <input class="f !w-40" id="t{{ $t }}-from" name="tables[{{ $t }}][from]"
+                        value="{{ $table['from'] }}" spellcheck="false"></label>
+                        <button type="button" class="x ml-auto" aria-label="Leave out the branch table {{ $table['table'] }}" {!! $structural !!}
+                            hx-params="not tables[{{ $t }}][columns]" hx-vals='{"do": "remove", "tables[{{ $t }}]": ""}'>×</button>@endif
                 </div>
                 <div class="cols-edit">
                     <span class="h">from</span><span class="h">column</span><span class="h">type</span><span class="h">key</span><span></span>
@@ -163,17 +242,27 @@
                         @php($name = "tables[$t][columns][$c]")
                         @php($note = $sheet->notes["{$table['table']}.{$column['name']}"] ?? null)
                         <input type="hidden" name="{{ $name }}[was]" value="{{ $c }}">
-                        <input class="f" id="{{ $id }}-from" name="{{ $name }}[from]" value="{{ \App\Http\Sheets\EndpointForm::fromOf($column) }}" aria-label="Where {{ $column['name'] }} comes from" spellcheck="false">
-                        <input class="f" id="{{ $id }}-name" name="{{ $name }}[name]" value="{{ $column['name'] }}" aria-label="Name of column {{ $c + 1 }} of {{ $table['table'] }}" spellcheck="false">
-                        <select class="f" id="{{ $id }}-type" name="{{ $name }}[type]" aria-label="Type of {{ $column['name'] }}">@foreach (\DeepSpring\Flatten\Type\Types::LABELS as $type => $label)<option value="{{ $type }}" @selected(($column['type'] ?? 'text') === $type)>{{ $label }}</option>@endforeach</select>
-                        <input type="checkbox" id="{{ $id }}-key" name="{{ $name }}[key]" value="1" aria-label="{{ $column['name'] }} is part of the key" @checked(in_array($column['name'], $table['key'] ?? [], true))>
-                        <span class="whitespace-nowrap"><button type="button" class="x" aria-label="Leave out {{ $column['name'] }}" {!! $structural !!} hx-vals='{"do": "remove", "{{ $name }}[name]": "", "{{ $name }}[from]": ""}'>×</button></span>
+                        <input class="f" id="{{ $id }}-from" name="{{ $name }}[from]" value="{{ \App\Http\Sheets\EndpointForm::fromOf($column) }}"
+                            aria-label="Where {{ $column['name'] }} comes from" spellcheck="false">
+                        <input class="f" id="{{ $id }}-name" name="{{ $name }}[name]" value="{{ $column['name'] }}"
+                            aria-label="Name of column {{ $c + 1 }} of {{ $table['table'] }}" spellcheck="false">
+                        <select class="f" id="{{ $id }}-type" name="{{ $name }}[type]" aria-label="Type of {{ $column['name'] }}">
+                            @foreach (\DeepSpring\Flatten\Type\Types::family()->titles() as $type => $label)<option value="{{ $type }}"
+                            @selected(($column['type'] ?? 'text') === $type)>{{ $label }}</option>@endforeach</select>
+                        <input type="checkbox" id="{{ $id }}-key" name="{{ $name }}[key]" value="1"
+                            aria-label="{{ $column['name'] }} is part of the key" @checked(in_array($column['name'], $table['key'] ?? [], true))>
+                        <span class="whitespace-nowrap"><button type="button" class="x" aria-label="Leave out {{ $column['name'] }}"
+                            {!! $structural !!} hx-vals='{"do": "remove", "{{ $name }}[name]": "", "{{ $name }}[from]": ""}'>×</button></span>
                         @if ($note !== null || str_contains($column['from'] ?? '', '[*]') || ($column['type'] ?? '') === 'decimal')
                             <div class="more flex flex-wrap items-center gap-2 pb-1 text-sm">
                                 @if ($note !== null)<span class="tag o">{{ $note }}</span>@endif
-                                @if (($column['type'] ?? '') === 'decimal')<label class="s">decimals <input class="f !w-12" id="{{ $id }}-scale" name="{{ $name }}[scale]" value="{{ $column['scale'] ?? 2 }}"></label>@endif
+                                @if (($column['type'] ?? '') === 'decimal')<label class="s">decimals <input class="f !w-12" id="{{ $id }}-scale"
+                                    name="{{ $name }}[scale]" value="{{ $column['scale'] ?? 2 }}"></label>@endif
                                 @if (str_contains($column['from'] ?? '', '[*]'))
-                                    <label class="s">several become <select class="f !w-auto" id="{{ $id }}-many" name="{{ $name }}[many]">@foreach (['json' => 'a JSON list', 'join' => 'joined text', 'first' => 'the first', 'last' => 'the last', 'count' => 'their count'] as $many => $label)<option value="{{ $many }}" @selected(($column['many'] ?? 'json') === $many)>{{ $label }}</option>@endforeach</select></label>
+                                    <label class="s">several become <select class="f !w-auto" id="{{ $id }}-many" name="{{ $name }}[many]">
+                                        @foreach (['json' => 'a JSON list', 'join' => 'joined text', 'first' => 'the first', 'last' => 'the last',
+                                        'count' => 'their count'] as $many => $label)<option value="{{ $many }}"
+                                        @selected(($column['many'] ?? 'json') === $many)>{{ $label }}</option>@endforeach</select></label>
                                 @endif
                             </div>
                         @endif
@@ -189,9 +278,13 @@
 
     <section class="cell last" data-stratum tabindex="-1" aria-label="Keep">
         <div class="lab"><h2>Keep</h2><small>in {{ $environment->name }}, for everybody to query</small></div>
-        @if ($does->writes())<p class="mb-2 text-sm">This endpoint writes. A table is kept only from what reads: if this only reads, choose <em>lists</em> or <em>gets one</em> under Ask.</p>@endif
+        @if ($does->writes())<p class="mb-2 text-sm">This endpoint writes. A table is kept only from what reads: if this only reads, choose
+            <em>lists</em> or <em>gets one</em> under Ask.</p>@endif
+        @includeWhen($sheet->keptInputs() !== [] && ! $does->writes(), 'endpoints.parts.kept-inputs')
+        <x-faults :of="$sheet->faultsAt('keep')" id="faults-keep" />
         <p class="mb-2 text-sm">Publishes these settings and reads all pages into the {{ count($flatten['branches'] ?? []) > 0 ? 'tables' : 'table' }}.</p>
-        <button type="button" class="btn" id="keep" hx-post="{{ route('endpoints.keep', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-swap="none" @disabled($flatten === null || $does->writes())>{{ $kept->isEmpty() ? 'Keep as table' : 'Publish and refresh' }}</button>
+        <button type="button" class="btn" id="keep" hx-post="{{ route('endpoints.keep', [$source, $sheet->row]) }}" hx-include="#sheet-form"
+            hx-swap="none" @disabled($flatten === null || $does->writes())>{{ $kept->isEmpty() ? 'Keep as table' : 'Publish and refresh' }}</button>
     </section>
     <div class="spine">@include('endpoints.parts.node', ['stratum' => 'keep', 'number' => 5])</div>
     <div class="cell last" id="happened-keep">@include('endpoints.parts.keep')</div>

@@ -9,7 +9,8 @@
     <nav class="course" aria-label="Course">
         @foreach ($course as $key => $label)
             @if ($mayBuild || ! in_array($key, ['sources', 'runs'], true))
-                <a href="{{ route($key === 'watershed' ? $key : "$key.index") }}" @if (request()->routeIs($key, "$key.*") || ($key === 'sources' && request()->routeIs('endpoints.*'))) aria-current="page" @endif>{{ $label }}</a>
+                <a href="{{ route($key === 'watershed' ? $key : "$key.index") }}" @if (request()->routeIs($key, "$key.*") || ($key === 'sources' &&
+                    request()->routeIs('endpoints.*'))) aria-current="page" @endif>{{ $label }}</a>
             @endif
         @endforeach
     </nav>
@@ -24,7 +25,7 @@
                 </select>
             </label>
         </form>
-        <a href="{{ route('find') }}" data-find>Find <span class="keyb">/</span></a>
+        <a href="{{ route('find') }}" data-palette>Find <span class="keyb">/</span></a>
         <details class="menu">
             <summary>{{ auth()->user()->name }}</summary>
             <div>
@@ -41,16 +42,25 @@
         </details>
     </div>
 </header>
-<noscript><p class="no-script" role="alert">Without JavaScript most buttons here do nothing: testing, trying and running need it. Switch it on for this address.</p></noscript>
+<noscript><p class="no-script"
+    role="alert">Without JavaScript most buttons here do nothing: testing, trying and running need it. Switch it on for this address.</p></noscript>
 <div id="notice" role="alert" hidden></div>
 <main id="content">
     @yield('content')
 </main>
+<dialog id="palette" aria-label="Find" data-url="{{ route('find') }}">
+    <input class="f" id="palette-text" role="combobox" aria-expanded="true" aria-controls="palette-list" aria-autocomplete="list"
+        aria-label="Find a screen, source, endpoint, table, column, query or run" autocomplete="off" spellcheck="false"
+        placeholder="a screen, source, table, column, query or run">
+    <div id="palette-list" role="listbox" aria-label="Found"></div>
+    <p class="s"><span class="keyb">↑</span> <span class="keyb">↓</span> choose · <span class="keyb">Enter</span> open ·
+        <span class="keyb">Esc</span> close</p>
+</dialog>
 <dialog id="keys" aria-labelledby="keys-title">
     <h2 id="keys-title">Keys of this screen</h2>
     <table class="rows my-3">
         <tbody>
-        <tr><td><span class="keyb">/</span></td><td>find a source, table or query</td></tr>
+        <tr><td><span class="keyb">/</span></td><td>find a screen, source, table, column, query or run; also <span class="keyb">Ctrl K</span></td></tr>
         @hasSection('go')<tr><td><span class="keyb">Ctrl Enter</span></td><td>@yield('go')</td></tr>@endif
         @hasSection('strata')<tr><td><span class="keyb">[</span> <span class="keyb">]</span></td><td>to the stratum above, below</td></tr>@endif
         <tr><td><span class="keyb">?</span></td><td>this list</td></tr>

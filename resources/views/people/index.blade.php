@@ -22,10 +22,10 @@
         @endif
         <form class="mb-3 flex gap-3" role="search">
             <label class="visually-hidden" for="q">Find somebody</label>
-            <input class="f !w-72" id="q" name="q" value="{{ $search }}" placeholder="name or mail address">
+            <input class="f !w-72" id="q" name="q" value="{{ $search }}" placeholder="name or email">
             <label class="visually-hidden" for="sort">Sort by</label>
             <select class="f !w-auto" id="sort" name="sort" data-submits>
-                @foreach (['name' => 'by name', 'email' => 'by mail address', 'role' => 'by role', 'seen_at' => 'last seen first'] as $key => $label)
+                @foreach (['name' => 'by name', 'email' => 'by email', 'role' => 'by role', 'seen_at' => 'last seen first'] as $key => $label)
                     <option value="{{ $key }}" @selected($sort === $key)>{{ $label }}</option>
                 @endforeach
             </select>
@@ -35,7 +35,7 @@
             <div class="empty !m-0"><h2>Nobody is called like that</h2><p class="mt-2"><a href="{{ route('people.index') }}">Show everybody</a></p></div>
         @else
             <table class="rows">
-                <thead><tr><th>Name</th><th>Mail address</th><th>Role</th><th>Second factor</th><th>Last seen</th><th></th></tr></thead>
+                <thead><tr><th>Name</th><th>Email</th><th>Role</th><th>Second factor</th><th>Last seen</th><th></th></tr></thead>
                 <tbody>
                 @foreach ($people as $one)
                     <tr @class(['dim' => $one->isOff()])>
@@ -75,7 +75,7 @@
         @if ($invitations->isNotEmpty())
             <h2 class="mb-2 mt-6">Invited, not here yet</h2>
             <table class="rows">
-                <thead><tr><th>Mail address</th><th>Role</th><th>By</th><th>Until</th><th></th></tr></thead>
+                <thead><tr><th>Email</th><th>Role</th><th>By</th><th>Until</th><th></th></tr></thead>
                 <tbody>
                 @foreach ($invitations as $one)
                     <tr>
@@ -83,7 +83,8 @@
                         <td>{{ $one->role->value }}</td>
                         <td>{{ $one->madeBy?->name ?? 'command line' }}</td>
                         <td>{{ $show::at($one->expires_at) }}</td>
-                        <td><x-act :to="route('people.invitations.take-back', $one)" method="delete" label="Take back" :of="'the invitation of '.$one->email" /></td>
+                        <td><x-act :to="route('people.invitations.take-back', $one)" method="delete" label="Take back"
+                            :of="'the invitation of '.$one->email" /></td>
                     </tr>
                 @endforeach
                 </tbody>
@@ -94,7 +95,7 @@
         <form method="post" action="{{ route('people.invite') }}">
             @csrf
             <h2 class="mb-2">Invite somebody</h2>
-            <x-field name="email" label="Mail address" type="email" :value="old('email')" placeholder="edda@saltmarsh.example" required />
+            <x-field name="email" label="Email" type="email" :value="old('email')" placeholder="edda@saltmarsh.example" required />
             <x-field name="name" label="Name, if you know it" :value="old('name')" maxlength="190" />
             <div class="field">
                 <label for="role">As</label>

@@ -1,15 +1,22 @@
 @if ($fault)
     <div class="diagnosis" role="alert">{{ $fault }}</div>
 @elseif ($result)
-    <p class="mb-2" role="status"><strong>{{ \App\View\Show::count(count($result->rows), 'row') }}</strong> <small>in {{ \App\View\Show::duration($result->milliseconds) }}</small> @if ($result->cutShort)<span class="tag o">the first {{ \App\View\Show::number(count($result->rows)) }} rows; there are more. The export has all of them.</span>@endif</p>
+    <p class="mb-2" role="status"><strong>{{ \App\View\Show::count(count($result->rows), 'row') }}</strong>
+        <small>in {{ \App\View\Show::duration($result->milliseconds) }}</small> @if ($result->cutShort)<span
+        class="tag o">the first {{ \App\View\Show::number(count($result->rows)) }} rows; there are more. The export has all of them.</span>@endif</p>
     @foreach ($result->live as $one)
         <div class="note live" role="note">
-            <p><code>{{ $one->table->name }}</code> is not kept: {{ \App\View\Show::count($one->rows, 'row') }} {{ $one->rows === 1 ? 'was' : 'were' }} read from {{ $one->table->source->name }} in {{ \App\View\Show::count($one->requests, 'request') }}, {{ \App\View\Show::duration($one->milliseconds) }}.@if ($one->rejects > 0) {{ \App\View\Show::count($one->rejects, 'value does not fit', 'values do not fit') }} its column and is empty.@endif</p>
+            <p><code>{{ $one->table->name }}</code> is not kept: {{ \App\View\Show::count($one->rows, 'row') }} {{ $one->rows === 1 ? 'was' :
+                'were' }} read from {{ $one->table->source->name }} in {{ \App\View\Show::count($one->requests,
+                'request') }}, {{ \App\View\Show::duration($one->milliseconds) }}.@if ($one->rejects > 0) {{ \App\View\Show::count($one->rejects,
+                'value does not fit', 'values do not fit') }} its column and is empty.@endif</p>
             <p class="m">{!! str_replace(['&amp;', ','], ['&amp;<wbr>', ',<wbr>'], e($one->address)) !!}</p>
             @php($asked = array_filter($one->parts, fn ($part) => $part->asked !== null))
             @php($here = array_filter($one->parts, fn ($part) => $part->asked === null))
-            @if ($asked !== [])<p class="s">Asked of the service: @foreach ($asked as $part)<code>{{ $part->text }}</code>{{ $loop->last ? '.' : ', ' }}@endforeach</p>@endif
-            @if ($here !== [])<p class="s">Done here: @foreach ($here as $part)<code>{{ $part->text }}</code> ({{ $part->why }}){{ $loop->last ? '.' : ', ' }}@endforeach</p>@endif
+            @if ($asked !== [])<p class="s">Asked of the service: @foreach ($asked as $part)<code>{{ $part->text }}</code>{{ $loop->last ? '.' :
+                ', ' }}@endforeach</p>@endif
+            @if ($here !== [])<p class="s">Done here: @foreach ($here as $part)<code>{{ $part->text }}</code> ({{ $part->why }}){{ $loop->last ? '.' :
+                ', ' }}@endforeach</p>@endif
         </div>
     @endforeach
     @if ($result->rows === [])
@@ -20,7 +27,8 @@
         <thead><tr>@foreach ($result->columns as $column)<th @class(['n' => $column->isNumber])>{{ $column->name }}</th>@endforeach</tr></thead>
         <tbody>
         @foreach ($result->rows as $row)
-            <tr>@foreach ($row as $place => $value)<td @class(['n' => $result->columns[$place]->isNumber])>{{ \App\View\Show::cell($value, $result->columns[$place]->isNumber ? 'decimal' : 'text') }}</td>@endforeach</tr>
+            <tr>@foreach ($row as $place => $value)<td @class(['n' => $result->columns[$place]->isNumber])>{{ \App\View\Show::cell($value,
+                $result->columns[$place]->isNumber ? 'decimal' : 'text') }}</td>@endforeach</tr>
         @endforeach
         </tbody>
     </table>

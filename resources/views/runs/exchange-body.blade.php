@@ -1,7 +1,7 @@
 <pre class="ev">{{ trim($exchange->request) }}@if ($exchange->carried() !== '')
 
 
-{{ mb_strimwidth(\App\Runs\EvidenceWriter::readable($exchange->carried()), 0, 3000, '…', 'UTF-8') }}@endif</pre>
+{{ mb_strimwidth(\App\Evidence\EvidenceWriter::readable($exchange->carried()), 0, 3000, '…', 'UTF-8') }}@endif</pre>
 <pre class="ev tall mt-2">@if ($exchange->status){{ $exchange->status }}
 @endif{{ trim($exchange->headers) }}{{ $exchange->error }}
 

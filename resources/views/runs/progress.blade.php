@@ -3,48 +3,62 @@
     $over = $run->state->isOver();
     $left = $run->secondsLeft();
 @endphp
-<div id="run-progress" @unless ($over) hx-get="{{ route('runs.progress', ['run' => $run, 'level' => $level]) }}" hx-trigger="load delay:700ms" hx-swap="outerHTML" @endunless>
+<div id="run-progress" @unless ($over) hx-get="{{ route('runs.progress', ['run' => $run, 'level' => $level]) }}" hx-trigger="load delay:700ms"
+    hx-swap="outerHTML" @endunless>
     <div class="run-line">
-        <span class="tag {{ ['done' => $run->isInDoubt() ? 'o' : 'g', 'failed' => 'i', 'stopped' => 'o'][$run->state->value] ?? '' }}" id="run-state">{{ $run->isInDoubt() ? 'done, in doubt' : $run->state->word() }}</span>
+        <span class="tag {{ ['done' => $run->isInDoubt() ? 'o' : 'g', 'failed' => 'i', 'stopped' => 'o'][$run->state->value] ?? '' }}"
+            id="run-state">{{ $run->isInDoubt() ? 'done, in doubt' : $run->state->label() }}</span>
         @if ($run->ended && $run->diagnosis === null)<strong id="run-ended">{{ $run->ended }}</strong>@endif
         @if (! $over && $run->waits_for)<span class="tag o" id="run-waits">waits for {{ $run->waits_for }}</span>@endif
         <span class="ml-auto flex gap-2">
             @if (! $over)
-                <button type="button" class="btn small" id="stop-after" hx-post="{{ route('runs.stop', $run) }}" hx-swap="none" @disabled($run->stop_how !== null)>{{ $run->stop_how === 'after-page' ? 'Stops after this page' : 'Stop after this page' }}</button>
-                <button type="button" class="btn small" id="stop-now" hx-post="{{ route('runs.stop', ['run' => $run, 'now' => 1]) }}" hx-swap="none" @disabled($run->stop_how === 'now')>Stop now</button>
+                <button type="button" class="btn small" id="stop-after" hx-post="{{ route('runs.stop', $run) }}" hx-swap="none"
+                    @disabled($run->stop_how !== null)>{{ $run->stop_how === 'after-page' ? 'Stops after this page' : 'Stop after this page' }}</button>
+                <button type="button" class="btn small" id="stop-now" hx-post="{{ route('runs.stop', ['run' => $run, 'now' => 1]) }}" hx-swap="none"
+                    @disabled($run->stop_how === 'now')>Stop now</button>
             @else
-                @if ($mayGoOn)<form method="post" action="{{ route('runs.go-on', $run) }}">@csrf<button class="btn small go" id="run-on">Run on from page {{ $run->pages + 1 }}</button></form>@endif
-                <form method="post" action="{{ route('runs.again', $run) }}" class="flex items-center gap-2">@csrf<button class="btn small" id="run-again">Run again</button><label class="s whitespace-nowrap"><input type="checkbox" name="closely" value="1"> and keep every exchange</label></form>
+                @if ($mayGoOn)<form method="post" action="{{ route('runs.go-on', $run) }}">@csrf<button class="btn small go"
+                    id="run-on">Run on from page {{ $run->pages + 1 }}</button></form>@endif
+                <form method="post" action="{{ route('runs.again', $run) }}" class="flex items-center gap-2">@csrf<button class="btn small"
+                    id="run-again">Run again</button><label class="s whitespace-nowrap"><input type="checkbox" name="every_exchange"
+                    value="1"> and keep every exchange</label></form>
             @endif
         </span>
     </div>
     @if ($run->diagnosis)<div class="mt-2"><x-diagnosis :of="$run->diagnosis" /></div>@endif
-    @foreach ($run->findings ?? [] as $finding)<p class="{{ $finding['doubt'] ? 'note' : 's' }} mt-1" data-finding="{{ $finding['code'] }}">{{ $finding['sentence'] }}</p>@endforeach
+    @foreach ($run->findings ?? [] as $finding)<p class="{{ $finding['doubt'] ? 'note' : 's' }} mt-1"
+        data-finding="{{ $finding['code'] }}">{{ $finding['sentence'] }}</p>@endforeach
     <dl class="figures">
         <div><dt>pages</dt><dd>{{ Show::number($run->pages) }}</dd></div>
-        <div><dt>records</dt><dd>{{ Show::number($run->records) }}@if ($run->total !== null && $run->total !== $run->records)<small> of {{ Show::number($run->total) }}</small>@endif</dd></div>
+        <div><dt>records</dt><dd>{{ Show::number($run->records) }}@if ($run->total !== null && $run->total !== $run->records)<small>
+            of {{ Show::number($run->total) }}</small>@endif</dd></div>
         <div><dt>{{ $run->state === \App\Models\RunState::Done && ! $run->isTry() ? 'rows kept' : 'rows' }}</dt><dd>{{ Show::number($run->rows) }}</dd></div>
-        <div><dt>did not fit</dt><dd @if ($run->rejects > 0) class="bad" @endif>@if ($run->rejects > 0)<a href="{{ route('runs.rejects', $run) }}">{{ Show::number($run->rejects) }}</a>@else{{ Show::number(0) }}@endif</dd></div>
+        <div><dt>rejects</dt><dd @if ($run->rejects > 0) class="bad" @endif>@if ($run->rejects > 0)<a
+            href="{{ route('runs.rejects', $run) }}">{{ Show::number($run->rejects) }}</a>@else{{ Show::number(0) }}@endif</dd></div>
         @if ($run->filtered > 0)<div><dt>left out by conditions</dt><dd>{{ Show::number($run->filtered) }}</dd></div>@endif
         <div><dt>keys that came twice</dt><dd>{{ Show::number($run->duplicates) }}</dd></div>
         <div><dt>received</dt><dd>{{ Show::bytes($run->bytes) }}</dd></div>
         <div><dt>sent again</dt><dd>{{ Show::number($run->retries) }}</dd></div>
         <div><dt>waited</dt><dd>{{ Show::duration($run->waited) }}</dd></div>
         <div><dt>records a second</dt><dd>{{ $run->speed() === null ? '—' : Show::number((int) round($run->speed())) }}</dd></div>
-        <div><dt>{{ $over ? 'took' : 'so far' }}</dt><dd>{{ $run->started_at ? Show::duration(abs($run->started_at->diffInMilliseconds($run->ended_at ?? now()))) : '—' }}</dd></div>
+        <div><dt>{{ $over ? 'took' : 'so far' }}</dt><dd>{{ $run->started_at ? Show::duration(abs($run->started_at->diffInMilliseconds($run->ended_at
+            ?? now()))) : '—' }}</dd></div>
         @if (! $over)<div><dt>probably left</dt><dd>{{ $left === null ? '—' : Show::duration(1000 * $left) }}</dd></div>@endif
         @if ($run->attempt > 1)<div><dt>processes</dt><dd>{{ $run->attempt }}</dd></div>@endif
     </dl>
     @if ($run->ladder)
         <div class="mt-3">@include('components.ladder', ['ladder' => \App\View\Ladder::of($run->ladder, $left, 1100)])</div>
-        <p class="legend"><span class="key page"></span> a page, from sent to received <span class="key wait"></span> waited before it <span class="key again"></span> sent again <span class="key failed"></span> failed</p>
+        <p class="legend"><span class="key page"></span> a page, from sent to received <span class="key wait"></span> waited before it <span
+            class="key again"></span> sent again <span class="key failed"></span> failed</p>
     @elseif (! $over)
         <p class="s mt-3">{{ $run->state === \App\Models\RunState::Queued ? 'It waits for a worker.' : 'The first page is on its way.' }}</p>
     @endif
     @if ($run->isTry() && $over)<p class="s mt-2">It was read to see whether it can be; nothing was kept.</p>@endif
     @if ($run->state === \App\Models\RunState::Done && ! $run->isTry())
-        @php($tables = \App\Models\KeptTable::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->orderBy('id')->get())
-        @if ($tables->isNotEmpty())<p class="mt-2">Kept in @foreach ($tables as $table)<a class="m" href="{{ route('tables.show', $table->name) }}">{{ $table->name }}</a> <small>{{ Show::count($table->rows, 'row') }}</small> @endforeach</p>@endif
+        @php($tables = \App\Models\KeptTable::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id',
+            $run->environment_id)->orderBy('id')->get())
+        @if ($tables->isNotEmpty())<p class="mt-2">Kept in @foreach ($tables as $table)<a class="m"
+            href="{{ route('tables.show', $table->name) }}">{{ $table->name }}</a> <small>{{ Show::count($table->rows, 'row') }}</small> @endforeach</p>@endif
     @endif
     @include('runs.log')
 </div>

@@ -1,19 +1,27 @@
 @extends('layouts.app')
-@section('title', "What did not fit in run {$run->id}")
+@section('title', "Rejects of run {$run->id}")
 @php($isChosen = $group['table'] !== '')
-@php($link = fn (array $with) => route('runs.rejects', ['run' => $run] + array_filter($with + ($isChosen ? $group : []) + ['q' => $search, 'sort' => $sort === 'id' ? null : $sort], fn ($one) => $one !== null && $one !== '')))
+@php($link = fn (array $with) => route('runs.rejects', ['run' => $run] + array_filter($with + ($isChosen ? $group : []) + ['q' => $search, 'sort' =>
+    $sort === 'id' ? null : $sort], fn ($one) => $one !== null && $one !== '')))
 @section('content')
 <div class="head">
     <div>
         <nav class="crumbs"><a href="{{ route('runs.index') }}">Runs</a> › <a href="{{ route('runs.show', $run) }}">{{ $run->id }}</a></nav>
-        <h1>What did not fit <span class="tag">{{ $run->environment->name }}</span></h1>
-        <small>{{ $run->endpoint->name }}, {{ \App\View\Show::at($run->started_at ?? $run->created_at) }} {{ \App\View\Show::zone() }} · {{ \App\View\Show::count($run->rejects, 'value') }} of {{ \App\View\Show::count($run->records, 'record') }}@if ($run->rejects > $rejects->total() && ! $isChosen && $search === ''); the first {{ \App\View\Show::number($rejects->total()) }} are kept with their value @endif</small>
+        <h1>Rejects <span class="tag">{{ $run->environment->name }}</span></h1>
+        <small>{{ $run->endpoint->name }}, {{ \App\View\Show::at($run->started_at ??
+            $run->created_at) }} {{ \App\View\Show::zone() }} · {{ \App\View\Show::count($run->rejects,
+            'value') }} of {{ \App\View\Show::count($run->records, 'record') }}@if ($run->rejects > $rejects->total() && ! $isChosen && $search ===
+            ''); the first {{ \App\View\Show::number($rejects->total()) }} are kept with their value @endif</small>
     </div>
     <div class="acts">
-        <form method="get" role="search">@if ($isChosen)@foreach ($group as $name => $value)<input type="hidden" name="{{ $name }}" value="{{ $value }}">@endforeach @endif<label class="visually-hidden" for="q">Find in values, keys and places</label><input class="f" id="q" name="q" value="{{ $search }}" placeholder="find a value, a key"></form>
+        <form method="get" role="search">@if ($isChosen)@foreach ($group as $name => $value)<input type="hidden" name="{{ $name }}"
+            value="{{ $value }}">@endforeach @endif<label class="visually-hidden" for="q">Find in values, keys and places</label><input class="f"
+            id="q" name="q" value="{{ $search }}" placeholder="find a value, a key"></form>
         <a class="btn" href="{{ route('runs.rejects.export', ['run' => $run] + array_filter(($isChosen ? $group : []) + ['q' => $search])) }}">Export as CSV</a>
         <a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}#flatten">Change the columns</a>
-        @if ($kept)<form method="post" action="{{ route('runs.rebuild', $run) }}">@csrf<button class="btn go" title="{{ \App\View\Show::count($kept['pages'], 'page') }}, kept {{ $kept['kept_at'] }} {{ \App\View\Show::zone() }}">Try them again from the kept pages</button></form>@endif
+        @if ($kept)<form method="post" action="{{ route('runs.rebuild', $run) }}">@csrf<button class="btn go"
+            title="{{ \App\View\Show::count($kept['pages'],
+            'page') }}, kept {{ $kept['kept_at'] }} {{ \App\View\Show::zone() }}">Try them again from the kept pages</button></form>@endif
     </div>
 </div>
 <div class="body">
@@ -21,18 +29,28 @@
         <div class="empty"><h2>Everything fitted</h2><p class="mt-2">Each value of this run found its place in a column.</p></div>
     @else
     <h2 class="mb-1">By reason</h2>
-    <table class="rows mb-5 max-w-[1100px]"><thead><tr><th class="n">values</th><th>column</th><th>why</th><th>left out</th><th>for example</th></tr></thead><tbody>
+    <table class="rows mb-5 max-w-[1100px]"><thead><tr><th class="n">values</th><th>column</th><th>why</th><th>left out</th><th>for example</th></tr>
+        </thead><tbody>
     @foreach ($groups as $one)
         @php($isThis = $isChosen && $group['table'] === $one->table && $group['column'] === $one->column && $group['reason'] === $one->reason)
-        <tr @if ($isThis) aria-current="true" class="differs" @endif><td class="n">{{ \App\View\Show::number($one->times) }}</td><td class="m"><a href="{{ $isThis ? route('runs.rejects', $run) : route('runs.rejects', ['run' => $run, 'table' => $one->table, 'column' => $one->column, 'reason' => $one->reason]) }}">{{ $one->table }}{{ $one->column === '' ? '' : ".$one->column" }}</a></td><td class="wrap">{{ $one->reason }}</td><td>{{ $one->whole_record ? 'the record' : 'the value' }}</td><td class="m">{{ mb_strimwidth((string) $one->example, 0, 50, '…') }}</td></tr>
+        <tr @if ($isThis) aria-current="true" class="differs" @endif><td class="n">{{ \App\View\Show::number($one->times) }}</td>
+            <td class="m"><a href="{{ $isThis ? route('runs.rejects', $run) : route('runs.rejects', ['run' => $run, 'table' => $one->table, 'column'
+            => $one->column, 'reason' => $one->reason]) }}">{{ $one->table }}{{ $one->column === '' ? '' : ".$one->column" }}</a></td>
+            <td class="wrap">{{ $one->reason }}</td><td>{{ $one->whole_record ? 'the record' : 'the value' }}</td>
+            <td class="m">{{ mb_strimwidth((string) $one->example, 0, 50, '…') }}</td></tr>
     @endforeach
     </tbody></table>
     <h2 class="mb-1">One by one @if ($isChosen)<small class="font-normal"><a href="{{ route('runs.rejects', $run) }}">show all</a></small>@endif</h2>
     <table class="rows"><thead><tr>
-        @foreach (['table' => 'column', 'record_key' => 'record', 'id' => 'where', 'value' => 'value', 'reason' => 'why'] as $by => $label)<th @if ($sort === $by) aria-sort="ascending" @endif><a href="{{ $link(['sort' => $by]) }}">{{ $label }}{{ $sort === $by ? ' ↑' : '' }}</a></th>@endforeach
+        @foreach (['table' => 'column', 'record_key' => 'record', 'id' => 'where', 'value' => 'value', 'reason' => 'why'] as $by => $label)<th
+            @if ($sort === $by) aria-sort="ascending" @endif><a href="{{ $link(['sort' => $by]) }}">{{ $label }}{{ $sort === $by ? ' ↑' :
+            '' }}</a></th>@endforeach
         <th>left out</th></tr></thead><tbody>
     @forelse ($rejects as $reject)
-        <tr><td class="m">{{ $reject->table }}{{ $reject->column === '' ? '' : ".$reject->column" }}</td><td class="m">{{ $reject->record_key ?: '—' }}</td><td class="m">{{ $reject->path }}</td><td class="m" title="{{ mb_strimwidth($reject->value, 0, 500, '…') }}">{{ mb_strimwidth($reject->value, 0, 60, '…') }}</td><td class="wrap">{{ $reject->reason }}</td><td>{{ $reject->whole_record ? 'the record' : 'the value' }}</td></tr>
+        <tr><td class="m">{{ $reject->table }}{{ $reject->column === '' ? '' : ".$reject->column" }}</td>
+            <td class="m">{{ $reject->record_key ?: '—' }}</td><td class="m">{{ $reject->path }}</td>
+            <td class="m" title="{{ mb_strimwidth($reject->value, 0, 500, '…') }}">{{ mb_strimwidth($reject->value, 0, 60, '…') }}</td>
+            <td class="wrap">{{ $reject->reason }}</td><td>{{ $reject->whole_record ? 'the record' : 'the value' }}</td></tr>
     @empty
         <tr><td colspan="6">Nothing here is like “{{ $search }}”.</td></tr>
     @endforelse

@@ -4,8 +4,11 @@
 <div class="head">
     <div>
         <nav class="crumbs"><a href="{{ route('runs.index') }}">Runs</a> › {{ $run->id }}</nav>
-        <h1>{{ $run->endpoint->name }} <span class="tag">{{ $run->environment->name }}</span>@if ($run->isTry()) <span class="tag">long try</span>@endif @if ($run->isRebuild()) <span class="tag">from kept pages</span>@endif</h1>
-        <small>{{ $run->isTry() ? 'the draft' : "version {$run->version}" }} of {{ $run->endpoint->source->name }}{{ $run->user ? ', asked for by '.$run->user->name : '' }}, {{ \App\View\Show::at($run->started_at ?? $run->created_at, true) }} {{ \App\View\Show::zone() }}</small>
+        <h1>{{ $run->endpoint->name }} <span class="tag">{{ $run->environment->name }}</span>@if ($run->isTry()) <span
+            class="tag">long try</span>@endif @if ($run->isRebuild()) <span class="tag">from kept pages</span>@endif</h1>
+        <small>{{ $run->isTry() ? 'the draft' : "version {$run->version}" }} of {{ $run->endpoint->source->name }}{{ $run->user ?
+            ', asked for by '.$run->user->name : '' }}, {{ \App\View\Show::at($run->started_at ?? $run->created_at,
+            true) }} {{ \App\View\Show::zone() }}</small>
     </div>
     <div class="acts"><a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}">Open the endpoint</a></div>
 </div>
@@ -16,11 +19,13 @@
         @include('runs.exchange-body')
     @endif
     @if ($rejects->total() > 0)
-        <h2 class="mb-2 mt-5">What did not fit</h2>
+        <h2 class="mb-2 mt-5">Rejects</h2>
         <p class="s mb-1">{{ \App\View\Show::count($run->rejects, 'value') }} in all; the first {{ $rejects->total() }} are kept with their value.</p>
         <table class="rows"><thead><tr><th>column</th><th>where</th><th>value</th><th>why</th><th>left out</th></tr></thead><tbody>
         @foreach ($rejects as $reject)
-            <tr><td class="m">{{ $reject->table }}.{{ $reject->column }}</td><td class="m">{{ $reject->path }}</td><td class="m">{{ mb_strimwidth($reject->value, 0, 80, '…') }}</td><td class="wrap">{{ $reject->reason }}</td><td>{{ $reject->whole_record ? 'the record' : 'the value' }}</td></tr>
+            <tr><td class="m">{{ $reject->table }}.{{ $reject->column }}</td><td class="m">{{ $reject->path }}</td>
+                <td class="m">{{ mb_strimwidth($reject->value, 0, 80, '…') }}</td><td class="wrap">{{ $reject->reason }}</td>
+                <td>{{ $reject->whole_record ? 'the record' : 'the value' }}</td></tr>
         @endforeach
         </tbody></table>
         <x-pages :of="$rejects" one="value" />

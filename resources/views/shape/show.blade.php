@@ -4,7 +4,9 @@
 @section('content')
 <div class="head">
     <div>
-        <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › <a href="{{ route('endpoints.show', [$source, $sheet->row]) }}">{{ $sheet->definition->name }}</a> › Flatten</nav>
+        <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a
+            href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › <a
+            href="{{ route('endpoints.show', [$source, $sheet->row]) }}">{{ $sheet->definition->name }}</a> › Flatten</nav>
         <h1>What the records become</h1>
     </div>
     <div class="acts">
@@ -20,7 +22,9 @@
     <div class="functions">
     @foreach ($functions as $group => $all)
         <div><h3>{{ $group }}</h3>
-        <dl>@foreach ($all as $function)<dt><code>{{ $function->signature }}</code></dt><dd>{{ $function->about }} <span class="s"><code>{{ $function->example[0] }}</code> gives <code>{{ $function->example[1] === '' ? 'nothing' : $function->example[1] }}</code></span></dd>@endforeach</dl></div>
+        <dl>@foreach ($all as $function)<dt><code>{{ $function->signature }}</code></dt><dd>{{ $function->about }} <span
+            class="s"><code>{{ $function->example[0] }}</code> gives <code>{{ $function->example[1] === '' ? 'nothing' :
+            $function->example[1] }}</code></span></dd>@endforeach</dl></div>
     @endforeach
     </div>
 </details>

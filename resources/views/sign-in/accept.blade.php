@@ -16,7 +16,7 @@
     @if ($invitation->user === null)
         <x-field name="name" label="Your name" :value="is_string(old('name')) ? old('name') : $invitation->name" maxlength="190" autocomplete="name" required />
         @if ($invitation->email === null)
-            <x-field name="email" label="Mail address" type="email" :value="old('email')" autocomplete="username" required />
+            <x-field name="email" label="Email" type="email" :value="old('email')" autocomplete="username" required />
         @endif
     @endif
     <x-new-password />

@@ -7,7 +7,7 @@
     <form method="post" action="{{ route('sign-in.store') }}">
         @csrf
         <div class="field">
-            <label for="email">Mail address</label>
+            <label for="email">Email</label>
             <input class="f" id="email" name="email" type="email" value="{{ $email }}" autocomplete="username" required autofocus>
         </div>
         <div class="field">

@@ -7,7 +7,8 @@
         <pre class="ev">GET {{ $base }}/…
 @foreach ($sheet->definition['headers'] ?? [] as $header => $value){{ $header }}: {{ \App\Http\Sheets\SchemeFields::text($value) }}
 @endforeach
-@foreach ($sheet->adds as $number => $lines)@foreach ($lines as $line){{ $line }}   ← {{ $number + 1 }}. {{ \App\Http\Sheets\SchemeFields::TITLES[$sheet->definition['access'][$number]['scheme'] ?? 'none'] ?? '' }}
+@foreach ($sheet->adds as $number => $lines)@foreach ($lines as $line){{ $line }}   ← {{ $number +
+    1 }}. {{ \App\Http\Sheets\SchemeFields::title($sheet->definition['access'][$number]['scheme'] ?? 'none') ?? '' }}
 @endforeach @endforeach</pre>
     @endif
 </div>

@@ -2,15 +2,23 @@
 @section('title', $table->name)
 @section('content')
 @php($columns = $table->keptColumns())
-@php($link = fn (array $with) => '?'.http_build_query(array_filter($with + ['sort' => $order->column, 'dir' => $order->descending ? 'desc' : null, 'q' => $search])))
+@php($link = fn (array $with) => '?'.http_build_query(array_filter($with + ['sort' => $order->column, 'dir' => $order->descending ? 'desc' : null, 'q'
+    => $search])))
 <div class="head">
     <div>
         <nav class="crumbs"><a href="{{ route('tables.index') }}">Tables</a></nav>
-        <h1 class="m !text-xl">{{ $table->name }} <span class="tag">{{ $environment->name }}</span> @if ($run?->state === \App\Models\RunState::Failed)<span class="tag i">last refresh failed</span>@elseif ($run?->isInDoubt())<a class="tag o" href="{{ route('runs.show', $run) }}">in doubt: {{ mb_strimwidth(collect($run->findings)->firstWhere('doubt', true)['sentence'], 0, 70, '…') }}</a>@else<span class="tag g">fresh {{ \App\View\Show::ago($table->refreshed_at) }}</span>@endif</h1>
-        <small>{{ \App\View\Show::count($table->rows, 'row') }} · {{ count($columns) }} columns · from {{ $table->endpoint->source->name }} › {{ $table->endpoint->name }}@if ($siblings->isNotEmpty()) · with @foreach ($siblings as $one)<a class="m" href="{{ route('tables.show', $one->name) }}">{{ $one->name }}</a>@unless ($loop->last), @endunless @endforeach @endif</small>
+        <h1 class="m !text-xl">{{ $table->name }} <span class="tag">{{ $environment->name }}</span>
+            @if ($run?->state === \App\Models\RunState::Failed)<span class="tag i">last refresh failed</span>@elseif ($run?->isInDoubt())<a
+            class="tag o" href="{{ route('runs.show', $run) }}">in doubt: {{ mb_strimwidth(collect($run->findings)->firstWhere('doubt',
+            true)['sentence'], 0, 70, '…') }}</a>@else<span class="tag g">fresh {{ \App\View\Show::ago($table->refreshed_at) }}</span>@endif</h1>
+        <small>{{ \App\View\Show::count($table->rows,
+            'row') }} · {{ count($columns) }} columns · from {{ $table->endpoint->source->name }} › {{ $table->endpoint->name }}@if ($siblings->isNotEmpty())
+            · with @foreach ($siblings as $one)<a class="m" href="{{ route('tables.show', $one->name) }}">{{ $one->name }}</a>@unless ($loop->last),
+            @endunless @endforeach @endif</small>
     </div>
     <div class="acts">
-        <form method="get" role="search"><label class="visually-hidden" for="q">Find in the texts of this table</label><input class="f" id="q" name="q" value="{{ $search }}" placeholder="find in the rows"></form>
+        <form method="get" role="search"><label class="visually-hidden" for="q">Find in the texts of this table</label><input class="f" id="q"
+            name="q" value="{{ $search }}" placeholder="find in the rows"></form>
         <a class="btn" href="{{ route('queries.create', ['table' => $table->name]) }}">Query it</a>
         @can('update', $table->endpoint->source)
             <a class="btn" href="{{ route('endpoints.show', [$table->endpoint->source, $table->endpoint]) }}">Open the endpoint</a>
@@ -22,10 +30,16 @@
     @if ($fault)<div class="diagnosis" role="alert">{{ $fault }}</div>@endif
     @can('update', $table->endpoint->source)@include('tables.drift')@endcan
     @if ($history)@include('tables.history')@endif
-    @if (collect($columns)->contains('mask', 'encrypt'))@can('update', $table->endpoint->source)<p class="mb-2 text-sm">@if ($revealed === [])<a href="{{ $link(['reveal' => 1]) }}">Show what is encrypted on this page</a>@else Encrypted values are shown, to you alone. <a href="{{ $link([]) }}">Hide them</a>@endif</p>@endcan @endif
+    @if (collect($columns)->contains('mask', 'encrypt'))@can('update', $table->endpoint->source)<p class="mb-2 text-sm">@if ($revealed === [])<a
+        href="{{ $link(['reveal' => 1]) }}">Show what is encrypted on this page</a>@else Encrypted values are shown, to you alone. <a
+        href="{{ $link([]) }}">Hide them</a>@endif</p>@endcan @endif
     <details class="mb-3"><summary class="s">Columns and their types</summary>
-        <table class="rows mt-1 max-w-[900px]"><thead><tr><th>column</th><th>type</th><th>key</th>@can('view', $table->endpoint->source)<th>comes from</th>@endcan<th>comment</th></tr></thead><tbody>
-        @foreach ($columns as $column)<tr><td class="m">{{ $column->name }}@if ($column->given !== $column->name) <span class="tag o">named {{ $column->given }} in the source</span>@endif</td><td>{{ $column->label }}</td><td>{{ in_array($column->name, $table->key, true) ? 'yes' : '' }}</td>@can('view', $table->endpoint->source)<td class="m">{{ $column->from }}</td>@endcan<td class="wrap">{{ $column->comment }}</td></tr>@endforeach
+        <table class="rows mt-1 max-w-[900px]"><thead><tr><th>column</th><th>type</th>
+            <th>key</th>@can('view', $table->endpoint->source)<th>comes from</th>@endcan<th>comment</th></tr></thead><tbody>
+        @foreach ($columns as $column)<tr><td class="m">{{ $column->name }}@if ($column->given !== $column->name) <span
+            class="tag o">named {{ $column->given }} in the source</span>@endif</td><td>{{ $column->label }}</td>
+            <td>{{ in_array($column->name, $table->key, true) ? 'yes' : '' }}</td>@can('view', $table->endpoint->source)<td
+            class="m">{{ $column->from }}</td>@endcan<td class="wrap">{{ $column->comment }}</td></tr>@endforeach
         </tbody></table>
     </details>
     @if ($page !== null)
@@ -34,12 +48,16 @@
             <thead><tr>
             @foreach ($columns as $column)
                 @php($isSort = $order->column === $column->name)
-                <th @class(['n' => $column->isNumber()]) @if ($isSort) aria-sort="{{ $order->descending ? 'descending' : 'ascending' }}" @endif><a href="{{ $link(['sort' => $column->name, 'dir' => $isSort && ! $order->descending ? 'desc' : null]) }}">{{ $column->name }}{{ $isSort ? ($order->descending ? ' ↓' : ' ↑') : '' }}</a></th>
+                <th @class(['n' => $column->isNumber()]) @if ($isSort) aria-sort="{{ $order->descending ? 'descending' : 'ascending' }}" @endif><a
+                    href="{{ $link(['sort' => $column->name, 'dir' => $isSort && ! $order->descending ? 'desc' :
+                    null]) }}">{{ $column->name }}{{ $isSort ? ($order->descending ? ' ↓' : ' ↑') : '' }}</a></th>
             @endforeach
             </tr></thead>
             <tbody>
             @forelse ($page->rows as $row)
-                <tr>@foreach ($row as $place => $value)<td @class(['n' => $columns[$place]->isNumber(), 'm' => in_array($columns[$place]->type, ['date', 'datetime', 'json'], true)])>{{ \App\View\Show::cell($revealed[$value ?? ''] ?? $value, $columns[$place]->type) }}</td>@endforeach</tr>
+                <tr>@foreach ($row as $place => $value)<td @class(['n' => $columns[$place]->isNumber(), 'm' => in_array($columns[$place]->type,
+                    ['date', 'datetime', 'json'], true)])>{{ \App\View\Show::cell($revealed[$value ?? ''] ?? $value,
+                    $columns[$place]->type) }}</td>@endforeach</tr>
             @empty
                 <tr><td colspan="{{ count($columns) }}">{{ $search !== '' ? "No row has “{$search}” in it." : 'The table is empty.' }}</td></tr>
             @endforelse
@@ -47,7 +65,8 @@
         </table>
         </div>
         <nav class="mt-2 flex gap-4 text-sm" aria-label="Pages">
-            <span class="s">{{ \App\View\Show::count(count($page->rows), 'row') }} shown{{ $search === '' ? ' of '.\App\View\Show::number($table->rows) : '' }}</span>
+            <span class="s">{{ \App\View\Show::count(count($page->rows), 'row') }} shown{{ $search === '' ?
+                ' of '.\App\View\Show::number($table->rows) : '' }}</span>
             @if ($page->before)<a href="{{ $link(['from' => null]) }}">First</a><a href="{{ $link(['from' => $page->before]) }}" rel="prev">Before</a>@endif
             @if ($page->after)<a href="{{ $link(['from' => $page->after]) }}" rel="next">After</a>@endif
         </nav>

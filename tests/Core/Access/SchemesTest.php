@@ -6,7 +6,7 @@ namespace Tests\Core\Access;
 
 use DeepSpring\Access\GivenSecrets;
 use DeepSpring\Access\MissingSecret;
-use DeepSpring\Access\SchemeFactory;
+use DeepSpring\Access\Schemes;
 use DeepSpring\Access\SecretMask;
 use DeepSpring\Access\UnusableSecret;
 use GuzzleHttp\Psr7\Request;
@@ -40,7 +40,7 @@ final class SchemesTest extends TestCase
     #[DataProvider('schemes')]
     public function test_a_scheme_adds_exactly_its_part(array $scheme, string $header, string $value): void
     {
-        [$one] = SchemeFactory::all([$scheme]);
+        [$one] = Schemes::all([$scheme]);
         $request = $one->apply($this->request(), new GivenSecrets(self::SECRETS));
         self::assertSame($value, $header === '' ? $request->getUri()->getQuery() : $request->getHeaderLine($header));
         self::assertSame($header === '' ? null : $header, $one->header());
@@ -53,7 +53,7 @@ final class SchemesTest extends TestCase
     public function test_nothing_secret_is_left_once_masked(array $scheme): void
     {
         $secrets = new GivenSecrets(self::SECRETS);
-        [$one] = SchemeFactory::all([$scheme]);
+        [$one] = Schemes::all([$scheme]);
         $request = $one->apply($this->request(), $secrets);
         $mask = new SecretMask($one->sensitive($secrets));
         $shown = $mask->apply($request->getUri()->getQuery().' '.json_encode($request->getHeaders()).' '.json_encode(self::SECRETS['password']));
@@ -74,7 +74,7 @@ final class SchemesTest extends TestCase
     #[DataProvider('schemes')]
     public function test_a_secret_without_a_value_is_named(array $scheme): void
     {
-        [$one] = SchemeFactory::all([$scheme]);
+        [$one] = Schemes::all([$scheme]);
         $this->expectException(MissingSecret::class);
         $this->expectExceptionMessage('has no value in Trial');
         $one->apply($this->request(), new GivenSecrets([], 'Trial'));
@@ -86,7 +86,7 @@ final class SchemesTest extends TestCase
     #[DataProvider('schemes')]
     public function test_a_line_break_in_a_secret_cannot_make_a_header(array $scheme): void
     {
-        [$one] = SchemeFactory::all([$scheme]);
+        [$one] = Schemes::all([$scheme]);
         $secrets = new GivenSecrets(array_map(static fn (string $value): string => "$value\r\nx-evil: 1", self::SECRETS));
         try {
             $request = $one->apply($this->request(), $secrets);
@@ -101,7 +101,7 @@ final class SchemesTest extends TestCase
     {
         $secrets = new GivenSecrets(self::SECRETS);
         $request = $this->request();
-        foreach (SchemeFactory::all([['scheme' => 'none'], ['scheme' => 'basic', 'username' => 'a', 'password' => 'b'], ['scheme' => 'api-key', 'in' => 'header', 'name' => 'x-key', 'value' => ['secret' => 'key']]]) as $scheme) {
+        foreach (Schemes::all([['scheme' => 'none'], ['scheme' => 'basic', 'username' => 'a', 'password' => 'b'], ['scheme' => 'api-key', 'in' => 'header', 'name' => 'x-key', 'value' => ['secret' => 'key']]]) as $scheme) {
             $request = $scheme->apply($request, $secrets);
         }
         self::assertSame('Basic YTpi', $request->getHeaderLine('authorization'));

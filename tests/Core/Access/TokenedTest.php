@@ -12,7 +12,7 @@ use DeepSpring\Access\OAuth\AuthorizationCode;
 use DeepSpring\Access\OAuth\ClientCredentials;
 use DeepSpring\Access\OAuth\Discovery;
 use DeepSpring\Access\OAuth\JwtAssertion;
-use DeepSpring\Access\SchemeFactory;
+use DeepSpring\Access\Schemes;
 use DeepSpring\Access\SecuresConnection;
 use DeepSpring\Access\TokenAnswer;
 use DeepSpring\Access\TokenRefused;
@@ -66,7 +66,7 @@ final class TokenedTest extends TestCase
     public function test_every_scheme_keeps_to_the_contract(array $entry): void
     {
         $file = SourceFile::of(['deepspring' => 1, 'source' => ['slug' => 's', 'name' => 'S', 'environments' => ['trial' => ['base' => 'https://a.example/v1']], 'access' => [$entry]], 'endpoints' => []]);
-        $scheme = SchemeFactory::all([$entry], 'https://a.example/v1')[0];
+        $scheme = Schemes::all([$entry], 'https://a.example/v1')[0];
         $secrets = new GivenSecrets(self::SECRETS, token: new AccessToken('tt-abcdefabcdef', self::NOW, cookies: ['desk' => 'cc-123456123456']));
 
         self::assertSame($file->secretNames(), array_values(array_unique($scheme->secretNames())), 'it names the secrets that the document names');
@@ -89,14 +89,14 @@ final class TokenedTest extends TestCase
         }
         self::assertEquals($request, $scheme->apply($bare, $secrets), 'the same twice');
         if ($scheme instanceof TokenScheme) {
-            self::assertSame($scheme->id(), SchemeFactory::all([$entry], 'https://a.example/v1')[0] instanceof TokenScheme ? SchemeFactory::all([$entry], 'https://a.example/v1')[0]->id() : '');
+            self::assertSame($scheme->id(), Schemes::all([$entry], 'https://a.example/v1')[0] instanceof TokenScheme ? Schemes::all([$entry], 'https://a.example/v1')[0]->id() : '');
             self::assertStringNotContainsString(self::SECRETS['secret'], $scheme->id());
         }
     }
 
     public function test_schemes_are_applied_in_order_and_two_headers_can_carry_one_key(): void
     {
-        $schemes = SchemeFactory::all([['scheme' => 'none'], ['scheme' => 'basic', 'username' => 'desk', 'password' => ['secret' => 'password']], ['scheme' => 'api-key', 'in' => 'header', 'name' => 'X-A', 'value' => ['secret' => 'key']], ['scheme' => 'api-key', 'in' => 'header', 'name' => 'X-B', 'value' => ['secret' => 'key']]]);
+        $schemes = Schemes::all([['scheme' => 'none'], ['scheme' => 'basic', 'username' => 'desk', 'password' => ['secret' => 'password']], ['scheme' => 'api-key', 'in' => 'header', 'name' => 'X-A', 'value' => ['secret' => 'key']], ['scheme' => 'api-key', 'in' => 'header', 'name' => 'X-B', 'value' => ['secret' => 'key']]]);
         self::assertSame([1, 2, 3], array_keys($schemes));
         $request = new Request('GET', 'https://a.example/');
         foreach ($schemes as $scheme) {
@@ -168,7 +168,7 @@ final class TokenedTest extends TestCase
 
     public function test_refreshing_uses_the_newest_refresh_token(): void
     {
-        $scheme = SchemeFactory::all([['scheme' => 'oauth2-refresh-token', 'token_url' => 'https://a.example/t', 'client_id' => 'desk', 'refresh_token' => ['secret' => 'refresh']]])[0];
+        $scheme = Schemes::all([['scheme' => 'oauth2-refresh-token', 'token_url' => 'https://a.example/t', 'client_id' => 'desk', 'refresh_token' => ['secret' => 'refresh']]])[0];
         self::assertInstanceOf(TokenScheme::class, $scheme);
         $form = static function (?AccessToken $old) use ($scheme): array {
             parse_str((string) $scheme->tokenRequest(new GivenSecrets(self::SECRETS), $old, self::NOW)->getBody(), $form);
@@ -239,7 +239,7 @@ final class TokenedTest extends TestCase
 
     public function test_a_sign_in_sends_its_fields_and_takes_what_comes_back(): void
     {
-        $of = static fn (array $more): TokenScheme => SchemeFactory::all([$more + ['scheme' => 'login', 'request' => ['path' => 'session', 'body' => ['as' => 'json', 'of' => ['user' => ['secret' => 'user'], 'password' => ['secret' => 'password']]]], 'send' => ['in' => 'header', 'name' => 'X-S', 'prefix' => 'S ']]], 'https://a.example/v1/')[0];
+        $of = static fn (array $more): TokenScheme => Schemes::all([$more + ['scheme' => 'login', 'request' => ['path' => 'session', 'body' => ['as' => 'json', 'of' => ['user' => ['secret' => 'user'], 'password' => ['secret' => 'password']]]], 'send' => ['in' => 'header', 'name' => 'X-S', 'prefix' => 'S ']]], 'https://a.example/v1/')[0];
         $answer = new TokenAnswer(201, ['x-s' => 'from-header', 'set-cookie' => 'a=1; Expires=Thu, 01 Jan 2032 00:00:00 GMT; Path=/, sid=from-cookie; HttpOnly'], '{"session":{"token":"from-body"}}');
         foreach (['from-body' => ['json' => '$.session.token'], 'from-header' => ['header' => 'X-S'], 'from-cookie' => ['cookie' => 'sid']] as $value => $take) {
             $scheme = $of(['take' => $take, 'lifetime' => 60]);
@@ -255,7 +255,7 @@ final class TokenedTest extends TestCase
 
     public function test_a_token_against_forgery_goes_with_writes_and_its_cookies(): void
     {
-        $schemes = SchemeFactory::all([['scheme' => 'bearer', 'token' => ['secret' => 'key']], ['scheme' => 'csrf-token', 'fetch' => ['path' => '/ledger', 'method' => 'HEAD']]], 'https://a.example/v1');
+        $schemes = Schemes::all([['scheme' => 'bearer', 'token' => ['secret' => 'key']], ['scheme' => 'csrf-token', 'fetch' => ['path' => '/ledger', 'method' => 'HEAD']]], 'https://a.example/v1');
         $csrf = $schemes[1];
         self::assertInstanceOf(TokenScheme::class, $csrf);
         $fetch = $csrf->tokenRequest(new GivenSecrets(self::SECRETS), null, self::NOW);

@@ -64,7 +64,7 @@ final class SeenTest extends TestCase
         self::assertSame(['slug' => 'consignments', 'name' => 'Consignments', 'does' => 'list', 'ask' => ['method' => 'GET', 'path' => '/consignments', 'inputs' => [
             ['name' => 'since', 'in' => 'query', 'try' => '2030-01-01'], ['name' => 'page', 'in' => 'query', 'try' => '2'],
             ['name' => 'tag', 'in' => 'query', 'many' => 'repeat', 'try' => ['a', 'b']], ['name' => 'kind', 'in' => 'query', 'many' => 'brackets', 'try' => ['x']],
-        ]]], $found->endpoints[0]->endpoint);
+        ]], 'keep' => ['inputs' => ['since' => '2030-01-01', 'page' => '2', 'tag' => [['a', 'b']], 'kind' => 'x']]], $found->endpoints[0]->endpoint);
         self::assertSame(['key' => 'ft-9981-aa', 'key_2' => 'tt-1', 'password' => 'open sesame'], $this->sorted($found->secrets));
     }
 

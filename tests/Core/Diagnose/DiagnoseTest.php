@@ -31,7 +31,7 @@ final class DiagnoseTest extends TestCase
             'a certificate for another name' => [$tls("SSL: no alternative certificate subject name matches target host name 'x'"), 'tls-name', 'address', 'another name'],
             'other TLS trouble' => [$tls('handshake failure'), 'tls', 'address', 'secure connection'],
             'anything else' => [['failing' => SendFailure::Other, 'detail' => 'odd'], 'transport', 'address', 'odd'],
-            '401 without access' => [['status' => 401], '401-none', 'access', 'no access is set'],
+            '401 without access' => [['status' => 401], '401-none', 'access', 'none is set up'],
             '401 without access, scheme named' => [['status' => 401, 'headers' => ['www-authenticate' => 'Bearer realm="x"']], '401-none', 'access', 'Bearer'],
             '401 with another header' => [['status' => 401, 'hasAccess' => true, 'accessHeaders' => ['x-api-key'], 'headers' => ['www-authenticate' => 'Key header="X-Stores-Key"']], '401-header', 'access', 'X-Stores-Key; you send x-api-key'],
             '401 with the header in the body' => [['status' => 401, 'hasAccess' => true, 'accessHeaders' => ['x-api-key'], 'body' => '{"detail":"Send your key as X-Stores-Key."}'], '401-header', 'access', 'X-Stores-Key'],

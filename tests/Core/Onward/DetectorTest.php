@@ -8,7 +8,6 @@ use DeepSpring\Onward\Detect\Detector;
 use DeepSpring\Onward\Detect\FirstAnswer;
 use DeepSpring\Onward\Detect\PagingProposal;
 use DeepSpring\Onward\Figure;
-use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\SourceFile\SourceFile;
 use PHPUnit\Framework\TestCase;
 
@@ -45,7 +44,7 @@ final class DetectorTest extends TestCase
                 self::assertStringEndsWith('.', $proposal->proof, $name);
                 self::assertLessThanOrEqual($before, $proposal->weight, "$name is ranked");
                 $before = $proposal->weight;
-                self::assertContains($proposal->onward['style'], array_keys(OnwardDefinition::STYLES));
+                self::assertContains($proposal->onward['style'], \DeepSpring\Onward\Pagers::family()->names());
             }
         }
         self::assertGreaterThan(60, $count);

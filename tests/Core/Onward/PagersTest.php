@@ -160,7 +160,7 @@ final class PagersTest extends TestCase
         self::assertSame('Page 2 holds the same records as page 1: the API ignores "page".', $failure->getMessage());
         self::assertStringContainsString('The answer hints at "page_no": $.page_no is 1 and $.total_pages is 9.', (string) $failure->hint);
         $failure = $this->failure(['style' => 'offset', 'send_as' => 'skip'], static fn (): array => ['records' => [['id' => 1]], 'next' => '/v1/list?cursor=x']);
-        self::assertStringContainsString('a link in the answer', (string) $failure->hint);
+        self::assertStringContainsString('Next link in the response', (string) $failure->hint);
         self::assertStringContainsString('That address carries "cursor".', (string) $failure->hint);
         $failure = $this->failure(['style' => 'page', 'send_as' => 'pagina'], static fn (): array => ['records' => [['id' => 1]]]);
         self::assertStringContainsString('how its documentation spells', (string) $failure->hint);
@@ -299,7 +299,7 @@ final class PagersTest extends TestCase
                 self::assertStringContainsString("`$code`", $docs);
             }
         }
-        foreach (array_diff(array_keys(OnwardDefinition::STYLES), ['none']) as $style) {
+        foreach (array_diff(\DeepSpring\Onward\Pagers::family()->names(), ['none']) as $style) {
             self::assertStringContainsString("{style: $style", $docs);
         }
         preg_match_all('/`(\{style: .*?\})`(?: \||;)/', $docs, $rows);

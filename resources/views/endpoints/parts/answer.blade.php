@@ -6,12 +6,14 @@
 @endforeach
 @php($against = $sheet->againstSample())
 @if ($sheet->answer->isSample)
-    <div class="note"><strong>This stands on a sample.</strong> No real answer has proven it yet in {{ $environment->name }}; go on to Flatten, and try it when the service can be reached.</div>
+    <div class="note"><strong>This stands on a sample.</strong>
+        No real answer has proven it yet in {{ $environment->name }}; go on to Flatten, and try it when the service can be reached.</div>
 @elseif ($against !== null && ($against['here'] !== [] || $against['there'] !== [] || $against['types'] !== []))
     <div class="note"><strong>The real answer differs from the sample.</strong>
         @if ($against['here'] !== [])<p>Only in the sample: <code>{{ implode(', ', array_slice($against['here'], 0, 8)) }}</code></p>@endif
         @if ($against['there'] !== [])<p>Only in the answer: <code>{{ implode(', ', array_slice($against['there'], 0, 8)) }}</code></p>@endif
-        @foreach (array_slice($against['types'], 0, 6, true) as $path => [$left, $right])<p><code>{{ $path }}</code>: {{ $left }} in the sample, {{ $right }} in the answer</p>@endforeach
+        @foreach (array_slice($against['types'], 0, 6, true) as $path => [$left,
+            $right])<p><code>{{ $path }}</code>: {{ $left }} in the sample, {{ $right }} in the answer</p>@endforeach
     </div>
 @elseif ($against !== null)
     <p class="mb-1"><span class="tag g">as the sample</span> the real answer has the shape of the sample.</p>
@@ -23,11 +25,16 @@
     @elseif ($wanted !== null && $sheet->records === [])
         <div class="note"><strong>{{ $wanted }} finds nothing in this answer.</strong> Choose the array that holds the records below.</div>
     @else
-        <p class="s mb-1">{{ $wanted === null ? 'The whole answer is one record. If the records are in an array, choose it.' : \App\View\Show::count($sheet->recordCount(), 'record').($sheet->answer->isSample ? ' in the sample' : ' in the first answer').($sheet->answer->isDigest ? ', of which '.\App\View\Show::number(count($sheet->records)).' are looked at here' : '') }}</p>
+        <p class="s mb-1">{{ $wanted === null ? 'The whole answer is one record. If the records are in an array, choose it.' :
+            \App\View\Show::count($sheet->recordCount(), 'record').($sheet->answer->isSample ? ' in the sample' :
+            ' in the first answer').($sheet->answer->isDigest ? ', of which '.\App\View\Show::number(count($sheet->records)).' are looked at here' : '') }}</p>
     @endif
     @php($found = $sheet->recordProposals())
     @if ($found !== [])
-        <div class="proposals mb-2">@foreach ($found as $number => $one)<div class="proposal">{{ ucfirst($one->why) }} <code>{{ $one->answer['records'] ?? ($one->answer['rows']['data'] ?? '$') }}</code> <button type="button" class="btn small" id="records-{{ $number }}" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="records-{{ $number }}">Use it</button></div>@endforeach</div>
+        <div class="proposals mb-2">@foreach ($found as $number => $one)<div class="proposal">{{ ucfirst($one->why) }}
+            <code>{{ $one->answer['records'] ?? ($one->answer['rows']['data'] ?? '$') }}</code> <button type="button" class="btn small"
+            id="records-{{ $number }}" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet"
+            hx-swap="outerHTML" name="do" value="records-{{ $number }}">Use it</button></div>@endforeach</div>
     @endif
     <div class="tree ev" tabindex="0" role="region" aria-label="The first answer as a tree">{{ $sheet->tree() }}</div>
     <div id="node-acts" role="status"></div>

@@ -13,23 +13,30 @@
         <p class="s">{{ $sheet->failedAt() === 'onward' ? 'The first answer suggests' : 'There seems to be more. The first answer suggests' }}</p>
         @foreach (array_slice($proposals, 0, 3) as $number => $proposal)
             <div class="proposal">
-                <p><strong>{{ \DeepSpring\Onward\OnwardDefinition::STYLES[$proposal->onward['style']] }}</strong> <code>{{ \App\Http\Sheets\EndpointSheet::inShort($proposal->onward) }}</code></p>
+                <p><strong>{{ \DeepSpring\Onward\Pagers::family()->kind($proposal->onward['style'])?->title }}</strong>
+                    <code>{{ \App\Http\Sheets\EndpointSheet::inShort($proposal->onward) }}</code></p>
                 <p>{{ $proposal->reason }}</p>
                 <p class="s">What would prove it: {{ lcfirst($proposal->proof) }}</p>
                 <p class="mt-1 flex gap-2">
-                    <button type="button" class="btn small" id="take-{{ $number }}" hx-post="{{ route('endpoints.try', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="onward-{{ $number }}">Set it and ask for page 2</button>
-                    <button type="button" class="link" id="set-{{ $number }}" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="onward-{{ $number }}">Only set it</button>
+                    <button type="button" class="btn small" id="take-{{ $number }}" hx-post="{{ route('endpoints.try', [$source, $sheet->row]) }}"
+                        hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do"
+                        value="onward-{{ $number }}">Set it and ask for page 2</button>
+                    <button type="button" class="link" id="set-{{ $number }}" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}"
+                        hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="onward-{{ $number }}">Only set it</button>
                 </p>
             </div>
         @endforeach
     </div>
 @elseif (($sheet->endpoint['onward']['style'] ?? 'none') === 'none' && $sheet->try?->succeeded && count($sheet->records) >= 10)
-    <p class="s mt-1">{{ \App\View\Show::count(count($sheet->records), 'record') }} came, and nothing in the answer says that there are more. If the documentation does, set how to get the rest.</p>
+    <p class="s mt-1">{{ \App\View\Show::count(count($sheet->records),
+        'record') }} came, and nothing in the answer says that there are more. If the documentation does, set how to get the rest.</p>
 @elseif (! $ladder)
     <p class="s">Each page will be a bar in time.</p>
 @endif
 @php($long = $sheet->row->lastLongTry($environment))
 @if ($sheet->try?->succeeded && ($sheet->endpoint['onward']['style'] ?? 'none') !== 'none')
-    <p class="mt-2 text-sm"><button type="button" class="link" id="prove" hx-post="{{ route('endpoints.prove', [$source, $sheet->row]) }}" hx-swap="none">Read it to the end, and keep nothing</button>
-    @if ($long)<span class="s">last time: <a href="{{ route('runs.show', $long) }}">{{ $long->state->isOver() ? mb_strimwidth((string) ($long->diagnosis['what'] ?? $long->ended), 0, 90, '…') : $long->state->word() }}</a>, {{ \App\View\Show::ago($long->created_at) }}</span>@endif</p>
+    <p class="mt-2 text-sm"><button type="button" class="link" id="prove" hx-post="{{ route('endpoints.prove', [$source, $sheet->row]) }}"
+        hx-swap="none">Read it to the end, and keep nothing</button>
+    @if ($long)<span class="s">last time: <a href="{{ route('runs.show', $long) }}">{{ $long->state->isOver() ? mb_strimwidth((string)
+        ($long->diagnosis['what'] ?? $long->ended), 0, 90, '…') : $long->state->label() }}</a>, {{ \App\View\Show::ago($long->created_at) }}</span>@endif</p>
 @endif

@@ -1,0 +1,43 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Local\Command;
+
+use DeepSpring\SourceFile\KindCatalog;
+use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Input\InputArgument;
+use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Output\OutputInterface;
+
+/**
+ * What a source file can say where it chooses among kinds.
+ */
+final class Kinds extends Command
+{
+    public function __construct()
+    {
+        parent::__construct('kinds');
+    }
+
+    protected function configure(): void
+    {
+        $this->setDescription('Lists pagers, access schemes and column types with their settings')
+            ->addArgument('family', InputArgument::OPTIONAL, implode(', ', array_keys(KindCatalog::FAMILIES)).'; all of them without it');
+    }
+
+    protected function execute(InputInterface $input, OutputInterface $output): int
+    {
+        $family = $input->getArgument('family');
+        if ($family !== null && ! isset(KindCatalog::FAMILIES[$family])) {
+            $output->writeln('There are '.implode(', ', array_keys(KindCatalog::FAMILIES)).'.');
+
+            return 2;
+        }
+        foreach ($family === null ? array_keys(KindCatalog::FAMILIES) : [$family] as $one) {
+            $output->write(($family === null ? strtoupper((string) $one)."\n" : '').KindCatalog::text((string) $one), false, OutputInterface::OUTPUT_RAW);
+        }
+
+        return self::SUCCESS;
+    }
+}

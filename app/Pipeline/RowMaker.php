@@ -1,0 +1,113 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Pipeline;
+
+use DeepSpring\Access\SecretMask;
+use DeepSpring\Flatten\Flattener;
+use DeepSpring\Flatten\Mask\Masks;
+use DeepSpring\Flatten\Plan;
+use DeepSpring\Flatten\Reject;
+use DeepSpring\Flatten\RowBatch;
+use DeepSpring\Flatten\TablePlan;
+use DeepSpring\Onward\Walk;
+
+/**
+ * Pages → rows of a plan's tables, with what does not fit, and the keys that come again on the page after.
+ */
+final class RowMaker
+{
+    private Flattener $flattener;
+
+    /** Which of the sets of values the flattener is for. */
+    private int $set = 0;
+
+    private readonly string $main;
+
+    /** @var list<TablePlan> */
+    private readonly array $tables;
+
+    /** @var list<int> places of the key in a row of the main table */
+    private readonly array $key;
+
+    /** @var array<array-key, mixed> keys of the page before */
+    private array $before = [];
+
+    /**
+     * @param  list<array<string, string>>  $inputs  what is sent in each reading, by name
+     * @param  (\Closure(): ?Walk)|null  $walk  the list that is being read, which is told of keys that come again
+     */
+    public function __construct(private readonly Plan $plan, private readonly array $inputs = [], private readonly ?Masks $masks = null, private readonly ?\Closure $walk = null)
+    {
+        $this->flattener = new Flattener($plan, $inputs[0] ?? [], $masks);
+        $this->main = $plan->table->name;
+        $this->tables = $plan->tables();
+        $names = array_map(static fn ($column): string => $column->name, $plan->table->columns);
+        $this->key = array_map(static fn (string $name): int => (int) array_search($name, $names, true), $plan->table->key);
+    }
+
+    public function of(ReadPage $page): RowBatch
+    {
+        if ($page->set !== $this->set) {
+            $this->set = $page->set;
+            $this->before = [];
+            $this->flattener = new Flattener($this->plan, $this->inputs[$page->set] ?? [], $this->masks);
+        }
+        $batch = $this->flattener->flatten($page->page ?? $page->records);
+        foreach ($page->bad as $one) {
+            $batch->rejects[] = new Reject($this->main, '', -1, $one->place, $one->text, $one->reason, true);
+            $batch->rejected++;
+        }
+        if ($page->heldSecret) {
+            $this->tellMasked($batch);
+        }
+        $this->compareKeys($batch, $page->number);
+
+        return $batch;
+    }
+
+    /**
+     * A cell out of which a secret of the source was taken is named among the rejects.
+     */
+    private function tellMasked(RowBatch $batch): void
+    {
+        foreach ($this->tables as $number => $table) {
+            foreach ($batch->rows[$number] ?? [] as $row) {
+                foreach ($row as $place => $cell) {
+                    if ($cell !== null && str_contains($cell, SecretMask::DOTS)) {
+                        $column = $table->columns[$place]->name;
+                        $batch->rejects[] = new Reject($table->name, $column, -1, "column $column", 'masked', 'It held a secret of this source, which the service sent back. What is kept is a mask.', false, $this->keyOf($table, $row));
+                        $batch->rejected++;
+                    }
+                }
+            }
+        }
+    }
+
+    /**
+     * @param  list<string|null>  $row
+     */
+    private function keyOf(TablePlan $table, array $row): string
+    {
+        $names = array_map(static fn ($column): string => $column->name, $table->columns);
+        $parts = array_map(static fn (string $name): string => "$name=".$row[(int) array_search($name, $names, true)], $table->key);
+
+        return mb_substr(implode(', ', $parts), 0, 190);
+    }
+
+    private function compareKeys(RowBatch $batch, int $page): void
+    {
+        if ($this->key === []) {
+            return;
+        }
+        $keys = count($this->key) === 1
+            ? array_flip(array_column($batch->rows[0], $this->key[0]))
+            : array_flip(array_map(fn (array $row): string => implode("\0", array_map(static fn (int $place): string => (string) $row[$place], $this->key)), $batch->rows[0]));
+        $again = count(array_intersect_key($keys, $this->before));
+        if ($again > 0 && $this->walk !== null) {
+            ($this->walk)()?->overlap($page, $again);
+        }
+        $this->before = $keys;
+    }
+}

@@ -1,0 +1,144 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Reservoir\MariaDb;
+
+use App\Models\KeptColumn;
+use App\Reservoir\ConnectionLost;
+use App\Reservoir\KeepFailed;
+use App\Reservoir\RunSuperseded;
+use App\Reservoir\StagedCounts;
+use App\Reservoir\TableShape;
+use DeepSpring\Flatten\RowBatch;
+use Illuminate\Database\Connection;
+
+/**
+ * Rows into files, and files into staged tables by a process beside this one, one transaction at a time.
+ */
+final class RowLoading
+{
+    /** Seconds after which rows are loaded however few they are, so that little is lost with a process. */
+    private const SECONDS = 1.0;
+
+    /** @var array<int, RowFile> by the number of their table */
+    private array $files = [];
+
+    /** @var array<int, RowFile> the files that are being loaded */
+    private array $loading = [];
+
+    private bool $isLoading = false;
+
+    private float $committed;
+
+    private readonly Loader $loader;
+
+    /**
+     * @param  list<TableShape>  $shapes
+     * @param  \Closure(int|string): string  $newPath  by what it is for
+     */
+    public function __construct(private readonly Connection $keeper, private readonly StageNames $names, private readonly array $shapes, private readonly StagedCounts $counts, private readonly \Closure $newPath)
+    {
+        $this->committed = hrtime(true) / 1e9;
+        $this->loader = new Loader((array) $keeper->getConfig());
+        foreach (array_keys($shapes) as $number) {
+            $this->files[$number] = $this->newFile($number);
+        }
+    }
+
+    public function add(RowBatch $batch): void
+    {
+        foreach ($batch->rows as $number => $rows) {
+            if ($rows !== []) {
+                $this->files[$number]->add($rows);
+            }
+        }
+    }
+
+    public function isDue(): bool
+    {
+        foreach ($this->files as $file) {
+            if ($file->bytes >= RowFile::FULL) {
+                return true;
+            }
+        }
+
+        return hrtime(true) / 1e9 - $this->committed > self::SECONDS;
+    }
+
+    /**
+     * @param  \Closure(): array{string, list<string|int>}  $mark  a statement that changes one row, and its values; asked for once the rows are counted
+     * @param  array{table: string, file: string, pages: list<array{int, string, int}>, part: int}|null  $pages
+     *
+     * @throws ConnectionLost
+     */
+    public function begin(\Closure $mark, ?array $pages): void
+    {
+        $this->committed = hrtime(true) / 1e9;
+        $loads = [];
+        foreach ($this->files as $number => $file) {
+            $file->close();
+            if ($file->rows === 0) {
+                continue;
+            }
+            $columns = implode(', ', array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[$number]->columns));
+            $loads[$number] = 'LOAD DATA LOCAL INFILE '.$this->keeper->getPdo()->quote($file->path).' INTO TABLE '.$this->names->table($number)." CHARACTER SET utf8mb4 ($columns)";
+            $this->loading[$number] = $file;
+            $this->counts->givenTo[$number] += $file->rows;
+            $this->files[$number] = $this->newFile($number);
+        }
+        $this->loader->begin($loads, $mark(), $pages);
+        $this->isLoading = true;
+    }
+
+    /**
+     * @return bool whether anything was being loaded
+     *
+     * @throws KeepFailed
+     * @throws ConnectionLost
+     * @throws RunSuperseded
+     */
+    public function await(): bool
+    {
+        if (! $this->isLoading) {
+            return false;
+        }
+        $this->isLoading = false;
+        try {
+            $loaded = $this->loader->result();
+        } finally {
+            $given = array_map(static fn (RowFile $file): int => $file->rows, $this->loading);
+            foreach ($this->loading as $file) {
+                $file->clear();
+            }
+            $this->loading = [];
+        }
+        foreach ($loaded as $number => $rows) {
+            $this->counts->duplicates += $given[$number] - $rows;
+            $this->counts->rowsOf[$number] += $rows;
+            $this->counts->rows += $rows;
+        }
+
+        return true;
+    }
+
+    public function close(): void
+    {
+        $this->loader->close();
+        foreach ([...$this->loading, ...$this->files] as $file) {
+            $file->clear();
+        }
+    }
+
+    private function newFile(int $number): RowFile
+    {
+        $texts = [];
+        foreach ($this->shapes[$number]->columns as $place => $column) {
+            if ($column->isText()) {
+                $texts[] = $place;
+            }
+        }
+
+        return new RowFile(($this->newPath)($number), $texts);
+    }
+}

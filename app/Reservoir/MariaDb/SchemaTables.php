@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Reservoir\MariaDb;
+
+use Illuminate\Database\Connection;
+
+/**
+ * Which tables a schema has.
+ */
+final readonly class SchemaTables
+{
+    public function __construct(private Connection $keeper, private string $schema)
+    {
+    }
+
+    public function has(string $table): bool
+    {
+        return $this->like($table) !== [];
+    }
+
+    /**
+     * @param  string  $pattern  with % for anything; underscores mean themselves
+     * @return list<string>
+     */
+    public function like(string $pattern): array
+    {
+        $found = $this->keeper->select(
+            'select table_name as name from information_schema.tables where table_schema = ? and table_name like ?',
+            [$this->schema, preg_replace('/(?<!\\\\)_/', '\\_', $pattern)],
+            false,
+        );
+
+        return array_map(static fn (object $row): string => (string) $row->name, $found);
+    }
+
+    public function drop(string $pattern): void
+    {
+        foreach ($this->like($pattern) as $table) {
+            $this->keeper->statement('DROP TABLE IF EXISTS '.Sql::table($this->schema, $table));
+        }
+    }
+}

@@ -1,0 +1,80 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Reservoir\MariaDb;
+
+use App\Reservoir\KeepFailed;
+use App\Reservoir\TableShape;
+use DeepSpring\Flatten\Column;
+use DeepSpring\Flatten\Type\DecimalType;
+use DeepSpring\Flatten\Type\Storage;
+use DeepSpring\Flatten\Type\TextType;
+
+/**
+ * A table as a statement makes it.
+ */
+final class TableDefinition
+{
+    /** Bytes that an InnoDB key holds. */
+    private const KEY_BYTES = 3072;
+
+    /** The column that numbers the rows of a table without a key; `SELECT *` does not show it. */
+    public const ROW = '_row';
+
+    /**
+     * @param  string  $table  quoted
+     *
+     * @throws KeepFailed
+     */
+    public static function create(TableShape $shape, string $table): string
+    {
+        $lines = [];
+        $bytes = 0;
+        foreach ($shape->plan->columns as $index => $column) {
+            $lines[] = Sql::name($shape->columns[$index]->name).' '.self::type($column).($column->inKey ? ' NOT NULL' : ' NULL').($column->comment === '' ? '' : ' COMMENT '.Sql::text($column->comment));
+            $bytes += $column->inKey ? self::keyBytes($column) : 0;
+            if ($column->inKey && $column->type->storage() === Storage::Json) {
+                throw KeepFailed::because("{$shape->plan->name}.{$column->name} holds JSON, which cannot be part of a key.");
+            }
+        }
+        if ($bytes > self::KEY_BYTES) {
+            throw KeepFailed::because("The key of {$shape->plan->name} has too many text columns for an index. Use fewer.");
+        }
+        $lines[] = $shape->key === []
+            ? Sql::name(self::ROW).' BIGINT UNSIGNED NOT NULL AUTO_INCREMENT INVISIBLE PRIMARY KEY'
+            : 'PRIMARY KEY ('.implode(', ', array_map(Sql::name(...), $shape->key)).')';
+
+        return "CREATE TABLE $table (".implode(', ', $lines).') ENGINE=InnoDB ROW_FORMAT=DYNAMIC DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_nopad_bin';
+    }
+
+    private static function type(Column $column): string
+    {
+        $type = $column->kept;
+
+        return match ($type->storage()) {
+            Storage::Integer => 'BIGINT',
+            Storage::Decimal => 'DECIMAL('.DecimalType::PRECISION.','.($type instanceof DecimalType ? $type->scale : 0).')',
+            Storage::Float => 'DOUBLE',
+            Storage::Boolean => 'TINYINT(1)',
+            Storage::Date => 'DATE',
+            Storage::Time => 'TIME(6)',
+            Storage::FixedText => 'CHAR(36)',
+            Storage::DateTime => 'DATETIME(6)',
+            Storage::Json => 'LONGTEXT',
+            Storage::Text => $column->inKey && $type instanceof TextType && $type->length !== null ? "VARCHAR({$type->length})" : 'MEDIUMTEXT',
+        };
+    }
+
+    /**
+     * Bytes that a column takes of an index, with four to a character and some for its length.
+     */
+    private static function keyBytes(Column $column): int
+    {
+        return match ($column->kept->storage()) {
+            Storage::Text => 4 * ($column->kept instanceof TextType ? (int) $column->kept->length : 0) + 2,
+            Storage::FixedText => 4 * 36 + 2,
+            default => 18,
+        };
+    }
+}

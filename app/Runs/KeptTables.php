@@ -1,0 +1,73 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Runs;
+
+use App\Models\Endpoint;
+use App\Models\Environment;
+use App\Models\KeptTable;
+use App\Models\Run;
+use App\Models\RunState;
+use App\Reservoir\KeepFailed;
+use App\Reservoir\StagedTables;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * What the workspace knows of the tables it keeps.
+ */
+final class KeptTables
+{
+    /**
+     * A table belongs to the endpoint that made it; another one does not write over it.
+     *
+     * @throws KeepFailed
+     */
+    public function refuseForeign(StagedTables $staged, Endpoint $endpoint, Environment $environment): void
+    {
+        foreach ($staged->shapes() as $shape) {
+            $there = KeptTable::query()->with('endpoint.source')->where('environment_id', $environment->id)->where('name', $shape->name)->first();
+            if ($there !== null && $there->endpoint_id !== $endpoint->id) {
+                throw KeepFailed::because("A table {$shape->name} is kept in {$environment->name} already, by {$there->endpoint->source->name} › {$there->endpoint->name}. Give this one another name under Flatten.");
+            }
+        }
+    }
+
+    /**
+     * The tables of a run are in place.
+     *
+     * @param  array<string, mixed>  $outcome  of the run
+     */
+    public function replaced(Run $run, StagedTables $staged, array $outcome): void
+    {
+        $now = Carbon::now();
+        DB::transaction(function () use ($run, $staged, $outcome, $now): void {
+            foreach ($staged->shapes() as $number => $shape) {
+                KeptTable::query()->updateOrCreate(
+                    ['environment_id' => $run->environment_id, 'name' => $shape->name],
+                    [
+                        'endpoint_id' => $run->endpoint_id, 'run_id' => $run->id, 'is_branch' => $number > 0,
+                        'given_name' => $shape->given(), 'columns' => array_map(static fn ($column): array => $column->toArray(), $shape->columns),
+                        'key' => $shape->key, 'rows' => $staged->counts()->rowsOf[$number], 'refreshed_at' => $now,
+                    ],
+                );
+            }
+            $run->fill(['state' => RunState::Done] + $outcome)->save();
+        });
+    }
+
+    /**
+     * Nothing has changed at the source, so the tables are as good as read anew.
+     *
+     * @return int rows that they hold
+     */
+    public function confirmed(Run $run): int
+    {
+        $tables = KeptTable::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id);
+        $rows = (int) $tables->sum('rows');
+        $tables->update(['refreshed_at' => Carbon::now()->format('Y-m-d H:i:s.u')]);
+
+        return $rows;
+    }
+}
