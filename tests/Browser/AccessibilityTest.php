@@ -12,12 +12,11 @@ final class AccessibilityTest extends BrowserTestCase
     public function test_axe_finds_nothing_on_the_main_views(): void
     {
         $axe = (string) file_get_contents(dirname(__DIR__, 2).'/node_modules/axe-core/axe.min.js');
-        $views = ['/', '/sources', '/sources/new', '/sources/loans-desk', '/sources/box-office', '/sources/freight-tracker', '/environments', '/sources/loans-desk/file', '/sources/loans-desk/endpoints/new', '/sources/loans-desk/endpoints/loans', '/sources/loans-desk/endpoints/loan', '/tables', '/tables/loans', '/queries', '/queries/1', '/queries/new', '/runs', '/runs/1', '/find?q=loan', '/sources/loans-desk/endpoints/loans/compare', '/sources/loans-desk/endpoints/create-loan', '/sources/loans-desk/endpoints/loans/tries', '/tries/1', '/tries/1/1/raw?q=loan', '/sources/loans-desk/versions', '/sources/loans-desk/endpoints/loans/shape', '/runs/1/rejects', '/sources/registrar-odata/service', '/sources/registrar-odata/service/Objects', '/sources/registrar-odata/endpoints/exhibitions/choice', '/account', '/nowhere'];
         $faults = [];
         $this->person()->go('/sign-in');
         $this->check('/sign-in', $axe, $faults);
         $person = $this->builder();
-        foreach ($views as $view) {
+        foreach ([...Views::BUILDER, ...Views::EMPTY] as $view) {
             $person->go($view);
             if ($view === '/queries/1') {
                 $person->tryIt()->see('rows in');
@@ -27,7 +26,7 @@ final class AccessibilityTest extends BrowserTestCase
         $person->leave();
         $this->leave();
         $person = $this->administrator();
-        foreach (['/people', '/people/log', '/outbound'] as $view) {
+        foreach (Views::ADMINISTRATOR as $view) {
             $person->go($view);
             $this->check($view, $axe, $faults);
         }

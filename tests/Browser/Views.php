@@ -1,0 +1,24 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Browser;
+
+/**
+ * The main views of the demo, for whoever looks at all of them.
+ */
+final class Views
+{
+    public const BUILDER = [
+        '/', '/sources', '/sources/new', '/sources/loans-desk', '/sources/box-office', '/sources/freight-tracker', '/environments', '/sources/loans-desk/file',
+        '/sources/loans-desk/endpoints/new', '/sources/loans-desk/endpoints/loans', '/sources/loans-desk/endpoints/loan', '/tables', '/tables/loans', '/queries', '/queries/1',
+        '/queries/new', '/runs', '/runs/1', '/find?q=loan', '/sources/loans-desk/endpoints/loans/compare', '/sources/loans-desk/endpoints/create-loan',
+        '/sources/loans-desk/endpoints/loans/tries', '/tries/1', '/tries/1/1/raw?q=loan', '/sources/loans-desk/versions', '/sources/loans-desk/endpoints/loans/shape',
+        '/runs/1/rejects', '/sources/registrar-odata/service', '/sources/registrar-odata/service/Objects', '/sources/registrar-odata/endpoints/exhibitions/choice', '/account', '/nowhere',
+    ];
+
+    public const ADMINISTRATOR = ['/people', '/people/log', '/outbound'];
+
+    /** With nothing in them. */
+    public const EMPTY = ['/sources?q=nothing-has-this-name', '/tables?q=nothing-has-this-name', '/queries?q=nothing-has-this-name', '/runs?q=nothing-has-this-name', '/find?q=nothing-has-this-name'];
+}
