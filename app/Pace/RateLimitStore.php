@@ -80,6 +80,14 @@ final class RateLimitStore
         }, $settings);
     }
 
+    /**
+     * Readings that are under way, seen within the last seconds.
+     */
+    public function readers(int $source, int $environment): int
+    {
+        return DB::table('pace_readers')->join('paces', 'paces.id', '=', 'pace_id')->where('source_id', $source)->where('environment_id', $environment)->where('seen_at', '>', microtime(true) - 20)->count();
+    }
+
     public function release(string $reader): void
     {
         DB::table('pace_readers')->where('reader', $reader)->delete();

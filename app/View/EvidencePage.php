@@ -30,7 +30,7 @@ final readonly class EvidencePage
 
     public ?Tryout $before;
 
-    public function __construct(public Tryout $try, public Source $source)
+    public function __construct(private TrySharing $sharing, public Tryout $try, public Source $source)
     {
         $this->endpoint = $try->endpoint_id === null ? null : Endpoint::query()->find($try->endpoint_id);
         $this->definition = $this->endpoint === null ? null : $source->current()->endpoint($this->endpoint->slug);
@@ -73,7 +73,7 @@ final readonly class EvidencePage
 
     public function curl(Exchange $exchange): string
     {
-        return app(TrySharing::class)->curl($exchange);
+        return $this->sharing->curl($exchange);
     }
 
     /**

@@ -12,7 +12,7 @@ final class Export extends SpringCommand
 
     protected $description = 'Writes the file of a source to standard output';
 
-    public function work(): int
+    public function work(ServiceModels $services): int
     {
         $source = $this->source((string) $this->argument('source'));
         $file = $this->option('published') ? $source->published() : $source->current();
@@ -21,7 +21,7 @@ final class Export extends SpringCommand
 
             return self::REFUSED;
         }
-        $this->give(app(ServiceModels::class)->text($source, $file));
+        $this->give($services->text($source, $file));
 
         return self::DONE;
     }

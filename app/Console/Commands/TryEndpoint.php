@@ -7,8 +7,8 @@ namespace App\Console\Commands;
 use App\Console\CallerFiles;
 use App\Evidence\CurrentAnswer;
 use App\Evidence\TrySharing;
-use App\Http\Sheets\EndpointSheet;
 use App\Http\Sheets\ShapeSheet;
+use App\Http\Sheets\Sheets;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
@@ -35,7 +35,7 @@ final class TryEndpoint extends SpringCommand
 
     protected $description = 'Tries an endpoint and says what happened';
 
-    public function work(Tries $tries, Vault $vault): int
+    public function work(Tries $tries, Vault $vault, Sheets $sheets, TrySharing $sharing, Runs $runs, Refresh $refresh): int
     {
         [$slug, $name] = explode('/', (string) $this->argument('what'), 2) + [1 => null];
         $source = $this->source((string) $slug);
@@ -57,7 +57,7 @@ final class TryEndpoint extends SpringCommand
                 return self::WRONG_USE;
             }
             if ($this->option('to-the-end')) {
-                return $this->toTheEnd($row, $file, $environment);
+                return $this->toTheEnd($runs, $refresh, $row, $file, $environment);
             }
             $try = $tries->endpoint($row, $file, $endpoint, $environment, $this->somebody(), $given + $endpoint->ask()->tryValues());
             if ($this->option('columns') && $try->succeeded) {
@@ -65,7 +65,7 @@ final class TryEndpoint extends SpringCommand
             }
         }
 
-        return $this->report($try);
+        return $this->report($try, $sheets, $sharing);
     }
 
     /**
@@ -121,14 +121,14 @@ final class TryEndpoint extends SpringCommand
         return (new File(basename($name), (string) ((new \finfo(FILEINFO_MIME_TYPE))->buffer($content) ?: 'application/octet-stream'), $content))->value();
     }
 
-    private function report(Tryout $try): int
+    private function report(Tryout $try, Sheets $sheets, TrySharing $sharing): int
     {
         $first = $try->exchanges->first();
         if ($this->option('curl') && $first instanceof Exchange) {
-            $this->give(app(TrySharing::class)->curl($first));
+            $this->give($sharing->curl($first));
         }
         if ($this->option('har') !== null) {
-            if (! CallerFiles::write($this->path((string) $this->option('har')), app(TrySharing::class)->har($try))) {
+            if (! CallerFiles::write($this->path((string) $this->option('har')), $sharing->har($try))) {
                 throw new WrongUse("{$this->option('har')} cannot be written.");
             }
         }
@@ -145,7 +145,7 @@ final class TryEndpoint extends SpringCommand
             $this->say(strtok($exchange->request, "\n").'  '.($exchange->status ?? 'no answer').', '.Show::duration($exchange->timing['total'] ?? 0).', '.Show::bytes($exchange->bytes).($exchange->records === null ? '' : ', '.Show::count($exchange->records, 'record')));
         }
         if ($this->option('onward') && $first instanceof Exchange) {
-            $this->onward($try, $first);
+            $this->onward($sheets, $try, $first);
         }
         if ($this->option('json') && $first instanceof Exchange) {
             $this->give((string) $first->text());
@@ -169,12 +169,12 @@ final class TryEndpoint extends SpringCommand
         return self::DONE;
     }
 
-    private function toTheEnd(Endpoint $row, SourceFile $file, Environment $environment): int
+    private function toTheEnd(Runs $runs, Refresh $refresh, Endpoint $row, SourceFile $file, Environment $environment): int
     {
         if ($file->endpoint($row->slug)?->does()->writes() === true) {
             throw new WrongUse("{$row->name} writes, so it is not read to its end.");
         }
-        $run = app(Refresh::class)->run(app(Runs::class)->prove($row, $file, $environment, $this->somebody()));
+        $run = $refresh->run($runs->prove($row, $file, $environment, $this->somebody()));
         foreach ($run->findings ?? [] as $finding) {
             $this->say(($finding['doubt'] ? 'In doubt: ' : '').$finding['sentence']);
         }
@@ -186,12 +186,12 @@ final class TryEndpoint extends SpringCommand
     /**
      * One line of JSON for each way in which the rest may come, the likeliest first.
      */
-    private function onward(Tryout $try, Exchange $first): void
+    private function onward(Sheets $sheets, Tryout $try, Exchange $first): void
     {
         $row = Endpoint::query()->findOrFail($try->endpoint_id);
         $file = $row->source->current();
         $definition = $file->endpoint($row->slug)->endpoint ?? [];
-        foreach ((new EndpointSheet($row, $file, new EndpointDefinition(array_diff_key($definition, ['onward' => 1])), Environment::query()->findOrFail($try->environment_id)))->proposals() as $proposal) {
+        foreach ($sheets->endpoint($row, $file, new EndpointDefinition(array_diff_key($definition, ['onward' => 1])), Environment::query()->findOrFail($try->environment_id))->proposals() as $proposal) {
             $this->giveLine((string) json_encode(['onward' => $proposal->onward, 'reason' => $proposal->reason, 'proof' => $proposal->proof, 'weight' => $proposal->weight], JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE));
         }
     }

@@ -24,7 +24,9 @@ abstract class Controller
      */
     protected function environment(): Environment
     {
-        return app(Environment::class);
+        $environment = request()->attributes->get(Environment::class);
+
+        return $environment instanceof Environment ? $environment : throw new \LogicException('Only for those who signed in.');
     }
 
     protected function text(string $name): string

@@ -6,13 +6,12 @@ namespace App\Http\Controllers;
 
 use App\Audit\Action;
 use App\Audit\AuditLog;
-use App\Http\Sheets\AskPreview;
 use App\Http\Sheets\ChangedElsewhere;
 use App\Http\Sheets\ChangeSequence;
 use App\Http\Sheets\EditConflictGuard;
-use App\Http\Sheets\EndpointEdit;
 use App\Http\Sheets\EndpointForm;
 use App\Http\Sheets\EndpointSheet;
+use App\Http\Sheets\Sheets;
 use App\Models\Endpoint;
 use App\Models\Source;
 use App\Runs\RefreshJob;
@@ -36,6 +35,10 @@ use Illuminate\Validation\ValidationException;
 final class EndpointController extends Controller
 {
     private bool $isChanged = false;
+
+    public function __construct(private readonly Sheets $sheets, private readonly AuditLog $log)
+    {
+    }
 
     public function create(Source $source): View
     {
@@ -107,7 +110,7 @@ final class EndpointController extends Controller
             return $this->conflict($request, $source, $endpoint, $changed);
         }
 
-        return view('endpoints.previewed', ['keepsQuestion' => ! $this->isChanged, 'source' => $source, 'ask' => new AskPreview($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults), 'faultCount' => count($faults)]);
+        return view('endpoints.previewed', ['keepsQuestion' => ! $this->isChanged, 'source' => $source, 'ask' => $this->sheets->preview($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults), 'faultCount' => count($faults)]);
     }
 
     /**
@@ -123,7 +126,7 @@ final class EndpointController extends Controller
         }
         $definition = $this->definition($file, $endpoint);
         if ($faults === [] && $definition->does()->writes() && $this->text('confirmed') !== '1') {
-            $ask = new AskPreview($endpoint, $file, $definition, $this->environment());
+            $ask = $this->sheets->preview($endpoint, $file, $definition, $this->environment());
             if ($ask->cannot === null) {
                 return view('endpoints.confirm', ['source' => $source, 'ask' => $ask, 'does' => $definition->does(), 'hasKey' => $definition->ask()->hasIdempotencyKey($definition->ask()->tryValues())]);
             }
@@ -209,7 +212,7 @@ final class EndpointController extends Controller
 
             return $document;
         });
-        app(AuditLog::class)->note(Action::EndpointDeleted, "$source->slug: $endpoint->slug");
+        $this->log->note(Action::EndpointDeleted, "$source->slug: $endpoint->slug");
 
         return redirect()->route('sources.show', $source);
     }
@@ -231,7 +234,7 @@ final class EndpointController extends Controller
                     if ($one['slug'] === $endpoint->slug) {
                         $hand?->check("endpoint.$endpoint->id", $one);
                         $file = SourceFile::trusted($document);
-                        $changed = (new EndpointEdit($request, $endpoint, $file, $this->environment()))->apply((new EndpointForm($one))->apply($request->all()));
+                        $changed = $this->sheets->edit($request, $endpoint, $file, $this->environment())->apply((new EndpointForm($one))->apply($request->all()));
                         if (EditConflictGuard::mark($changed) !== EditConflictGuard::mark($one)) {
                             $document['endpoints'][$number] = $changed;
                             $this->isChanged = true;
@@ -265,7 +268,7 @@ final class EndpointController extends Controller
     {
         $source->refresh();
 
-        return view($view, ['source' => $source, 'sheet' => new EndpointSheet($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults)]);
+        return view($view, ['source' => $source, 'sheet' => $this->sheets->endpoint($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults)]);
     }
 
     private function definition(SourceFile $file, Endpoint $endpoint): EndpointDefinition

@@ -90,7 +90,7 @@ final class InvitationController extends Controller
         $person = User::query()->where('email', mb_strtolower($this->text('email')))->whereNull('off_at')->first();
         if ($person !== null) {
             // After the answer, so that the time tells nothing either.
-            dispatch(fn () => app(Invitations::class)->reset($person, null))->afterResponse();
+            dispatch(static fn (Invitations $invitations) => $invitations->reset($person, null))->afterResponse();
         }
 
         return redirect()->route('sign-in')->with('notice', 'If somebody signs in with this address, a link is on its way to it.');

@@ -30,7 +30,7 @@ final class QueryController extends Controller
     /** Seconds that an export waits for its turn before it says so. */
     private const PATIENCE = 15;
 
-    public function __construct(private readonly QueryRunner $runner, private readonly QuerySlots $turns, private readonly AuditLog $log)
+    public function __construct(private readonly QueryRunner $runner, private readonly LiveTables $live, private readonly QuerySlots $turns, private readonly AuditLog $log)
     {
     }
 
@@ -147,7 +147,7 @@ final class QueryController extends Controller
     {
         $tables = KeptTable::query()->with('endpoint.source')->where('environment_id', $this->environment()->id)->orderBy('name')->get();
 
-        return view('queries.show', ['query' => $query, 'sql' => $sql, 'tables' => $tables, 'live' => app(LiveTables::class)->of($this->environment()), 'mayChange' => $query === null || $this->person()->can('update', $query)]);
+        return view('queries.show', ['query' => $query, 'sql' => $sql, 'tables' => $tables, 'live' => $this->live->of($this->environment()), 'mayChange' => $query === null || $this->person()->can('update', $query)]);
     }
 
     /**

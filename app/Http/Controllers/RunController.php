@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Controllers;
 
 use App\Models\Exchange;
+use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
@@ -132,6 +133,7 @@ final class RunController extends Controller
         return [
             'run' => $run, 'level' => $level, 'events' => $events, 'mayGoOn' => $this->runs->mayGoOn($run),
             'exchange' => $run->state === RunState::Failed ? Exchange::query()->where('run_id', $run->id)->latest('id')->first() : null,
+            'kept' => KeptTable::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->orderBy('id')->get(),
             'rejects' => $run->rejectedValues()->orderBy('id')->paginate(50),
         ];
     }

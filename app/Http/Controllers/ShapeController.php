@@ -7,6 +7,7 @@ namespace App\Http\Controllers;
 use App\Http\Sheets\EndpointForm;
 use App\Http\Sheets\ShapeSheet;
 use App\Http\Sheets\ShapeSteps;
+use App\Http\Sheets\Sheets;
 use App\Models\Endpoint;
 use App\Models\KeptTable;
 use App\Models\SavedQuery;
@@ -29,6 +30,10 @@ use Illuminate\Http\Response;
  */
 final class ShapeController extends Controller
 {
+    public function __construct(private readonly Sheets $sheets)
+    {
+    }
+
     public function show(Source $source, Endpoint $endpoint): View
     {
         $this->authorize('view', $source);
@@ -42,7 +47,7 @@ final class ShapeController extends Controller
     public function update(Request $request, Source $source, Endpoint $endpoint, SourceStore $store): View|Response
     {
         $this->authorize('update', $source);
-        $before = new ShapeSheet($endpoint, $source->current(), $this->definition($source->current(), $endpoint), $this->environment());
+        $before = $this->sheets->shape($endpoint, $source->current(), $this->definition($source->current(), $endpoint), $this->environment());
         $steps = new ShapeSteps($endpoint, $this->person());
         $was = $before->definition->endpoint['flatten'] ?? [];
         try {
@@ -172,7 +177,7 @@ final class ShapeController extends Controller
      */
     private function seen(Source $source, Endpoint $endpoint, SourceFile $file, ?array $before = null): array
     {
-        $sheet = new ShapeSheet($endpoint, $file, $this->definition($file, $endpoint), $this->environment());
+        $sheet = $this->sheets->shape($endpoint, $file, $this->definition($file, $endpoint), $this->environment());
         [$undo, $redo] = (new ShapeSteps($endpoint, $this->person()))->count();
 
         return ['source' => $source, 'sheet' => $sheet, 'before' => $before, 'undo' => $undo, 'redo' => $redo, 'lost' => $this->lost($endpoint, $sheet)];

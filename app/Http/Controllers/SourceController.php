@@ -12,8 +12,8 @@ use App\Http\Sheets\ChangedElsewhere;
 use App\Http\Sheets\ChangeSequence;
 use App\Http\Sheets\EditConflictGuard;
 use App\Http\Sheets\SchemeFields;
+use App\Http\Sheets\Sheets;
 use App\Http\Sheets\SourceForm;
-use App\Http\Sheets\SourceSheet;
 use App\Imports\Fetch;
 use App\Imports\Incoming;
 use App\Imports\PendingImports;
@@ -44,6 +44,10 @@ use Illuminate\Validation\ValidationException;
 
 final class SourceController extends Controller
 {
+    public function __construct(private readonly Sheets $sheets, private readonly AuditLog $log)
+    {
+    }
+
     private const PAGE = 25;
 
     public function index(): View
@@ -285,7 +289,7 @@ final class SourceController extends Controller
             throw ValidationException::withMessages(['source' => 'It still keeps '.$kept->join(', ', ' and ').', which queries may read. Delete is possible once nothing is kept.']);
         }
         $source->delete();
-        app(AuditLog::class)->note(Action::SourceDeleted, $source->slug);
+        $this->log->note(Action::SourceDeleted, $source->slug);
 
         return redirect()->route('sources.index');
     }
@@ -297,7 +301,7 @@ final class SourceController extends Controller
     private function sheet(Source $source, SourceFile $file, array $faults = [], ?array $form = null, ?string $view = null, ?string $trouble = null): View
     {
         return view($view ?? (request()->hasHeader('HX-Request') ? 'sources.sheet' : 'sources.show'), [
-            'source' => $source->refresh(), 'sheet' => new SourceSheet($source, $file, $this->environment(), $this->person(), $faults, $form), 'trouble' => $trouble ?? session('trouble'),
+            'source' => $source->refresh(), 'sheet' => $this->sheets->source($source, $file, $this->environment(), $this->person(), $faults, $form), 'trouble' => $trouble ?? session('trouble'),
         ]);
     }
 }

@@ -19,11 +19,15 @@ use Illuminate\Http\Response;
  */
 final class SourceFileController extends Controller
 {
+    public function __construct(private readonly ServiceModels $services)
+    {
+    }
+
     public function show(Source $source): View
     {
         $this->authorize('view', $source);
 
-        return view('sources.file', ['source' => $source, 'text' => app(ServiceModels::class)->text($source, $source->current()), 'faults' => []]);
+        return view('sources.file', ['source' => $source, 'text' => $this->services->text($source, $source->current()), 'faults' => []]);
     }
 
     public function update(Source $source, SourceStore $store): View|RedirectResponse
@@ -48,6 +52,6 @@ final class SourceFileController extends Controller
     {
         $this->authorize('view', $source);
 
-        return response(app(ServiceModels::class)->text($source, $source->current()), 200, ['Content-Type' => 'application/yaml; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$source->slug}.yaml\""]);
+        return response($this->services->text($source, $source->current()), 200, ['Content-Type' => 'application/yaml; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$source->slug}.yaml\""]);
     }
 }

@@ -23,6 +23,10 @@ final class TableController extends Controller
 
     private const SORTS = ['name' => 'asc', 'rows' => 'desc', 'refreshed_at' => 'desc'];
 
+    public function __construct(private readonly Vault $vault)
+    {
+    }
+
     public function index(): View
     {
         $search = $this->text('q');
@@ -70,7 +74,7 @@ final class TableController extends Controller
         if ($sealed === [] || $this->text('reveal') !== '1' || $page === null || ! $this->person()->can('update', $table->endpoint->source)) {
             return [];
         }
-        $masks = app(Vault::class)->masks();
+        $masks = $this->vault->masks();
         $opened = [];
         foreach ($page->rows as $row) {
             foreach ($sealed as $place) {

@@ -33,11 +33,11 @@ final class TryController extends Controller
         return view('tries.index', ['source' => $source, 'endpoint' => $endpoint, 'tries' => $tries, 'environmentNames' => Environment::query()->pluck('name', 'id')]);
     }
 
-    public function show(Tryout $tryout): View
+    public function show(Tryout $tryout, TrySharing $sharing): View
     {
         $source = $this->sourceOf($tryout);
 
-        return view('tries.show', ['page' => new EvidencePage($tryout, $source)]);
+        return view('tries.show', ['page' => new EvidencePage($sharing, $tryout, $source)]);
     }
 
     public function compare(Source $source, Endpoint $endpoint): View

@@ -8,6 +8,7 @@ use App\Models\Environment;
 use App\Models\User;
 use App\View\Moments;
 use Closure;
+use Illuminate\Contracts\Container\Container;
 use Illuminate\Http\Request;
 use Symfony\Component\HttpFoundation\Response;
 
@@ -16,6 +17,10 @@ use Symfony\Component\HttpFoundation\Response;
  */
 final class CurrentEnvironment
 {
+    public function __construct(private readonly Container $app)
+    {
+    }
+
     /**
      * @param  Closure(Request): Response  $next
      */
@@ -24,8 +29,8 @@ final class CurrentEnvironment
         $user = $request->user();
         if ($user instanceof User) {
             $environment = $user->environment ?? Environment::query()->orderBy('position')->firstOrFail();
-            app()->instance(Environment::class, $environment);
-            app()->instance(Moments::class, new Moments($user->zone, $user->dates, $user->numbers));
+            $request->attributes->set(Environment::class, $environment);
+            $this->app->instance(Moments::class, new Moments($user->zone, $user->dates, $user->numbers));
             view()->share('environment', $environment);
             view()->share('environments', Environment::query()->orderBy('position')->get());
         }

@@ -32,13 +32,13 @@ final class AskPreview
     /**
      * @param  list<Fault>  $faults  of what was just sent and not saved
      */
-    public function __construct(public readonly Endpoint $row, public readonly SourceFile $file, public readonly EndpointDefinition $definition, public readonly Environment $environment, public readonly array $faults = [])
+    public function __construct(SourceConnections $connections, public readonly Endpoint $row, public readonly SourceFile $file, public readonly EndpointDefinition $definition, public readonly Environment $environment, public readonly array $faults = [])
     {
         $ask = $definition->ask();
         $values = $ask->tryValues();
         $this->inputs = $ask->faults($values);
         try {
-            $reading = app(SourceConnections::class)->open($row->source, $file->source(), $environment);
+            $reading = $connections->open($row->source, $file->source(), $environment);
             $this->text = trim($reading->preview($definition, $values, $this->firstPage()));
             $this->cannot = null;
         } catch (ReadingFailed $failed) {

@@ -31,7 +31,7 @@ use Illuminate\Http\UploadedFile;
  */
 final readonly class EndpointEdit
 {
-    public function __construct(private Request $request, private Endpoint $row, private SourceFile $file, private Environment $environment)
+    public function __construct(private Sheets $sheets, private Request $request, private Endpoint $row, private SourceFile $file, private Environment $environment)
     {
     }
 
@@ -88,7 +88,7 @@ final readonly class EndpointEdit
      */
     private function withColumns(array $endpoint): array
     {
-        $sheet = new EndpointSheet($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment);
+        $sheet = $this->sheets->endpoint($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment);
         if ($sheet->records !== []) {
             $endpoint['flatten'] = (new Proposer)->propose($sheet->answer->isSample ? $sheet->records : (ShapeSheet::sampled($this->row, new EndpointDefinition($endpoint), $this->environment) ?: $sheet->records), $endpoint['flatten']['table'] ?? $this->tableName($endpoint), $sheet->page->members)->flatten + array_intersect_key($endpoint['flatten'] ?? [], ['leave_out' => 1]);
         }
@@ -255,7 +255,7 @@ final readonly class EndpointEdit
      */
     private function withRecords(array $endpoint, int $number): array
     {
-        $proposal = (new EndpointSheet($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment))->recordProposals()[$number] ?? null;
+        $proposal = $this->sheets->endpoint($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment)->recordProposals()[$number] ?? null;
         if ($proposal === null) {
             return $endpoint;
         }
@@ -270,7 +270,7 @@ final readonly class EndpointEdit
      */
     private function withProposal(array $endpoint, int $number): array
     {
-        $proposal = (new EndpointSheet($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment))->proposals()[$number] ?? null;
+        $proposal = $this->sheets->endpoint($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment)->proposals()[$number] ?? null;
         if ($proposal === null) {
             return $endpoint;
         }

@@ -12,7 +12,6 @@ use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\Tryout;
 use App\Reservoir\TableShape;
-use App\Secrets\Vault;
 use App\View\JsonTree;
 use App\View\Ladder;
 use DeepSpring\Answer\RecordPage;
@@ -23,6 +22,7 @@ use DeepSpring\Ask\RecordSets;
 use DeepSpring\Diagnose\ErrorBody;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
+use DeepSpring\Flatten\Mask\Masks;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Proposal\Proposer;
 use DeepSpring\Flatten\Proposal\RecordsFinder;
@@ -49,8 +49,6 @@ final class EndpointSheet
     public readonly ?Exchange $first;
 
     public readonly ?Run $run;
-
-    public readonly AskPreview $ask;
 
     public readonly CurrentAnswer $answer;
 
@@ -81,6 +79,8 @@ final class EndpointSheet
      * @param  list<Fault>  $faults  of what was just sent and not saved
      */
     public function __construct(
+        private readonly Masks $masks,
+        public readonly AskPreview $ask,
         public readonly Endpoint $row,
         public readonly SourceFile $file,
         public readonly EndpointDefinition $definition,
@@ -91,7 +91,6 @@ final class EndpointSheet
         $this->try = $row->lastTry($environment);
         $this->first = $this->try?->exchanges->first();
         $this->run = $row->lastRun($environment);
-        $this->ask = new AskPreview($row, $file, $definition, $environment, $faults);
         $this->answer = CurrentAnswer::of($this->try?->succeeded === true || ! isset($this->endpoint['answer']['sample']) ? $this->first : null, $this->endpoint['answer']['sample'] ?? null, $definition->answer());
         $document = $this->answer->document;
         $isSuccess = $this->answer->isSample || $this->first !== null && in_array($this->first->status, $definition->answer()->ok, true);
@@ -379,7 +378,7 @@ final class EndpointSheet
         if ($plan !== null && $this->records !== []) {
             try {
                 $inputs = array_map(static fn (array $values): string => implode(',', $values), $this->definition->ask()->tryValues());
-                $batch = (new Flattener($plan, $inputs, app(Vault::class)->masks()))->flatten($this->page);
+                $batch = (new Flattener($plan, $inputs, $this->masks))->flatten($this->page);
                 foreach ($plan->tables() as $number => $table) {
                     $tables[] = new PreviewTable(new TableShape($table), $batch->rows[$number]);
                 }

@@ -31,7 +31,8 @@ final readonly class OnwardForm
         $onward = ['style' => $style];
         foreach ($kind->fields ?? [] as $field) {
             $value = self::value($form, $field, $isNew ? [] : $was);
-            if ($value !== null && $value !== '' && ($field->type->isNumber() || $value !== $field->default)) {
+            // What was written down stays written down, even where it is the default.
+            if ($value !== null && $value !== '' && ($field->type->isNumber() || $value !== $field->default || (! $isNew && $value === ($was[$field->name] ?? null)))) {
                 $onward[$field->name] = $value;
             }
         }

@@ -8,11 +8,11 @@ use App\Evidence\CurrentAnswer;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
-use App\Secrets\Vault;
 use DeepSpring\Answer\RecordPage;
 use DeepSpring\Flatten\ColumnSource;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\FlattenFailure;
+use DeepSpring\Flatten\Mask\Masks;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Proposal\Field;
 use DeepSpring\Flatten\Proposal\SampledValues;
@@ -63,7 +63,7 @@ final class ShapeSheet
     /** @var array<string, string> path of an array → its table */
     private array $branches = [];
 
-    public function __construct(public readonly Endpoint $row, public readonly SourceFile $file, public readonly EndpointDefinition $definition, public readonly Environment $environment)
+    public function __construct(private readonly Masks $masks, public readonly Endpoint $row, public readonly SourceFile $file, public readonly EndpointDefinition $definition, public readonly Environment $environment)
     {
         $this->records = self::sampled($row, $definition, $environment);
         $this->plan = $definition->plan(now()->toDateTimeImmutable());
@@ -139,7 +139,7 @@ final class ShapeSheet
         }
         $inputs = array_map(static fn (array $values): string => implode(',', $values), $this->definition->ask()->tryValues());
         try {
-            return [(new Flattener($this->plan, $inputs, app(Vault::class)->masks()))->flatten(new RecordPage($records)), null];
+            return [(new Flattener($this->plan, $inputs, $this->masks))->flatten(new RecordPage($records)), null];
         } catch (FlattenFailure $failure) {
             return [null, $failure->getMessage()];
         }

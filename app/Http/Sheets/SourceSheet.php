@@ -8,12 +8,14 @@ use App\Access\Consents;
 use App\Access\TokenStore;
 use App\Models\Environment;
 use App\Models\Exchange;
+use App\Models\KeptTable;
 use App\Models\Secret;
 use App\Models\Source;
 use App\Models\StoredToken;
 use App\Models\Tryout;
 use App\Models\User;
 use App\Pace\RateLimitStore;
+use App\View\PaceView;
 use App\View\SourceState;
 use App\View\SourceStates;
 use App\View\Stages;
@@ -57,6 +59,11 @@ final class SourceSheet
     /** @var array<int, StoredToken|null> by place of the scheme */
     public readonly array $tokens;
 
+    public readonly PaceView $pace;
+
+    /** @var \Illuminate\Database\Eloquent\Collection<int, KeptTable> tables that are kept of it here */
+    public readonly \Illuminate\Database\Eloquent\Collection $kept;
+
     /** Whether the breaker is open. */
     private readonly bool $isLeftAlone;
 
@@ -69,9 +76,9 @@ final class SourceSheet
      * @param  list<Fault>  $faults
      * @param  array<string, mixed>|null  $form  what was sent and could not be saved
      */
-    public function __construct(Source $source, public readonly SourceFile $file, public readonly Environment $environment, User $person, public readonly array $faults, ?array $form)
+    public function __construct(RateLimitStore $rates, TokenStore $tokens, Source $source, public readonly SourceFile $file, public readonly Environment $environment, User $person, public readonly array $faults, ?array $form)
     {
-        $this->isLeftAlone = app(RateLimitStore::class)->state($source->id, $environment->id)->openUntil !== null;
+        $this->isLeftAlone = $rates->state($source->id, $environment->id)->openUntil !== null;
         $saved = $file->document['source'];
         $this->definition = $form === null ? $saved : (new SourceForm($saved))->apply($form);
         $this->secrets = Secret::query()->with('setBy')->where('source_id', $source->id)->where('environment_id', $environment->id)->get()->keyBy('name');
@@ -89,8 +96,10 @@ final class SourceSheet
         } catch (MissingVariable) {
             $schemes = [];
         }
+        $this->pace = new PaceView($rates, $source->id, $environment->id, $this->definition['pace'] ?? [], microtime(true));
+        $this->kept = KeptTable::query()->whereIn('endpoint_id', $source->endpoints->pluck('id'))->where('environment_id', $environment->id)->orderBy('name')->get();
         $this->adds = Additions::of($schemes, (string) $file->source()->base($environment->slug));
-        $this->tokens = array_map(static fn (Scheme $scheme): ?StoredToken => $scheme instanceof TokenScheme ? app(TokenStore::class)->peek($source, $environment, $person, $scheme) : null, $schemes);
+        $this->tokens = array_map(static fn (Scheme $scheme): ?StoredToken => $scheme instanceof TokenScheme ? $tokens->peek($source, $environment, $person, $scheme) : null, $schemes);
     }
 
     /**

@@ -29,7 +29,7 @@ final class Test extends Command
     private const BATCH = 8;
 
     /** Of each of them. */
-    private const MEMORY = '400M';
+    private const MEMORY = '800M';
 
     public function __construct(private readonly string $root)
     {

@@ -55,9 +55,7 @@
     @endif
     @if ($run->isTry() && $over)<p class="s mt-2">It was read to see whether it can be; nothing was kept.</p>@endif
     @if ($run->state === \App\Models\RunState::Done && ! $run->isTry())
-        @php($tables = \App\Models\KeptTable::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id',
-            $run->environment_id)->orderBy('id')->get())
-        @if ($tables->isNotEmpty())<p class="mt-2">Kept in @foreach ($tables as $table)<a class="m"
+        @if ($kept->isNotEmpty())<p class="mt-2">Kept in @foreach ($kept as $table)<a class="m"
             href="{{ route('tables.show', $table->name) }}">{{ $table->name }}</a> <small>{{ Show::count($table->rows, 'row') }}</small> @endforeach</p>@endif
     @endif
     @include('runs.log')

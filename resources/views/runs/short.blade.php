@@ -20,9 +20,7 @@
     @if ($run->ended)<p class="s mt-1">{{ $run->ended }}</p>@endif
     @foreach ($run->findings ?? [] as $finding)<p class="{{ $finding['doubt'] ? 'note' : 's' }} mt-1">{{ $finding['sentence'] }}</p>@endforeach
     @if ($over)
-        @php($tables = \App\Models\KeptTable::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id',
-            $run->environment_id)->orderBy('id')->get())
-        @if ($tables->isNotEmpty() && $run->state === \App\Models\RunState::Done)<p class="mt-1">@foreach ($tables as $table)<a class="m"
+        @if ($kept->isNotEmpty() && $run->state === \App\Models\RunState::Done)<p class="mt-1">@foreach ($kept as $table)<a class="m"
             href="{{ route('tables.show', $table->name) }}">{{ $table->name }}</a> <small>{{ Show::count($table->rows, 'row') }}</small> @endforeach</p>@endif
     @else
         <p class="mt-2 flex gap-2"><button type="button" class="btn small" hx-post="{{ route('runs.stop', $run) }}" hx-swap="none"

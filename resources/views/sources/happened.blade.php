@@ -11,4 +11,4 @@
 @foreach (array_keys($sheet->definition['access'] ?? []) as $number)
     @include('sources.scheme-adds', ['oob' => true])
 @endforeach
-@include('sources.pace', ['definition' => $sheet->definition, 'environment' => $sheet->environment, 'oob' => true])
+@include('sources.pace', ['oob' => true])

@@ -249,9 +249,7 @@
     </div>
     <div class="spine"><span class="node no">5</span></div>
     <div class="cell last">
-        @php($kept = \App\Models\KeptTable::query()->whereIn('endpoint_id', $source->endpoints->pluck('id'))->where('environment_id',
-            $environment->id)->orderBy('name')->get())
-        @forelse ($kept as $table)
+        @forelse ($sheet->kept as $table)
             <p><a class="m" href="{{ route('tables.show', $table->name) }}">{{ $table->name }}</a> <small>{{ \App\View\Show::count($table->rows,
                 'row') }}, {{ \App\View\Show::ago($table->refreshed_at) }}</small></p>
         @empty

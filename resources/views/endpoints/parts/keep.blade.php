@@ -9,7 +9,7 @@
     </form>
 @endif
 @if ($sheet->run)
-    @include('runs.short', ['run' => $sheet->run])
+    @include('runs.short', ['run' => $sheet->run, 'kept' => $sheet->kept()])
 @else
     <p class="s">When kept, anyone with the table can query it, and a refresh that fails leaves the last good rows in place.</p>
 @endif
