@@ -13,7 +13,7 @@ require __DIR__.'/../vendor/autoload.php';
 $root = dirname(__DIR__);
 $parts = array_filter(explode(',', (string) getenv('BENCH_PARTS'))) ?: ['hand', 'proposal', 'huge', 'others'];
 $child = static function (string $part, string ...$arguments) use ($root): array {
-    $process = proc_open([PHP_BINARY, '-d', 'memory_limit=2G', '-d', 'opcache.enable_cli=1', "$root/bench/flatten-run.php", $part, ...$arguments], [1 => ['pipe', 'w'], 2 => STDERR], $pipes, $root, getenv());
+    $process = proc_open([PHP_BINARY, '-d', 'memory_limit=2G', '-d', 'opcache.enable_cli=1', "$root/bench/flatten-run.php", $part, ...$arguments], [1 => ['pipe', 'w']], $pipes, $root, getenv());
     $result = json_decode((string) stream_get_contents($pipes[1]), true);
     proc_close($process);
 

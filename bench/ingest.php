@@ -17,7 +17,7 @@ $server = Child::start('pages', [PHP_BINARY, '-S', "127.0.0.1:$port", "$root/ben
 usleep(300_000);
 
 $measure = static function (string $script, int $pages, string ...$arguments) use ($root, $folder, $port): array {
-    $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', "$root/bench/$script.php", ...$arguments], [1 => ['pipe', 'w'], 2 => STDERR], $pipes, $root, ['BENCH_PAGES' => $folder, 'BENCH_COUNT' => (string) $pages, 'BENCH_BASE' => "http://127.0.0.1:$port"] + getenv());
+    $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', "$root/bench/$script.php", ...$arguments], [1 => ['pipe', 'w']], $pipes, $root, ['BENCH_PAGES' => $folder, 'BENCH_COUNT' => (string) $pages, 'BENCH_BASE' => "http://127.0.0.1:$port"] + getenv());
     $result = json_decode((string) stream_get_contents($pipes[1]), true);
     proc_close($process);
 

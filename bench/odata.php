@@ -17,7 +17,7 @@ $port = Ports::freeFrom(8720)->web;
 $server = Child::start('list', [PHP_BINARY, '-d', 'opcache.enable_cli=1', "$root/bench/list.php", (string) $port], [], '/dev/null', $root);
 Ports::await($port, 'The list');
 $run = static function (string $script, array $env, string $memory = '512M') use ($root): array {
-    $process = proc_open([PHP_BINARY, '-d', "memory_limit=$memory", '-d', 'opcache.enable_cli=1', "$root/bench/$script"], [1 => ['pipe', 'w'], 2 => STDERR], $pipes, $root, $env + getenv());
+    $process = proc_open([PHP_BINARY, '-d', "memory_limit=$memory", '-d', 'opcache.enable_cli=1', "$root/bench/$script"], [1 => ['pipe', 'w']], $pipes, $root, $env + getenv());
     $result = json_decode((string) stream_get_contents($pipes[1]), true);
     proc_close($process);
 

@@ -20,7 +20,7 @@ Ports::await($port, 'The list');
 
 /** @param  array<string, mixed>  $read */
 $begin = static function (array $read) use ($root, $port): array {
-    $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', "$root/bench/onward-run.php"], [1 => ['pipe', 'w'], 2 => STDERR], $pipes, $root, ['BENCH_READ' => (string) json_encode($read), 'BENCH_BASE' => "http://127.0.0.1:$port"] + getenv());
+    $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', "$root/bench/onward-run.php"], [1 => ['pipe', 'w']], $pipes, $root, ['BENCH_READ' => (string) json_encode($read), 'BENCH_BASE' => "http://127.0.0.1:$port"] + getenv());
 
     return [$process, $pipes[1]];
 };

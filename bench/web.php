@@ -125,7 +125,7 @@ $ok = $say(READERS.' readers, '.SECONDS.' s', $read(READERS, SECONDS));
 $tarpit = stream_socket_server('tcp://127.0.0.1:0', $number, $error, STREAM_SERVER_BIND | STREAM_SERVER_LISTEN, stream_context_create(['socket' => ['backlog' => 512]])) ?: throw new RuntimeException($error);
 $address = stream_socket_get_name($tarpit, false);
 $artisan = static function (string ...$words): void {
-    $process = proc_open([PHP_BINARY, 'artisan', ...$words], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], STDERR], $pipes, dirname(__DIR__));
+    $process = proc_open([PHP_BINARY, 'artisan', ...$words], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w']], $pipes, dirname(__DIR__));
     if (! is_resource($process) || proc_close($process) !== 0) {
         throw new RuntimeException(implode(' ', $words));
     }
@@ -144,7 +144,7 @@ $holder = proc_open([PHP_BINARY, '-r', <<<'HOLD'
         curl_multi_add_handle($multi, $handle);
     }
     do { curl_multi_exec($multi, $running); curl_multi_select($multi, 0.2); } while ($running > 0);
-HOLD, "$base/sources/tarpit/test", $cookies, $csrf], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], STDERR], $pipes);
+HOLD, "$base/sources/tarpit/test", $cookies, $csrf], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w']], $pipes);
 sleep(3);
 
 $pages = [];

@@ -47,7 +47,7 @@ final class Bench extends Command
                     $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
                     $instance->application();
                 }
-                $process = proc_open([...$instance->php("$this->root/bench/$one.php")], [STDIN, STDOUT, STDERR], $pipes, $this->root, $instance->env + getenv());
+                $process = proc_open([...$instance->php("$this->root/bench/$one.php")], [], $pipes, $this->root, $instance->env + getenv());
                 $code = is_resource($process) ? proc_close($process) : 1;
                 if ($code !== 0) {
                     return $code;

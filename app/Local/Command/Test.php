@@ -128,7 +128,7 @@ final class Test extends Command
             PHP_BINARY, '-d', 'memory_limit=512M', "$this->root/vendor/bin/paratest", '--runner', 'WrapperRunner', '--processes', (string) self::LANES,
             "--passthru-php='-d' 'memory_limit=".self::MEMORY."'", '--no-coverage', '--max-batch-size', (string) self::BATCH, '--testsuite', implode(',', $suites), ...$filter,
         ];
-        $process = proc_open($command, [STDIN, STDOUT, STDERR], $pipes, $this->root, $env + getenv());
+        $process = proc_open($command, [], $pipes, $this->root, $env + getenv());
 
         return is_resource($process) ? proc_close($process) : 1;
     }

@@ -6,6 +6,7 @@ namespace Tests\Core\Access;
 
 use DeepSpring\Access\GivenSecrets;
 use DeepSpring\Access\MissingSecret;
+use DeepSpring\Access\OAuth\AuthorizationCode;
 use DeepSpring\Access\Schemes;
 use DeepSpring\Access\SecretMask;
 use DeepSpring\Access\UnusableSecret;
@@ -44,6 +45,18 @@ final class SchemesTest extends TestCase
         $request = $one->apply($this->request(), new GivenSecrets(self::SECRETS));
         self::assertSame($value, $header === '' ? $request->getUri()->getQuery() : $request->getHeaderLine($header));
         self::assertSame($header === '' ? null : $header, $one->header());
+    }
+
+    public function test_a_consent_is_one_for_all_unless_the_file_says_otherwise(): void
+    {
+        $entry = ['scheme' => 'oauth2-authorization-code', 'authorize_url' => 'https://desk.saltmarsh.example/agree', 'token_url' => 'https://desk.saltmarsh.example/token', 'client_id' => 'desk', 'client_secret' => ['secret' => 'key']];
+        $personal = [];
+        foreach ([[], ['shared' => true], ['shared' => false]] as $more) {
+            [$scheme] = Schemes::all([$more + $entry]);
+            self::assertInstanceOf(AuthorizationCode::class, $scheme);
+            $personal[] = $scheme->isPersonal();
+        }
+        self::assertSame([false, false, true], $personal);
     }
 
     /**

@@ -113,6 +113,36 @@ final class BodyTest extends TestCase
         self::assertSame(['a' => $text, 'b%22%0D%0Ax' => $text, 'c' => "c $text"], $this->parts($request));
     }
 
+    /**
+     * @return iterable<string, array{mixed, string, string|null}> a field, the values, and what is sent of it
+     */
+    public static function fields(): iterable
+    {
+        $text = static fn (string $text): \stdClass => (object) ['text' => $text];
+        yield 'a text with all it names' => [$text('{a} to {b}'), '{"a": "1", "b": "2"}', '1 to 2'];
+        yield 'a text with one of two' => [$text('{a} to {b}'), '{"b": "2"}', ' to 2'];
+        yield 'a text with none of what it names' => [$text('{a} to {b}'), '{}', null];
+        yield 'a text that names nothing' => [$text('plain'), '{}', 'plain'];
+        yield 'an input' => [(object) ['input' => 'a'], '{"a": "1"}', '1'];
+        yield 'an absent input' => [(object) ['input' => 'a'], '{}', null];
+        yield 'true' => [true, '{}', 'true'];
+        yield 'false' => [false, '{}', 'false'];
+        yield 'a number' => [12, '{}', '12'];
+        yield 'nothing' => [null, '{}', null];
+        yield 'a literal object' => [(object) ['literal' => (object) ['input' => 'a']], '{}', '{"input":"a"}'];
+    }
+
+    #[DataProvider('fields')]
+    public function test_a_field_of_a_form_is_sent_or_left_out(mixed $field, string $values, ?string $sent): void
+    {
+        $inputs = '[{"name": "a", "in": "body"}, {"name": "b", "in": "body"}]';
+        $of = (object) ['x' => $field, 'y' => 'always'];
+        parse_str((string) $this->request(['as' => 'form', 'of' => $of], $inputs, $values)->getBody(), $form);
+        $expected = $sent === null ? ['y' => 'always'] : ['x' => $sent, 'y' => 'always'];
+        self::assertSame($expected, $form);
+        self::assertSame($expected, $this->parts($this->request(['as' => 'multipart', 'of' => $of], $inputs, $values)));
+    }
+
     #[DataProvider('hostile')]
     public function test_no_value_breaks_xml(string $text): void
     {

@@ -207,6 +207,41 @@ final class RulesTest extends TestCase
     }
 
     /**
+     * @return iterable<string, array{array<string, mixed>, bool}> an answer, and whether it is an error behind a success
+     */
+    public static function successes(): iterable
+    {
+        $error = '{"error":"Locked."}';
+        $long = static fn (int $length): string => '{"error":"'.str_repeat('x', $length - 12).'"}';
+        yield 'one record, which is the error' => [['records' => 1, 'body' => $error], true];
+        yield 'no record' => [['records' => 0, 'body' => $error], true];
+        yield 'two records' => [['records' => 2, 'body' => $error], false];
+        yield 'records were not looked for' => [['records' => null, 'body' => $error], false];
+        yield 'as long as is looked at' => [['records' => 0, 'body' => $long(65536)], true];
+        yield 'longer than is looked at' => [['records' => 0, 'body' => $long(65537)], false];
+        yield 'a failure by its status' => [['records' => 0, 'body' => $error, 'status' => 503], false];
+        yield 'a list' => [['records' => 0, 'body' => "[$error]"], false];
+        yield 'no error in it' => [['records' => 0, 'body' => '{"error":null,"data":[]}'], false];
+        yield 'an empty list of errors' => [['records' => 0, 'body' => '{"errors":[],"data":[]}'], false];
+        yield 'errors that are false' => [['records' => 0, 'body' => '{"errors":false,"data":[]}'], false];
+        yield 'no success' => [['records' => 0, 'body' => '{"success":false}'], true];
+        yield 'a success' => [['records' => 0, 'body' => '{"success":true}'], false];
+        yield 'not ok' => [['records' => 0, 'body' => '{"ok":false}'], true];
+        yield 'a status of its own' => [['records' => 0, 'body' => '{"status":"failure"}'], true];
+        yield 'another status' => [['records' => 0, 'body' => '{"status":"failing over"}'], false];
+    }
+
+    /**
+     * @param  array<string, mixed>  $given
+     */
+    #[DataProvider('successes')]
+    public function test_an_error_behind_a_success_is_told_from_data(array $given, bool $isError): void
+    {
+        $diagnosis = (new Diagnose)->exchange(self::situation($given + ['status' => 200]));
+        self::assertSame($isError, $diagnosis?->code === '200-error');
+    }
+
+    /**
      * @return iterable<string, array{string, bool, bool, string|null, string}>
      */
     public static function secrets(): iterable

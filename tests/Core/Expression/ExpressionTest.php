@@ -8,6 +8,7 @@ use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Expression\Expression;
 use DeepSpring\Expression\Functions\Library;
 use DeepSpring\Expression\InvalidExpression;
+use DeepSpring\Expression\Kind;
 use DeepSpring\Expression\Scope;
 use DeepSpring\Expression\Texts;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -111,6 +112,14 @@ final class ExpressionTest extends TestCase
     public function test_the_example_of_every_function_is_true(string $text, string $value): void
     {
         self::assertSame($value, Texts::of($this->expression($text)->value(self::ROW)));
+    }
+
+    public function test_what_a_choice_gives_is_of_the_kind_that_its_values_share(): void
+    {
+        $kinds = ['if(open, id, cover)' => Kind::Number, 'if(open, id, null)' => Kind::Number, 'if(open, null, name)' => Kind::Text, 'if(open, id, name)' => Kind::Any, 'if(open, null, null)' => Kind::Any, "coalesce(due, '2031-01-01')" => Kind::Any, 'coalesce(due, due)' => Kind::Date, "if(open, 'a', 'b')" => Kind::Text];
+        foreach ($kinds as $text => $kind) {
+            self::assertSame($kind, $this->expression($text)->kind(), $text);
+        }
     }
 
     public function test_a_condition_is_true_or_false(): void
