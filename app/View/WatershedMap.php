@@ -4,213 +4,232 @@ declare(strict_types=1);
 
 namespace App\View;
 
-use App\Models\Drift;
+use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
-use App\Models\Run;
-use App\Models\RunState;
 use App\Models\SavedQuery;
-use App\Models\Secret;
 use App\Models\Source;
-use App\Models\Tryout;
-use Illuminate\Support\Carbon;
-use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Collection;
 
 /**
  * Sources, tables and queries from left to right, with bands between: as wide as there are rows
- * (logarithmic), coloured by freshness, dashed where the last run failed.
+ * (logarithmic), coloured by freshness, dashed where the last run failed. What needs a look comes
+ * first; sources that feed nothing, many tables of one source and many queries of one person fold.
  */
 final class WatershedMap
 {
-    private const X = ['source' => 0, 'table' => 360, 'query' => 700];
-
-    private const W = ['source' => 190, 'table' => 190, 'query' => 200];
-
     /** Hours after which a table is called ageing. */
-    private const AGEING = 24;
+    public const AGEING = 24;
 
-    /** @var list<array{id: string, kind: string, x: int, y: int, w: int, h: int, title: string, mono: bool, sub: string, url: string|null, state: string}> */
-    public array $boxes = [];
+    /** Sources that are drawn at once; the rest follows page by page. */
+    private const SOURCES = 40;
 
-    /** @var list<array{from: string, to: string, d: string, width: float, state: string}> */
-    public array $bands = [];
+    /** With more tables than that, those of a source fold into one box. */
+    private const TABLES = 24;
 
-    /** @var list<array{tag: string, state: string, title: string, text: string, url: string|null, link: string}> */
-    public array $needsALook = [];
+    /** Tables of one source that are drawn where there are few in all. */
+    private const OF_ONE = 8;
 
-    public int $height = 0;
+    /** With more queries than that, those of a person fold into one box. */
+    private const QUERIES = 24;
 
-    public int $sources = 0;
+    public readonly WatershedDrawing $drawing;
 
-    public int $tables = 0;
+    public readonly NeedsALook $needs;
 
-    public int $queries = 0;
+    /** Sources that feed a table. */
+    public readonly int $sources;
 
-    /** Tables that are not drawn for want of room. */
-    public int $more = 0;
+    public readonly int $tables;
 
-    private const MOST_TABLES = 60;
+    public readonly int $queries;
 
-    public function __construct(Environment $environment, private readonly bool $maySeeSources, string $search = '')
+    /** @var list<array{name: string, url: string|null}> sources that feed nothing and need no look */
+    public readonly array $idle;
+
+    /** Pages of sources; at least one. */
+    public readonly int $pages;
+
+    public readonly int $page;
+
+    /** @var array<string, string> tables → the box that stands for it */
+    private array $boxOf = [];
+
+    /** @var array<string, int> table → rows */
+    private array $rowsOf = [];
+
+    /**
+     * @param  string  $search  part of a name; everything that leads to or from what has it is shown
+     * @param  string  $open  short name of a source whose tables are all drawn
+     */
+    public function __construct(Environment $environment, private readonly bool $maySeeSources, private readonly string $search = '', private readonly string $open = '', int $page = 1)
     {
-        $tables = KeptTable::query()->with('endpoint.source')->where('environment_id', $environment->id)->orderBy('endpoint_id')->orderBy('id')->get();
-        $sources = Source::query()->orderBy('name')->get();
-        $queries = SavedQuery::query()->orderBy('name')->get();
+        $tables = KeptTable::query()->where('environment_id', $environment->id)->orderBy('endpoint_id')->orderBy('id')->get(['id', 'name', 'rows', 'refreshed_at', 'endpoint_id']);
+        $sourceOf = Endpoint::query()->pluck('source_id', 'id')->all();
+        $sources = Source::query()->get(['id', 'name', 'slug'])->sortBy('name', SORT_NATURAL | SORT_FLAG_CASE);
+        $queries = SavedQuery::query()->with('user:id,name')->orderBy('name')->get(['id', 'name', 'sql', 'user_id']);
+        $reads = self::reads($queries, $tables);
         if ($search !== '') {
             $has = static fn (string $text): bool => mb_stripos($text, $search) !== false;
-            $tables = $tables->filter(fn (KeptTable $table): bool => $has($table->name) || $has($table->endpoint->source->name));
-            $sources = $sources->filter(fn (Source $source): bool => $has($source->name) || $tables->contains(fn (KeptTable $table): bool => $table->endpoint->source_id === $source->id));
-            $queries = $queries->filter(fn (SavedQuery $query): bool => $has($query->name) || $tables->contains(fn (KeptTable $table): bool => self::reads($query, $table)));
+            $names = $sources->pluck('name', 'id');
+            $tables = $tables->filter(static fn (KeptTable $table): bool => $has($table->name) || $has((string) $names[$sourceOf[$table->endpoint_id]]))->values();
+            $fed = $tables->groupBy(static fn (KeptTable $table): int => $sourceOf[$table->endpoint_id]);
+            $kept = $tables->pluck('id', 'name');
+            $sources = $sources->filter(static fn (Source $source): bool => $has($source->name) || isset($fed[$source->id]));
+            $queries = $queries->filter(static fn (SavedQuery $query): bool => $has($query->name) || array_filter($reads[$query->id], static fn (string $name): bool => isset($kept[$name])) !== []);
         }
-        [$this->sources, $this->tables, $this->queries] = [$sources->count(), $tables->count(), $queries->count()];
-        $this->more = max(0, $tables->count() - self::MOST_TABLES);
-        $failed = $this->failedRuns($environment);
-        $refused = $this->refusedTries($environment);
+        [$this->tables, $this->queries] = [$tables->count(), $queries->count()];
+        $this->needs = new NeedsALook($environment, $maySeeSources);
+        $own = $tables->groupBy(static fn (KeptTable $table): int => $sourceOf[$table->endpoint_id]);
+        $this->sources = $own->count();
 
-        $y = 0;
-        foreach ($sources as $source) {
-            $own = $tables->take(self::MOST_TABLES)->filter(fn (KeptTable $table): bool => $table->endpoint->source_id === $source->id)->values();
-            $height = max(60, $own->count() * 66 - 18);
-            $waits = ($refused[$source->id]->diagnosis['code'] ?? '') === 'consent';
-            $state = $waits ? 'ochre' : (isset($refused[$source->id]) ? 'iron' : ($own->isEmpty() ? 'none' : 'fresh'));
-            $sub = $waits ? 'waits for consent' : (isset($refused[$source->id]) ? 'last try failed' : ($own->isEmpty() ? 'nothing kept yet' : Show::count($own->count(), 'table')));
-            $this->box("s$source->id", 'source', $y + intdiv($height - 60, 2), 60, $source->name, $sub, $this->maySeeSources ? route('sources.show', $source) : null, $state);
-            foreach ($own as $number => $table) {
-                $state = isset($failed[$table->endpoint_id]) ? 'iron' : ($table->refreshed_at->diffInHours(now()) > self::AGEING ? 'ochre' : 'fresh');
-                $this->box("t$table->id", 'table', $y + $number * 66, 48, $table->name, Show::count($table->rows, 'row').' · '.Show::ago($table->refreshed_at), route('tables.show', $table->name), $state);
-                $this->band("s$source->id", "t$table->id", $table->rows, $state);
-            }
-            $y += $height + 28;
+        [$idle, $drawn] = $sources->partition(fn (Source $source): bool => ! isset($own[$source->id]) && ! isset($this->needs->refused[$source->id]));
+        $this->idle = array_values($idle->map(fn (Source $source): array => ['name' => $source->name, 'url' => $maySeeSources ? route('sources.show', $source->slug) : null])->all());
+        // Stable: among equals the order of names stays.
+        $drawn = $drawn->sortBy(fn (Source $source): int => $this->rank($source, $own[$source->id] ?? new Collection))->values();
+        $this->pages = max(1, (int) ceil($drawn->count() / self::SOURCES));
+        $this->page = max(1, min($page, $this->pages));
+
+        $this->drawing = new WatershedDrawing;
+        foreach ($drawn->forPage($this->page, self::SOURCES) as $source) {
+            $this->group($source, $own[$source->id] ?? new Collection);
         }
-        $this->height = $y;
-        $this->drawQueries($queries->all(), $tables->take(self::MOST_TABLES)->all());
-        $this->height = max(120, $this->height);
-        $this->collectNeeds($failed, $refused, $environment);
+        $this->drawing->queries($this->boxesOf($queries, $reads));
     }
 
     /**
-     * @param  array<array-key, SavedQuery>  $queries
-     * @param  array<array-key, KeptTable>  $tables
+     * The address of this page with other choices.
+     *
+     * @param  array<string, string|int|null>  $choices
      */
-    private function drawQueries(array $queries, array $tables): void
+    public function url(array $choices): string
     {
-        $y = 0;
+        return route('watershed', array_filter($choices + ['q' => $this->search, 'open' => $this->open, 'page' => $this->page > 1 ? $this->page : null]));
+    }
+
+    /**
+     * The tables that each query names, whatever else it says: a name in a text or a comment counts too.
+     *
+     * @param  Collection<int, SavedQuery>  $queries
+     * @param  Collection<int, KeptTable>  $tables
+     * @return array<int, list<string>> id of the query → names of tables
+     */
+    private static function reads(Collection $queries, Collection $tables): array
+    {
+        $names = [];
+        foreach ($tables as $table) {
+            $names[strtolower($table->name)] = $table->name;
+        }
+        $reads = [];
         foreach ($queries as $query) {
-            $read = array_filter($tables, static fn (KeptTable $table): bool => self::reads($query, $table));
-            $this->box("q$query->id", 'query', $y, 48, $query->name, $read === [] ? 'reads no kept table' : 'reads '.Show::count(count($read), 'table'), route('queries.show', $query), 'none');
-            foreach (array_values($read) as $place => $table) {
-                $this->band("t$table->id", "q$query->id", $table->rows, 'fresh', (int) round(48 * ($place + 1) / (count($read) + 1)));
-            }
-            $y += 66;
+            preg_match_all('/[\w$]+/', strtolower($query->sql), $words);
+            $reads[$query->id] = array_values(array_intersect_key($names, array_flip($words[0])));
         }
-        $this->height = max($this->height, $y);
-    }
 
-    private static function reads(SavedQuery $query, KeptTable $table): bool
-    {
-        return preg_match('/(?<![\w$])'.preg_quote($table->name, '/').'(?![\w$])/i', $query->sql) === 1;
-    }
-
-    private function box(string $id, string $kind, int $y, int $h, string $title, string $sub, ?string $url, string $state): void
-    {
-        $this->boxes[] = ['id' => $id, 'kind' => $kind, 'x' => self::X[$kind], 'y' => $y + 1, 'w' => self::W[$kind], 'h' => $h, 'title' => mb_strimwidth($title, 0, 27, '…', 'UTF-8'), 'mono' => $kind === 'table', 'sub' => mb_strimwidth($sub, 0, 32, '…', 'UTF-8'), 'url' => $url, 'state' => $state];
-    }
-
-    private function band(string $from, string $to, int $rows, string $state, ?int $into = null): void
-    {
-        $a = $this->find($from);
-        $b = $this->find($to);
-        $x1 = $a['x'] + $a['w'];
-        $y1 = $a['y'] + intdiv($a['h'], 2);
-        $x2 = $b['x'];
-        $y2 = $b['y'] + ($into ?? intdiv($b['h'], 2));
-        $mid = intdiv($x1 + $x2, 2);
-        // A column of tables spreads over the height of its source, so that bands do not lie on each other.
-        $y1 = max($a['y'] + 14, min($a['y'] + $a['h'] - 14, $y2));
-        $this->bands[] = ['from' => $from, 'to' => $to, 'd' => "M$x1 {$y1}C$mid $y1 $mid $y2 $x2 $y2", 'width' => round(3 + 3.5 * log10(max(1, $rows)), 1), 'state' => $state];
+        return $reads;
     }
 
     /**
-     * @return array{id: string, kind: string, x: int, y: int, w: int, h: int, title: string, mono: bool, sub: string, url: string|null, state: string}
+     * What failed comes first, then what waits for somebody.
+     *
+     * @param  Collection<int, KeptTable>  $tables
      */
-    private function find(string $id): array
+    private function rank(Source $source, Collection $tables): int
     {
-        foreach ($this->boxes as $box) {
-            if ($box['id'] === $id) {
-                return $box;
-            }
-        }
-
-        throw new \LogicException("There is no box $id.");
+        return match (true) {
+            $tables->contains(fn (KeptTable $table): bool => isset($this->needs->failed[$table->endpoint_id])) => 0,
+            isset($this->needs->refused[$source->id]) => 1,
+            $tables->contains(fn (KeptTable $table): bool => self::isAgeing($table)) => 2,
+            default => 3,
+        };
     }
 
     /**
-     * @return array<int, Run> the last run of an endpoint, where it failed
+     * @param  Collection<int, KeptTable>  $tables
      */
-    private function failedRuns(Environment $environment): array
+    private function group(Source $source, Collection $tables): void
     {
-        $last = Run::query()->where('environment_id', $environment->id)->whereIn('kind', ['refresh', 'rebuild'])->whereNotIn('state', [RunState::Queued, RunState::Running])->groupBy('endpoint_id')->select(DB::raw('max(id)'));
-        $failed = [];
-        foreach (Run::query()->with('endpoint')->whereIn('id', $last)->where('state', RunState::Failed)->get() as $run) {
-            $failed[$run->endpoint_id] = $run;
-        }
-
-        return $failed;
+        $refused = $this->needs->refused[$source->id] ?? null;
+        $waits = ($refused->diagnosis['code'] ?? '') === 'consent';
+        $this->drawing->group([
+            'id' => "s$source->id", 'title' => $source->name, 'url' => $this->maySeeSources ? route('sources.show', $source->slug) : null,
+            'sub' => $waits ? 'waits for consent' : ($refused !== null ? 'last try failed' : Show::count($tables->count(), 'table')),
+            'state' => $waits ? 'ochre' : ($refused !== null ? 'iron' : 'fresh'),
+        ], $this->boxesOfTables($source, $tables));
     }
 
     /**
-     * @return array<int, Tryout> the last try of a source, where it failed
+     * Each table, or one box for those of which nothing has to be said.
+     *
+     * @param  Collection<int, KeptTable>  $tables
+     * @return list<array{id: string, title: string, full: string, sub: string, url: string|null, state: string, rows: int, isBundle: bool}>
      */
-    private function refusedTries(Environment $environment): array
+    private function boxesOfTables(Source $source, Collection $tables): array
     {
-        $last = Tryout::query()->where('environment_id', $environment->id)->groupBy('source_id')->select(DB::raw('max(id)'));
-        $refused = [];
-        foreach (Tryout::query()->whereIn('id', $last)->where('succeeded', false)->get() as $try) {
-            $refused[$try->source_id] = $try;
+        [$failed, $sound] = $tables->partition(fn (KeptTable $table): bool => isset($this->needs->failed[$table->endpoint_id]));
+        $isFolded = $this->open !== $source->slug && $sound->count() > ($this->tables > self::TABLES ? 1 : self::OF_ONE);
+        $boxes = [];
+        foreach ($isFolded ? $failed : $tables as $table) {
+            $state = isset($this->needs->failed[$table->endpoint_id]) ? 'iron' : (self::isAgeing($table) ? 'ochre' : 'fresh');
+            $boxes[] = ['id' => "t$table->id", 'title' => $table->name, 'full' => $table->name, 'sub' => Show::count($table->rows, 'row').' · '.Show::ago($table->refreshed_at), 'url' => route('tables.show', $table->name), 'state' => $state, 'rows' => $table->rows, 'isBundle' => false];
+            $this->boxOf[$table->name] = "t$table->id";
+            $this->rowsOf[$table->name] = $table->rows;
+        }
+        if ($isFolded) {
+            $oldest = $sound->min('refreshed_at');
+            $boxes[] = ['id' => "b$source->id", 'title' => $sound->firstOrFail()->name.' + '.($sound->count() - 1).' more', 'full' => Show::count($sound->count(), 'table').' of '.$source->name.': '.$sound->take(12)->pluck('name')->implode(', ').($sound->count() > 12 ? ', …' : '').'. Show each', 'sub' => Show::count((int) $sound->sum('rows'), 'row').' · '.Show::ago($oldest), 'url' => $this->url(['open' => $source->slug]), 'state' => $sound->contains(fn (KeptTable $table): bool => self::isAgeing($table)) ? 'ochre' : 'fresh', 'rows' => (int) $sound->sum('rows'), 'isBundle' => true];
+            foreach ($sound as $table) {
+                $this->boxOf[$table->name] = "b$source->id";
+                $this->rowsOf[$table->name] = $table->rows;
+            }
         }
 
-        return $refused;
+        return $boxes;
     }
 
     /**
-     * @param  array<int, Run>  $failed
-     * @param  array<int, Tryout>  $refused
+     * The queries that read what is drawn here, and on the first page those that read no kept table.
+     *
+     * @param  Collection<int, SavedQuery>  $queries
+     * @param  array<int, list<string>>  $reads
+     * @return list<array{id: string, title: string, sub: string, url: string|null, state: string, reads: array<string, int>}>
      */
-    private function collectNeeds(array $failed, array $refused, Environment $environment): void
+    private function boxesOf(Collection $queries, array $reads): array
     {
-        foreach (DB::table('paces')->join('sources', 'sources.id', '=', 'paces.source_id')->where('environment_id', $environment->id)->where('breaker', 'open')->get(['sources.name', 'sources.slug']) as $one) {
-            $this->needsALook[] = ['tag' => 'left alone', 'state' => 'i', 'title' => (string) $one->name, 'text' => 'It has failed for long, so runs wait for it to be back.', 'url' => $this->maySeeSources ? route('sources.show', $one->slug) : null, 'link' => 'Open the source'];
+        $shown = $queries->filter(fn (SavedQuery $query): bool => $this->read($reads[$query->id]) !== [] || ($reads[$query->id] === [] && $this->page === 1));
+        $isFolded = $shown->count() > self::QUERIES;
+        $boxes = [];
+        foreach ($isFolded ? $shown->groupBy('user_id') : $shown->map(static fn (SavedQuery $query): Collection => new Collection([$query])) as $some) {
+            $query = $some->firstOrFail();
+            $names = array_values(array_unique(array_merge(...$some->map(static fn (SavedQuery $one): array => $reads[$one->id])->values()->all())));
+            $boxes[] = [
+                'id' => "q$query->id", 'title' => $some->count() === 1 ? $query->name : Show::count($some->count(), 'query', 'queries').' of '.$query->user->name,
+                'sub' => $names === [] ? 'reads no kept table' : ($some->count() === 1 ? 'reads ' : 'read ').Show::count(count($names), 'table'),
+                'url' => $some->count() === 1 ? route('queries.show', $query) : route('queries.index', ['q' => $query->user->name]), 'state' => 'none', 'reads' => $this->read($names),
+            ];
         }
-        $filled = KeptTable::query()->where('environment_id', $environment->id)->where('is_branch', false)->whereNotNull('run_id')->pluck('run_id')->all();
-        foreach (Run::query()->with('endpoint')->whereIn('id', $filled)->whereNotNull('findings')->get() as $run) {
-            foreach (array_filter($run->findings ?? [], static fn (array $finding): bool => $finding['doubt']) as $finding) {
-                $this->needsALook[] = ['tag' => 'in doubt', 'state' => 'o', 'title' => $run->endpoint->name, 'text' => $finding['sentence'], 'url' => $this->maySeeSources ? route('runs.show', $run) : null, 'link' => 'Open the run'];
+
+        return $boxes;
+    }
+
+    /**
+     * @param  list<string>  $names
+     * @return array<string, int> box → rows that are read of it
+     */
+    private function read(array $names): array
+    {
+        $read = [];
+        foreach ($names as $name) {
+            if (isset($this->boxOf[$name])) {
+                $read[$this->boxOf[$name]] = ($read[$this->boxOf[$name]] ?? 0) + $this->rowsOf[$name];
             }
         }
-        foreach ($this->maySeeSources ? Drift::open($environment)->with('endpoint')->get()->groupBy('endpoint_id') : [] as $all) {
-            $first = $all->first();
-            $table = $first === null ? null : KeptTable::query()->where('endpoint_id', $first->endpoint_id)->where('environment_id', $environment->id)->orderBy('is_branch')->first();
-            if ($first !== null && $table !== null) {
-                $this->needsALook[] = ['tag' => 'drift', 'state' => 'o', 'title' => $table->name, 'text' => $first->sentence.($all->count() > 1 ? ' And '.($all->count() - 1).' more.' : ''), 'url' => route('tables.show', $table->name), 'link' => 'Resolve'];
-            }
-        }
-        foreach ($failed as $run) {
-            $this->needsALook[] = ['tag' => 'failed', 'state' => 'i', 'title' => $run->endpoint->name, 'text' => ($this->maySeeSources ? $run->diagnosis['what'] ?? null : null) ?? 'The last refresh failed; the rows from before are still there.', 'url' => $this->maySeeSources ? route('runs.show', $run) : null, 'link' => 'Open the run'];
-        }
-        foreach ($this->maySeeSources ? $refused : [] as $try) {
-            $source = Source::query()->find($try->source_id);
-            if ($source !== null) {
-                $this->needsALook[] = ['tag' => ($try->diagnosis['code'] ?? '') === 'consent' ? 'consent' : 'refused', 'state' => ($try->diagnosis['code'] ?? '') === 'consent' ? 'o' : 'i', 'title' => $source->name, 'text' => ($try->diagnosis['what'] ?? 'The last try failed.'), 'url' => $this->maySeeSources ? route('sources.show', $source) : null, 'link' => 'Open the source'];
-            }
-        }
-        foreach ($this->maySeeSources ? Secret::query()->with('source')->where('environment_id', $environment->id)->whereNotNull('ends_on')->where('ends_on', '<=', Carbon::now()->addDays(14))->orderBy('ends_on')->get() : [] as $secret) {
-            $days = (int) Carbon::now()->startOfDay()->diffInDays($secret->ends_on, false);
-            $this->needsALook[] = ['tag' => $days < 0 ? 'ended' : ($days === 0 ? 'ends today' : "$days d left"), 'state' => $days < 0 ? 'i' : 'o', 'title' => $secret->source->name, 'text' => "Its secret \"$secret->name\" ".($days < 0 ? 'ended' : 'ends').' on '.$secret->ends_on?->format('Y-m-d').'.', 'url' => route('sources.show', [$secret->source, 'secret' => $secret->name]).'#secret-form', 'link' => 'Replace it'];
-        }
-        foreach ($this->boxes as $box) {
-            if ($box['kind'] === 'table' && $box['state'] === 'ochre') {
-                $this->needsALook[] = ['tag' => 'ageing', 'state' => 'o', 'title' => $box['title'], 'text' => 'Not refreshed for more than a day.', 'url' => $box['url'], 'link' => 'Open the table'];
-            }
-        }
+
+        return $read;
+    }
+
+    private static function isAgeing(KeptTable $table): bool
+    {
+        return $table->refreshed_at->diffInHours(now()) > self::AGEING;
     }
 }

@@ -21,12 +21,12 @@ final class Hints
         foreach ((new Detector)->propose(new FirstAnswer('GET', $first->uri, $first->status, $first->headers, $first->document)) as $proposal) {
             $name = $proposal->onward['send_as'] ?? null;
             if ($name !== null && $name !== $onward->sendAs) {
-                return "The answer hints at \"$name\": {$proposal->reason}";
+                return "The response suggests the parameter \"$name\": {$proposal->reason}";
             }
             if ($name === null && $proposal->onward['style'] !== $onward->style) {
                 $carries = $link === null || $link === $onward->sendAs ? '' : " That address carries \"$link\".";
 
-                return 'The answer hints at '.(Pagers::family()->kind($proposal->onward['style'])->title ?? $proposal->onward['style']).": {$proposal->reason}$carries";
+                return 'The response suggests "'.(Pagers::family()->kind($proposal->onward['style'])->title ?? $proposal->onward['style'])."\": {$proposal->reason}$carries";
             }
         }
 

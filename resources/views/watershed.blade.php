@@ -15,7 +15,7 @@
         @can('create', \App\Models\Source::class)<a class="btn go" href="{{ route('sources.create') }}">Add a source</a>@endcan
     </div>
 </div>
-@if ($map->boxes === [])
+@if ($map->drawing->boxes === [] && $map->idle === [])
     <div class="empty">
         @if ($search !== '')
             <h2>Nothing is named like “{{ $search }}”</h2>
@@ -32,15 +32,19 @@
 @else
 <div class="grid grid-cols-[900px_minmax(0,1fr)] gap-6 px-6 pb-10">
     <div>
-    <svg class="watershed" width="900" height="{{ $map->height + 24 }}" role="group" aria-label="Map from sources to tables to queries">
+    <svg class="watershed" width="900" height="{{ $map->drawing->height + 24 }}" role="group" aria-label="Map from sources to tables to queries">
         <g font-size="12" fill="#626860"><text x="0" y="12">Sources</text><text x="360" y="12">Tables</text><text x="700" y="12">Queries</text></g>
         <g transform="translate(0 22)">
-            @foreach ($map->bands as $band)
+            @foreach ($map->drawing->bands as $band)
                 <path class="band-line" data-from="{{ $band['from'] }}" data-to="{{ $band['to'] }}" d="{{ $band['d'] }}"
                     stroke="{{ $colour[$band['state']] }}" stroke-width="{{ $band['width'] }}" @if ($band['state'] === 'iron') stroke-dasharray="9 5" @endif />
             @endforeach
-            @foreach ($map->boxes as $box)
-                <a @if ($box['url']) href="{{ $box['url'] }}" @else tabindex="0" role="img" aria-label="{{ $box['title'] }}" @endif data-box="{{ $box['id'] }}">
+            @foreach ($map->drawing->boxes as $box)
+                <a @if ($box['url']) href="{{ $box['url'] }}" @else tabindex="0" role="img" @endif @if ($box['title'] !== $box['full'] || ! $box['url'])
+                    aria-label="{{ $box['full'] }}" @endif data-box="{{ $box['id'] }}">
+                    @if ($box['title'] !== $box['full'])<title>{{ $box['full'] }}</title>@endif
+                    @if ($box['isBundle'])<rect x="{{ $box['x'] + 5 }}" y="{{ $box['y'] + 4 }}" width="{{ $box['w'] - 2 }}" height="{{ $box['h'] }}"
+                        rx="6" fill="#f6f3ea" stroke="#cfc8b6" />@endif
                     <rect x="{{ $box['x'] + 1 }}" y="{{ $box['y'] }}" width="{{ $box['w'] - 2 }}" height="{{ $box['h'] }}" rx="6" fill="#fffdf8"
                         stroke="{{ $box['state'] === 'iron' ? '#a33b2a' : '#cfc8b6' }}" @if ($box['state'] === 'iron') stroke-dasharray="5 3" @endif />
                     <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) - 4 }}" font-size="13" @if ($box['mono']) class="m" @else
@@ -52,20 +56,35 @@
             @endforeach
         </g>
     </svg>
-    @if ($map->more > 0)<p class="s">{{ $map->more }} more tables are not drawn. Find one by its name above, or see <a
-        href="{{ route('tables.index') }}">all tables</a>.</p>@endif
+    @if ($open !== '' && $map->drawing->boxes !== [])<p class="s"><a href="{{ $map->url(['open' => null]) }}">Fold the tables again</a></p>@endif
+    @if ($map->pages > 1)
+        <p class="s" role="navigation" aria-label="Pages of the map">Page {{ $map->page }} of {{ $map->pages }}, what needs a look first
+            @if ($map->page > 1) · <a rel="prev" href="{{ $map->url(['page' => $map->page - 1]) }}">previous</a>@endif
+            @if ($map->page < $map->pages) · <a rel="next" href="{{ $map->url(['page' => $map->page + 1]) }}">next</a>@endif</p>
+    @endif
+    @if ($map->idle !== [])
+        <details class="s" id="idle" @if ($search !== '' || $map->drawing->boxes === []) open @endif>
+            <summary>{{ \App\View\Show::count(count($map->idle), 'source') }} {{ count($map->idle) === 1 ? 'feeds' : 'feed' }} nothing yet</summary>
+            <p class="max-w-[900px]">@foreach ($map->idle as $one)@if ($one['url'])<a href="{{ $one['url'] }}">{{ $one['name'] }}</a>@else{{ $one['name'] }}@endif{{ $loop->last ? '' : ', ' }}@endforeach</p>
+        </details>
+    @endif
     @if ($map->tables > 0 && $map->queries === 0)<p class="s mt-4">No query reads these tables yet. <a
         href="{{ route('queries.create') }}">Write one</a></p>@endif
     </div>
     <aside class="border-l border-seam pl-5">
         <h2 class="mb-2">Needs a look</h2>
-        @forelse ($map->needsALook as $need)
-            <p class="mb-3"><span class="tag {{ $need['state'] }}">{{ $need['tag'] }}</span>
-                <strong>{{ $need['title'] }}</strong><br><small>{{ $need['text'] }}</small>@if ($need['url'])<br><a
-                href="{{ $need['url'] }}">{{ $need['link'] }}</a>@endif</p>
+        @forelse (array_slice($map->needs->all, 0, 12) as $need)
+            @include('watershed.need')
         @empty
             <p class="s">Nothing: every last refresh went through.</p>
         @endforelse
+        @if (count($map->needs->all) > 12)
+            <details><summary class="s">{{ count($map->needs->all) - 12 }} more</summary>
+                @foreach (array_slice($map->needs->all, 12) as $need)
+                    @include('watershed.need')
+                @endforeach
+            </details>
+        @endif
     </aside>
 </div>
 @endif

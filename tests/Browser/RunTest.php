@@ -40,7 +40,7 @@ final class RunTest extends BrowserTestCase
         self::assertSame('$.next', $person->one('#onward-link')->getAttribute('value'));
         $person->choose('#onward-style', 'page');
         $person->one('#onward-send_as');
-        $person->rest()->tryIt()->see('the API ignores "page"')->see('The answer hints at Next link in the response');
+        $person->rest()->tryIt()->see('the API ignores "page"')->see('The response suggests "Next link in the response"');
         $person->press('Only set it');
         $person->one('#onward-link');
         $person->rest()->tryIt()->see('Stopped after 3 pages');

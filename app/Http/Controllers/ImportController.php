@@ -60,6 +60,7 @@ final class ImportController extends Controller
 
         return view('imports.show', [
             'import' => $import, 'source' => $source, 'described' => $described, 'merge' => $source === null ? null : $importing->preview($described, $source),
+            'keepsAccess' => ($source?->current()->document['source']['access'] ?? []) !== [] && $described->access !== [],
             'slug' => $source === null ? $this->freeSlug($described) : '', 'there' => $source === null ? [] : $this->requests($source),
         ]);
     }

@@ -38,7 +38,7 @@ final class QueryController extends Controller
     {
         $search = $this->text('q');
         $queries = SavedQuery::query()->with('user')
-            ->when($search !== '', fn ($query) => $query->whereRaw('(name collate utf8mb4_general_ci like ? or `sql` collate utf8mb4_general_ci like ?)', array_fill(0, 2, '%'.addcslashes($search, '%_\\').'%')))
+            ->when($search !== '', fn ($query) => $query->whereRaw('(name collate utf8mb4_general_ci like ? or `sql` collate utf8mb4_general_ci like ? or user_id in (select id from users where name collate utf8mb4_general_ci like ?))', array_fill(0, 3, '%'.addcslashes($search, '%_\\').'%')))
             ->orderBy('name')->paginate(self::PAGE)->withQueryString();
         $history = QueryRun::query()->where('user_id', $this->person()->id)->latest('id')->paginate(15, pageName: 'history')->withQueryString();
 

@@ -16,8 +16,9 @@ final class WatershedController extends Controller
         $runs->rescue();
 
         return view('watershed', [
-            'map' => new WatershedMap($this->environment(), $this->person()->can('viewAny', Source::class), $this->text('q')),
+            'map' => new WatershedMap($this->environment(), $this->person()->can('viewAny', Source::class), $this->text('q'), $this->text('open'), max(1, (int) $this->text('page'))),
             'search' => $this->text('q'),
+            'open' => $this->text('open'),
         ]);
     }
 }

@@ -82,8 +82,9 @@
                 aria-invalid="true" @enderror spellcheck="false"><datalist id="bases">@foreach ($described->bases as $base)<option
                 value="{{ $base }}">@endforeach</datalist>@error('base')<p class="fault">{{ $message }}</p>@enderror</div>
         @endunless
-        <p class="mb-1">Access: @forelse ($described->access as $one)<span class="tag">{{ \App\Http\Sheets\SchemeFields::title($one['scheme']) }}</span> @empty nobody is asked who they are @endforelse @if ($source && ($source->current()->document['source']['access']
-            ?? []) !== [] && $described->access !== [])<small>that of the source stays as it is</small>@endif</p>
+        <p class="mb-1">Authentication: @forelse ($described->access as $one)<span class="tag">{{ \App\Http\Sheets\SchemeFields::title($one['scheme']) }}{{
+            isset($one['in'], $one['name']) ? " in {$one['in']} {$one['name']}" : '' }}</span> @empty none @endforelse
+            @if ($keepsAccess)<small>that of the source stays as it is</small>@endif</p>
         @if ($described->secrets !== [])<p class="mb-1">{{ \App\View\Show::count(count($described->secrets),
             'secret') }} stood in it and {{ count($described->secrets) === 1 ? 'goes' : 'go' }} to the secrets: {{ implode(', ',
             array_keys($described->secrets)) }}.</p>@endif

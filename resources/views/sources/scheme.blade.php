@@ -107,7 +107,7 @@
             <p class="mt-1 text-sm"><small>token {{ $token->scope ? "for $token->scope, " : '' }}{{ $token->expires_at &&
                 $token->expires_at->getTimestamp() > 1 ? ($token->expires_at->isPast() ? 'ended, a new one is asked for when needed' :
                 'good until '.\App\View\Show::clock($token->expires_at).' '.\App\View\Show::zone().'') :
-                'without a known end' }}, asked for {{ \App\View\Show::count($token->asked, 'time') }}</small></p>
+                'without a known end' }}, asked for {{ $token->asked === 1 ? 'once' : \App\View\Show::count($token->asked, 'time') }}</small></p>
         @endif
     @endif
     @include('sources.scheme-adds', ['oob' => false])

@@ -158,7 +158,7 @@ final class PagersTest extends TestCase
     {
         $failure = $this->failure(['style' => 'page', 'send_as' => 'page'], static fn (): array => ['records' => [['id' => 1]], 'page_no' => 1, 'total_pages' => 9, 'page_size' => 1]);
         self::assertSame('Page 2 holds the same records as page 1: the API ignores "page".', $failure->getMessage());
-        self::assertStringContainsString('The answer hints at "page_no": $.page_no is 1 and $.total_pages is 9.', (string) $failure->hint);
+        self::assertStringContainsString('The response suggests the parameter "page_no": $.page_no is 1 and $.total_pages is 9.', (string) $failure->hint);
         $failure = $this->failure(['style' => 'offset', 'send_as' => 'skip'], static fn (): array => ['records' => [['id' => 1]], 'next' => '/v1/list?cursor=x']);
         self::assertStringContainsString('Next link in the response', (string) $failure->hint);
         self::assertStringContainsString('That address carries "cursor".', (string) $failure->hint);
