@@ -90,7 +90,7 @@ final class RateLimitStore
 
     public function release(string $reader): void
     {
-        DB::table('pace_readers')->where('reader', $reader)->delete();
+        DB::transaction(static fn (): int => DB::table('pace_readers')->where('reader', $reader)->delete(), 5);
     }
 
     /**

@@ -1,5 +1,9 @@
 // Choosing from many rows: a search that hides, a count of what is chosen, and one field that carries it.
+import { on } from './events.js';
+import { holdsAll, wordsOf } from './words.js';
+
 const rows = () => [...document.querySelectorAll(document.querySelector('[data-filter]')?.dataset.filter ?? '[data-none]')];
+
 const count = () => {
     const place = document.querySelector('[data-chosen]');
     if (!place) return;
@@ -7,36 +11,33 @@ const count = () => {
     place.textContent = `${[...all].filter((one) => one.checked).length} of ${all.length} chosen`;
 };
 
-document.addEventListener('input', (event) => {
-    if (!event.target.matches('[data-filter]')) return;
-    const words = event.target.value.toLowerCase().split(/\s+/).filter((word) => word !== '');
-    for (const row of rows()) row.hidden = !words.every((word) => row.dataset.text.includes(word));
+const sift = (event, field) => {
+    const words = wordsOf(field.value);
+    for (const row of rows()) row.hidden = !holdsAll(row.dataset.text, words);
     for (const group of document.querySelectorAll('[data-group]')) {
         const shown = [...group.querySelectorAll('[data-row]')].some((row) => !row.hidden);
         group.hidden = !shown;
         if (words.length > 0 && shown) group.open = true;
     }
-});
+};
 
-document.addEventListener('click', (event) => {
-    const check = event.target.closest('[data-check]');
-    if (!check) return;
+const checkShown = (event, button) => {
     for (const row of rows().filter((one) => !one.hidden)) {
         const box = row.querySelector('[data-choice]');
-        if (box) box.checked = check.dataset.check === 'all';
+        if (box) box.checked = button.dataset.check === 'all';
     }
     count();
-});
+};
 
-document.addEventListener('change', (event) => {
-    if (event.target.matches('[data-choice]')) count();
-});
-
-document.addEventListener('submit', (event) => {
-    const form = event.target.closest('[data-collect]');
-    if (form) document.getElementById(form.dataset.collect).value = [...form.querySelectorAll('[data-choice]:checked')].map((one) => one.value).join('\n');
-    const busy = event.target.closest('[data-busy]');
-    if (busy) busy.querySelector('[data-busy-place]').textContent = `${busy.dataset.busy}…`;
-});
-
-count();
+export const watchChoices = () => {
+    on('input', '[data-filter]', sift);
+    on('click', '[data-check]', checkShown);
+    on('change', '[data-choice]', count);
+    on('submit', '[data-collect]', (event, form) => {
+        document.getElementById(form.dataset.collect).value = [...form.querySelectorAll('[data-choice]:checked')].map((one) => one.value).join('\n');
+    });
+    on('submit', '[data-busy]', (event, form) => {
+        form.querySelector('[data-busy-place]').textContent = `${form.dataset.busy}…`;
+    });
+    count();
+};

@@ -6,6 +6,7 @@ import { bracketMatching, HighlightStyle, syntaxHighlighting } from '@codemirror
 import { EditorState } from '@codemirror/state';
 import { drawSelection, EditorView, keymap, lineNumbers } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
+import { on } from './events.js';
 
 const look = HighlightStyle.define([
     { tag: tags.keyword, color: '#176b74', fontWeight: '700' },
@@ -38,11 +39,8 @@ if (area) {
     });
     area.hidden = true;
     window.sqlEditor = view;
-    document.addEventListener('click', (event) => {
-        const insert = event.target.closest('[data-insert]');
-        if (insert) {
-            view.dispatch(view.state.replaceSelection(insert.dataset.insert));
-            view.focus();
-        }
+    on('click', '[data-insert]', (event, button) => {
+        view.dispatch(view.state.replaceSelection(button.dataset.insert));
+        view.focus();
     });
 }

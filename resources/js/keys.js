@@ -1,8 +1,6 @@
 // The keyboard: Ctrl+Enter tries or runs, / finds, [ and ] go from stratum to stratum, ? lists.
+import { on } from './events.js';
 import { palette } from './palette.js';
-
-const dialog = document.getElementById('palette');
-const find = dialog ? palette(dialog, window) : null;
 
 const typing = (target) => target.closest('input, textarea, select, [contenteditable=true]');
 
@@ -15,7 +13,7 @@ const toStratum = (step) => {
     next.scrollIntoView({ block: 'nearest' });
 };
 
-document.addEventListener('keydown', (event) => {
+const pressed = (event, find) => {
     if (find && (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
         event.preventDefault();
         find();
@@ -41,13 +39,17 @@ document.addEventListener('keydown', (event) => {
     if (event.key === '[') toStratum(-1);
     if (event.key === ']') toStratum(1);
     if (event.key === '?') document.getElementById('keys')?.showModal();
-});
+};
 
-document.addEventListener('click', (event) => {
-    if (find && event.target.closest('[data-palette]') && !event.ctrlKey && !event.metaKey) {
+export const watchKeys = () => {
+    const dialog = document.getElementById('palette');
+    const find = dialog ? palette(dialog, window) : null;
+    on('keydown', null, (event) => pressed(event, find));
+    on('click', '[data-palette]', (event) => {
+        if (!find || event.ctrlKey || event.metaKey) return;
         event.preventDefault();
         find();
-    }
-    if (event.target.closest('[data-keys]')) document.getElementById('keys')?.showModal();
-    if (event.target.closest('[data-close]')) event.target.closest('dialog')?.close();
-});
+    });
+    on('click', '[data-keys]', () => document.getElementById('keys')?.showModal());
+    on('click', '[data-close]', (event, button) => button.closest('dialog')?.close());
+};

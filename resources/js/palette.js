@@ -23,7 +23,8 @@ export const palette = (dialog, { fetch, location }) => {
     const list = dialog.querySelector('#palette-list');
     let timer = 0;
     let asked = 0;
-    const load = async () => {
+    let loaded = Promise.resolve();
+    const ask = async () => {
         const mine = ++asked;
         const query = new URLSearchParams({ as: 'list', q: text.value, here: location.pathname });
         const answer = await fetch(`${dialog.dataset.url}?${query}`, { headers: { 'X-Requested-With': 'XMLHttpRequest' } });
@@ -32,6 +33,15 @@ export const palette = (dialog, { fetch, location }) => {
         list.innerHTML = await answer.text();
         choose(list, text, list.querySelector('[role=option]') ? 0 : -1);
     };
+    const load = () => {
+        clearTimeout(timer);
+        timer = 0;
+        loaded = ask();
+
+        return loaded;
+    };
+    // What stands in the list is what was typed last, also for one who types faster than it is filled.
+    const settled = () => (timer === 0 ? loaded : load());
     text.addEventListener('input', () => {
         clearTimeout(timer);
         timer = setTimeout(load, wait);
@@ -45,7 +55,7 @@ export const palette = (dialog, { fetch, location }) => {
         }
         if (event.key === 'Enter') {
             event.preventDefault();
-            list.querySelectorAll('[role=option]')[chosenIn(list)]?.click();
+            settled().then(() => list.querySelectorAll('[role=option]')[chosenIn(list)]?.click());
         }
     });
 

@@ -1,5 +1,7 @@
+import { on } from './events.js';
+
 // Hovering or focusing a box lights its whole course, up and down the stream.
-const reach = (bands, start, from, to) => {
+export const reach = (bands, start, from, to) => {
     const found = new Set([start]);
     for (const id of found) {
         bands.filter((band) => band.dataset[from] === id).forEach((band) => found.add(band.dataset[to]));
@@ -15,9 +17,9 @@ const light = (chart, id) => {
     bands.forEach((band) => band.classList.toggle('lit', lit.has(band.dataset.from) && lit.has(band.dataset.to)));
 };
 
-document.querySelectorAll('svg.watershed').forEach((chart) => {
-    chart.querySelectorAll('[data-box]').forEach((box) => {
-        ['mouseenter', 'focus'].forEach((kind) => box.addEventListener(kind, () => light(chart, box.dataset.box)));
-        ['mouseleave', 'blur'].forEach((kind) => box.addEventListener(kind, () => chart.classList.remove('is-lit')));
-    });
-});
+const dim = (event, box) => box.closest('svg').classList.remove('is-lit');
+
+export const watchMap = () => {
+    ['mouseover', 'focusin'].forEach((kind) => on(kind, '[data-box]', (event, box) => light(box.closest('svg'), box.dataset.box)));
+    ['mouseout', 'focusout'].forEach((kind) => on(kind, '[data-box]', dim));
+};

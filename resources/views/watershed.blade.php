@@ -30,8 +30,8 @@
         @endif
     </div>
 @else
-<div class="grid grid-cols-[900px_minmax(0,1fr)] gap-6 px-6 pb-10">
-    <div>
+<div class="map-page">
+    <div class="map">
     <svg class="watershed" width="900" height="{{ $map->drawing->height + 24 }}" role="group" aria-label="Map from sources to tables to queries">
         <g font-size="12" fill="#626860"><text x="0" y="12">Sources</text><text x="360" y="12">Tables</text><text x="700" y="12">Queries</text></g>
         <g transform="translate(0 22)">
@@ -71,7 +71,7 @@
     @if ($map->tables > 0 && $map->queries === 0)<p class="s mt-4">No query reads these tables yet. <a
         href="{{ route('queries.create') }}">Write one</a></p>@endif
     </div>
-    <aside class="border-l border-seam pl-5">
+    <aside>
         <h2 class="mb-2">Needs a look</h2>
         @forelse (array_slice($map->needs->all, 0, 12) as $need)
             @include('watershed.need')

@@ -99,7 +99,7 @@ final class LiveTablesTest extends AppTestCase
         $this->refused('select * from objects', '503');
         $this->faults('registrar', []);
         self::assertSame([], $this->tablesInTrial());
-        self::assertSame([], DB::connection('keeper')->select("select * from mysql.tables_priv where Table_name like 'stage__live%' and Db not like 'deep_spring_test%'", [], false));
+        self::assertSame([], DB::connection('keeper')->select("select * from mysql.tables_priv where Table_name like 'stage__live%' and Db = 'deep_spring_test_data_trial'", [], false));
     }
 
     public function test_the_screen_and_the_command_line_say_who_did_what(): void

@@ -74,7 +74,7 @@ final class SheetPartsTest extends AppTestCase
     {
         $source = $this->source('freight-tracker');
         $this->actingAs($this->person());
-        $html = (string) $this->get('/sources/freight-tracker')->assertSee('Apply Key earlier')->getContent();
+        $html = (string) $this->get('/sources/freight-tracker')->assertSee('Apply API key earlier')->getContent();
         $this->post('/sources/freight-tracker', ['do' => 'earlier', 'scheme' => '1'] + $this->fields($html, 'source-form'))->assertOk();
         self::assertSame(['api-key', 'basic'], array_column($source->refresh()->current()->document['source']['access'], 'scheme'));
         self::assertTrue(app(Tries::class)->source($source, $source->current(), $this->trial(), null)->succeeded);

@@ -192,13 +192,14 @@ final class Person
     }
 
     /**
-     * Errors that the page wrote to the console.
+     * Errors that the page wrote to the console, without requests that were given up because a newer one
+     * took their place or the page was left.
      *
      * @return list<string>
      */
     public function complaints(): array
     {
-        return array_values(array_map(static fn (array $entry): string => $entry['message'], array_filter($this->driver->manage()->getLog('browser'), static fn (array $entry): bool => $entry['level'] === 'SEVERE')));
+        return array_values(array_map(static fn (array $entry): string => $entry['message'], array_filter($this->driver->manage()->getLog('browser'), static fn (array $entry): bool => $entry['level'] === 'SEVERE' && preg_match('/"htmx:(?:sendAbort|afterRequest), \[object/', $entry['message']) !== 1)));
     }
 
     public function picture(string $file): self

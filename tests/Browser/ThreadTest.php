@@ -101,7 +101,7 @@ final class ThreadTest extends BrowserTestCase
     {
         $person = $this->builder();
         $person->go('/tables');
-        $person->keys('/')->see('A part of a name')->type('#q', 'loan_items')->keys("\u{E007}")->see('table');
+        $person->keys('/')->type('#palette-text', 'loan_items')->keys("\u{E007}")->see('Columns and their types')->see('loan_items');
         $person->go('/sources/loans-desk/endpoints/loans');
         foreach (['Ask', 'Answer', 'Onward'] as $stratum) {
             $person->keys(']');

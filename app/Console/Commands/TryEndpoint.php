@@ -191,7 +191,7 @@ final class TryEndpoint extends SpringCommand
         $row = Endpoint::query()->findOrFail($try->endpoint_id);
         $file = $row->source->current();
         $definition = $file->endpoint($row->slug)->endpoint ?? [];
-        foreach ($sheets->endpoint($row, $file, new EndpointDefinition(array_diff_key($definition, ['onward' => 1])), Environment::query()->findOrFail($try->environment_id))->proposals() as $proposal) {
+        foreach ($sheets->endpoint($row, $file, new EndpointDefinition(array_diff_key($definition, ['onward' => 1])), Environment::query()->findOrFail($try->environment_id))->suggestions()->paging() as $proposal) {
             $this->giveLine((string) json_encode(['onward' => $proposal->onward, 'reason' => $proposal->reason, 'proof' => $proposal->proof, 'weight' => $proposal->weight], JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE));
         }
     }

@@ -10,7 +10,7 @@ use App\Http\Sheets\ChangedElsewhere;
 use App\Http\Sheets\ChangeSequence;
 use App\Http\Sheets\EditConflictGuard;
 use App\Http\Sheets\EndpointForm;
-use App\Http\Sheets\EndpointSheet;
+use App\Http\Sheets\KeepFields;
 use App\Http\Sheets\Sheets;
 use App\Models\Endpoint;
 use App\Models\Source;
@@ -180,7 +180,7 @@ final class EndpointController extends Controller
         } catch (ChangedElsewhere $changed) {
             return $this->conflict($request, $source, $endpoint, $changed);
         }
-        $faults = $faults === [] ? EndpointSheet::missingToKeep($this->definition($file, $endpoint)) : $faults;
+        $faults = $faults === [] ? (new KeepFields($this->definition($file, $endpoint)))->missing() : $faults;
         if ($faults === []) {
             $store->publish($source, $this->person());
             $endpoint->update(['inputs_taken_over' => false]);

@@ -255,7 +255,7 @@ final readonly class EndpointEdit
      */
     private function withRecords(array $endpoint, int $number): array
     {
-        $proposal = $this->sheets->endpoint($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment)->recordProposals()[$number] ?? null;
+        $proposal = $this->sheets->endpoint($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment)->suggestions()->records()[$number] ?? null;
         if ($proposal === null) {
             return $endpoint;
         }
@@ -270,7 +270,7 @@ final readonly class EndpointEdit
      */
     private function withProposal(array $endpoint, int $number): array
     {
-        $proposal = $this->sheets->endpoint($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment)->proposals()[$number] ?? null;
+        $proposal = $this->sheets->endpoint($this->row, $this->file, new EndpointDefinition($endpoint), $this->environment)->suggestions()->paging()[$number] ?? null;
         if ($proposal === null) {
             return $endpoint;
         }

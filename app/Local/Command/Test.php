@@ -22,6 +22,9 @@ final class Test extends Command
 {
     private const SUITES = ['core', 'app', 'browser'];
 
+    /** That of the scripts in the browser, which are checked and tested without one. */
+    private const SCRIPTS = 'scripts';
+
     /** Processes that work through the suites. */
     private const LANES = 2;
 
@@ -39,15 +42,15 @@ final class Test extends Command
     protected function configure(): void
     {
         $this->setDescription('Installs what the tests need and runs the suites')
-            ->addArgument('suite', InputArgument::OPTIONAL, 'core, app or browser; all of them without it')
+            ->addArgument('suite', InputArgument::OPTIONAL, 'core, app, browser or scripts; all of them without it')
             ->addOption('filter', null, InputOption::VALUE_REQUIRED, 'Only tests whose name matches');
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
         $suite = $input->getArgument('suite');
-        if ($suite !== null && ! in_array($suite, self::SUITES, true)) {
-            $output->writeln('The suites are core, app and browser.');
+        if ($suite !== null && ! in_array($suite, [...self::SUITES, self::SCRIPTS], true)) {
+            $output->writeln('The suites are core, app, browser and scripts.');
 
             return 2;
         }
@@ -57,6 +60,13 @@ final class Test extends Command
 
         if ($suites === ['core']) {
             return $this->suites($suites, $filter, []);
+        }
+        if ($suites === [self::SCRIPTS] || $suite === null && $filter === []) {
+            $this->nodeModules($output);
+            $code = $this->scripts();
+            if ($code !== 0 || $suites === [self::SCRIPTS]) {
+                return $code;
+            }
         }
         $say = static function (string $text) use ($output): void {
             $output->writeln($text);
@@ -131,6 +141,19 @@ final class Test extends Command
         $process = proc_open($command, [], $pipes, $this->root, $env + getenv());
 
         return is_resource($process) ? proc_close($process) : 1;
+    }
+
+    private function scripts(): int
+    {
+        foreach ([["$this->root/node_modules/.bin/eslint", '--max-warnings', '0', '.'], ['node', '--test', '--test-reporter=dot', 'tests/JavaScript/']] as $command) {
+            $process = proc_open($command, [], $pipes, $this->root);
+            $code = is_resource($process) ? proc_close($process) : 1;
+            if ($code !== 0) {
+                return $code;
+            }
+        }
+
+        return 0;
     }
 
     /**

@@ -226,6 +226,7 @@
                 @disabled($sheet->records === [])>{{ $flatten === null ? 'Propose columns' : 'Propose anew' }}</button>
         </div>
         @if ($flatten !== null)
+            @php($notes = $sheet->preview()->notes())
             @foreach (array_values(\DeepSpring\Flatten\Plan::tablesIn($flatten)) as $t => $table)
                 <div class="mb-1 mt-3 flex items-center gap-2 text-sm">
                     <label class="flex items-center gap-1">{{ $t === 0 ? 'table' : 'branch table' }} <input class="f !w-40" id="t{{ $t }}-table"
@@ -240,7 +241,7 @@
                     @foreach (array_values($table['columns']) as $c => $column)
                         @php($id = "t$t-c$c")
                         @php($name = "tables[$t][columns][$c]")
-                        @php($note = $sheet->notes["{$table['table']}.{$column['name']}"] ?? null)
+                        @php($note = $notes["{$table['table']}.{$column['name']}"] ?? null)
                         <input type="hidden" name="{{ $name }}[was]" value="{{ $c }}">
                         <input class="f" id="{{ $id }}-from" name="{{ $name }}[from]" value="{{ \App\Http\Sheets\EndpointForm::fromOf($column) }}"
                             aria-label="Where {{ $column['name'] }} comes from" spellcheck="false">
@@ -280,7 +281,7 @@
         <div class="lab"><h2>Keep</h2><small>in {{ $environment->name }}, for everybody to query</small></div>
         @if ($does->writes())<p class="mb-2 text-sm">This endpoint writes. A table is kept only from what reads: if this only reads, choose
             <em>lists</em> or <em>gets one</em> under Ask.</p>@endif
-        @includeWhen($sheet->keptInputs() !== [] && ! $does->writes(), 'endpoints.parts.kept-inputs')
+        @includeWhen($sheet->keep()->inputs() !== [] && ! $does->writes(), 'endpoints.parts.kept-inputs')
         <x-faults :of="$sheet->faultsAt('keep')" id="faults-keep" />
         <p class="mb-2 text-sm">Publishes these settings and reads all pages into the {{ count($flatten['branches'] ?? []) > 0 ? 'tables' : 'table' }}.</p>
         <button type="button" class="btn" id="keep" hx-post="{{ route('endpoints.keep', [$source, $sheet->row]) }}" hx-include="#sheet-form"

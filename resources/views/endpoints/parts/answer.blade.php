@@ -29,7 +29,7 @@
             \App\View\Show::count($sheet->recordCount(), 'record').($sheet->answer->isSample ? ' in the sample' :
             ' in the first answer').($sheet->answer->isDigest ? ', of which '.\App\View\Show::number(count($sheet->records)).' are looked at here' : '') }}</p>
     @endif
-    @php($found = $sheet->recordProposals())
+    @php($found = $sheet->suggestions()->records())
     @if ($found !== [])
         <div class="proposals mb-2">@foreach ($found as $number => $one)<div class="proposal">{{ ucfirst($one->why) }}
             <code>{{ $one->answer['records'] ?? ($one->answer['rows']['data'] ?? '$') }}</code> <button type="button" class="btn small"

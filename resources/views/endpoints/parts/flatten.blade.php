@@ -1,8 +1,8 @@
 <div class="sticky top-3">
-@if ($sheet->flattenFault)
-    <div class="diagnosis" role="alert">{{ $sheet->flattenFault }}</div>
+@if ($sheet->preview()->fault)
+    <div class="diagnosis" role="alert">{{ $sheet->preview()->fault }}</div>
 @endif
-@forelse ($sheet->tables as $number => $table)
+@forelse ($sheet->preview()->tables as $number => $table)
     @php($empties = collect($table->shape->columns)->map(fn ($column, $place) => ['name' => $column->name, 'empty' => $table->empty[$place], 'rows' =>
         count($table->rows)])->filter(fn ($one) => $one['rows'] > 0 && $one['empty'] === $one['rows']))
     <p @class(['mb-1', 'mt-4' => $number > 0])><strong class="m">{{ $table->shape->name }}</strong>@if ($table->shape->given() !==
@@ -30,14 +30,14 @@
     <p class="s">{{ $sheet->records === [] ? 'Once an answer has records, their fields can become columns here.' :
         'Let columns be proposed from '.\App\View\Show::count(count($sheet->records), 'record').', then change what you like. The table will be here.' }}</p>
 @endforelse
-@if ($sheet->tables !== [])
-    <p class="mt-2"><small>{{ \App\View\Show::count(count($sheet->records), 'record') }} → {{ collect($sheet->tables)->map(fn ($table) =>
-        \App\View\Show::count(count($table->rows), 'row').' of '.$table->shape->name)->join(', ', ' and ') }} · {{ $sheet->rejected === 0 ?
-        'nothing dropped' : '' }}</small>@if ($sheet->rejected > 0)<span class="tag i">{{ \App\View\Show::count($sheet->rejected, 'reject') }}</span>@endif</p>
-    @if ($sheet->rejects !== [])
-        <details class="mt-1" @if ($sheet->rejected <= 12) open @endif><summary class="s">Rejects</summary>
+@if ($sheet->preview()->tables !== [])
+    <p class="mt-2"><small>{{ \App\View\Show::count(count($sheet->records), 'record') }} → {{ collect($sheet->preview()->tables)->map(fn ($table) =>
+        \App\View\Show::count(count($table->rows), 'row').' of '.$table->shape->name)->join(', ', ' and ') }} · {{ $sheet->preview()->rejected === 0 ?
+        'nothing dropped' : '' }}</small>@if ($sheet->preview()->rejected > 0)<span class="tag i">{{ \App\View\Show::count($sheet->preview()->rejected, 'reject') }}</span>@endif</p>
+    @if ($sheet->preview()->rejects !== [])
+        <details class="mt-1" @if ($sheet->preview()->rejected <= 12) open @endif><summary class="s">Rejects</summary>
         <table class="rows mt-1"><thead><tr><th>column</th><th>path in the record</th><th>value</th><th>why</th></tr></thead><tbody>
-        @foreach (array_slice($sheet->rejects, 0, 12) as $reject)
+        @foreach (array_slice($sheet->preview()->rejects, 0, 12) as $reject)
             <tr><td class="m">{{ $reject->table }}.{{ $reject->column }}</td><td class="m">{{ $reject->path }}</td>
                 <td class="m">{{ mb_strimwidth($reject->value, 0, 60, '…') }}</td><td class="wrap">{{ $reject->reason }}</td></tr>
         @endforeach

@@ -1,5 +1,5 @@
 @unless ($sheet->definition->does()->writes())
-    <p class="mb-2 text-sm" id="read-with">Read with: <strong>{{ $sheet->readWith() }}</strong></p>
+    <p class="mb-2 text-sm" id="read-with">Read with: <strong>{{ $sheet->keep()->readWith() }}</strong></p>
 @endunless
 @if ($sheet->row->inputs_taken_over)
     <form class="notice mb-2" method="post" action="{{ route('endpoints.inputs-seen', [$source, $sheet->row]) }}">

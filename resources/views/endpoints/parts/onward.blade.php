@@ -7,14 +7,14 @@
     @if ($sheet->try->ended)<p class="s mt-1">{{ $sheet->try->ended }}</p>@endif
     @foreach (array_filter($sheet->try->notes ?? [], fn ($note) => $note['where'] === 'onward') as $note)<p class="note mt-1">{{ $note['what'] }}</p>@endforeach
 @endif
-@php($proposals = $sheet->proposals())
+@php($proposals = $sheet->suggestions()->paging())
 @if ($proposals !== [])
     <div class="proposals" id="proposals">
         <p class="s">{{ $sheet->failedAt() === 'onward' ? 'The first answer suggests' : 'There seems to be more. The first answer suggests' }}</p>
         @foreach (array_slice($proposals, 0, 3) as $number => $proposal)
             <div class="proposal">
                 <p><strong>{{ \DeepSpring\Onward\Pagers::family()->kind($proposal->onward['style'])?->title }}</strong>
-                    <code>{{ \App\Http\Sheets\EndpointSheet::inShort($proposal->onward) }}</code></p>
+                    <code>{{ \App\Http\Sheets\AnswerSuggestions::inShort($proposal->onward) }}</code></p>
                 <p>{{ $proposal->reason }}</p>
                 <p class="s">What would prove it: {{ lcfirst($proposal->proof) }}</p>
                 <p class="mt-1 flex gap-2">
