@@ -4,15 +4,9 @@ declare(strict_types=1);
 
 namespace App\Pipeline;
 
-use App\Models\ChangeLink;
 use App\Pace\Pacer;
 use App\Transport\Limits;
-use App\Transport\Sent;
 use App\Transport\Transport;
-use DeepSpring\Access\MaskedText;
-use DeepSpring\Answer\RecordPage;
-use DeepSpring\Answer\Stream\JsonRecords;
-use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Onward\End;
@@ -64,7 +58,6 @@ final class PageReader
      */
     public function read(EndpointDefinition $endpoint, array $inputs, Limits $limits, FetchObserver $watch, Pacer $pacer, ?int $most = null, ?Position $from = null, array $validators = []): \Generator
     {
-        $answer = $endpoint->answer();
         $writes = $endpoint->does()->writes();
         $limits = $limits->repeatable(! $writes || $endpoint->ask()->hasIdempotencyKey($inputs));
         $this->walk = $walk = $endpoint->onward()->walk($from->now ?? now()->toDateTimeImmutable());
@@ -73,10 +66,10 @@ final class PageReader
         }
         $this->reading->stopWith(static fn (): bool => ! $watch->goesOn());
         $fetcher = new PageFetcher($this->reading, $this->transport, $pacer, $limits, $watch, fn (PageRequest $step): RequestInterface => $this->reading->request($endpoint, $inputs, $step));
+        $answers = new AnswerReader($this->reading, $endpoint, $walk->statuses(), $limits, $watch);
         $number = $from->page ?? 1;
         $total = $from->records ?? 0;
         $fetcher->ask($number, $from->next ?? $walk->first()->with(new PageRequest(headers: $validators)));
-        $ok = [...$answer->ok, ...$walk->statuses()];
         try {
             for ($window = 1; ; $number++) {
                 $sent = $fetcher->answer($number);
@@ -85,80 +78,25 @@ final class PageReader
 
                     return new End(EndReason::Unchanged, 'The service answered 304: nothing has changed since.');
                 }
-                $this->refuse($sent, $ok, $limits, $number, $watch, $endpoint);
-                if ($sent->stream !== null && ! $sent->isOneJson()) {
-                    if ($sent->size() > (int) config('spring.limits.answer_bytes')) {
-                        throw ReadingFailed::because(new Diagnosis('too-large', 'The answer is more than '.intdiv((int) config('spring.limits.answer_bytes'), 1048576).' MB, and only one JSON text can be read in parts.', 'Ask for fewer records at a time.', 'onward'), $number);
-                    }
-                    $sent = $sent->whole();
-                }
-                if ($sent->stream !== null) {
-                    $page = yield from $this->large($sent, $endpoint, $number, $total, $watch);
-                    $total += $page->records;
-                    [$step, $failure] = $this->next($walk, $page);
-                    if ($step instanceof PageRequest && ($most === null || $number < $most)) {
-                        $fetcher->ask($number + 1, $step);
-                        $fetcher->advance();
-                    }
-                    $after = $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null;
-                    yield new ReadPage($number, $page->document, [], $sent, $after, changes: ChangeLink::in($page->document));
-                    $this->conclude($failure, $number);
-                    if ($step instanceof End) {
-                        return new End($step->reason, $this->reading->mask()->apply($step->sentence));
-                    }
-
-                    continue;
-                }
-                $isPast = in_array($sent->status, [...$walk->statuses()], true) && $sent->status >= 400;
-                $isEmpty = $isPast || $this->isEmpty($sent, $writes);
-                try {
-                    // What a service sends back of our secrets is kept nowhere; the way to the next page
-                    // may need it, and is read from what came.
-                    $clean = $this->reading->clean($sent);
-                    $read = $isEmpty ? null : $answer->read($clean->body, $sent->contentType());
-                    $came = $isEmpty || $clean === $sent ? $read?->document : $answer->read($sent->body, $sent->contentType())->document;
-                } catch (UnreadableAnswer $unreadable) {
-                    $watch->answered($sent, $number, null);
-
-                    throw ReadingFailed::because($this->reading->explain($sent, $answer->ok, $limits->timeout, $endpoint, $unreadable) ?? new Diagnosis('unreadable', $unreadable->getMessage(), 'See the raw answer.', 'answer'), $number);
-                }
-                $document = $read?->document;
-                $page = $read === null ? new RecordPage([]) : $answer->pageOf($read);
-                $records = $page->values;
-                $bad = $read->bad ?? [];
-                unset($read);
-                $total += count($records);
-                $watch->answered($sent, $number, count($records));
-                if ($isEmpty && ! $isPast) {
+                $sent = $answers->accepted($sent, $number);
+                $answer = $sent->stream !== null ? yield from $answers->inParts($sent, $number, $total) : $answers->whole($sent, $number, $total);
+                if ($answer->isEmpty) {
                     return new End(EndReason::Single, $sent->status === 204 ? 'Done; the service has nothing to add.' : 'Done; the answer is empty.');
                 }
-                if (! $isPast) {
-                    $this->refuseHiddenErrors($sent, $answer->ok, $limits, $endpoint, $records, $answer->isChosen(), $number);
-                }
-                if ($number === 1 && $records === [] && $answer->records !== null && $answer->records->isSingular()) {
-                    throw ReadingFailed::because(new Diagnosis('no-records', "The answer has nothing at {$answer->records}.", 'Choose where the records are from the answer at the right.', 'answer'), $number);
-                }
-                [$step, $failure] = $this->next($walk, new Page($number, $came, count($records), $total, (string) $sent->request->getUri(), self::fingerprint($records), $sent->headers, (int) $sent->status, $records === [] ? null : $records[count($records) - 1]));
-                $isLast = $most !== null && $number >= $most;
-                if ($step instanceof PageRequest && ! $isLast) {
+                $this->notes = $answers->notes;
+                $total = $answer->seen->recordsSoFar;
+                [$step, $failure] = $this->next($walk, $answer->seen);
+                if ($step instanceof PageRequest && ($most === null || $number < $most)) {
                     $fetcher->ask($number + 1, $step);
-                    // The second page shows whether pages differ at all; after it, all that may go together
-                    // go where the end is known, and otherwise more and more.
-                    $window = match (true) {
-                        $number === 1 => 1,
-                        $walk->ahead($number + self::FAR) === null => self::TOGETHER,
-                        default => min(self::TOGETHER, $window * 2),
-                    };
-                    $this->askAhead($fetcher, $walk, $number, min($window, ($most ?? PHP_INT_MAX) - $number));
+                    if (! $answer->isInParts) {
+                        $window = self::widened($walk, $number, $window);
+                        $this->askAhead($fetcher, $walk, $number, min($window, ($most ?? PHP_INT_MAX) - $number));
+                    }
                     $fetcher->advance();
                 }
-                $read = new ReadPage(
-                    $number, $document, $records, $clean,
-                    $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null,
-                    $page, $bad, heldSecret: $clean !== $sent, changes: ChangeLink::in($came),
-                );
+                $read = $answer->page($number, $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null);
                 // Only the page itself is held while it is worked on, so that two are never in memory.
-                unset($document, $records, $page, $sent, $clean, $came);
+                unset($answer, $sent);
                 yield $read;
                 unset($read);
                 $this->conclude($failure, $number);
@@ -173,54 +111,16 @@ final class PageReader
     }
 
     /**
-     * An answer too large for memory: its records in parts, as they are read from the disk.
-     *
-     * @return \Generator<int, ReadPage, void, Page>
-     *
-     * @throws ReadingFailed
+     * The second page shows whether pages differ at all; after it, all that may go together go where the
+     * end is known, and otherwise more and more.
      */
-    private function large(Sent $sent, EndpointDefinition $endpoint, int $number, int $total, FetchObserver $watch): \Generator
+    private static function widened(Walk $walk, int $number, int $window): int
     {
-        $answer = $endpoint->answer();
-        $open = static function () use ($sent, $answer): JsonRecords {
-            $sent->stream?->rewind();
-
-            return JsonRecords::of(static fn (int $bytes): string => (string) $sent->stream?->read($bytes), $answer->records) ?? throw new \LogicException('The path cannot be followed in a stream.');
+        return match (true) {
+            $number === 1 => 1,
+            $walk->ahead($number + self::FAR) === null => self::TOGETHER,
+            default => min(self::TOGETHER, $window * 2),
         };
-        $first = $last = null;
-        try {
-            $envelope = null;
-            if ($endpoint->plan()?->readsEnvelope() === true) {
-                // What stands behind the records is needed for the first of them already.
-                $before = $open();
-                foreach ($before->batches() as $batch) {
-                    unset($batch);
-                }
-                $envelope = $before->envelope();
-            }
-            $masked = $this->reading->touchesFile($sent) ? new MaskedText($this->reading->mask()) : null;
-            $envelope = $masked?->value($envelope) ?? $envelope;
-            $stream = $open();
-            foreach ($stream->batches() as $batch) {
-                if ($masked !== null) {
-                    $batch = new RecordPage(array_map($masked->value(...), $batch->values));
-                }
-                $first ??= self::fingerprint($batch->values);
-                $last = $batch->values === [] ? $last : $batch->values[count($batch->values) - 1];
-                $bad = $stream->bad;
-                $stream->bad = [];
-                yield new ReadPage($number, $envelope, $batch->values, $sent, null, $batch->within($envelope), $bad, true, $masked !== null);
-                unset($batch);
-            }
-            $document = $stream->envelope();
-        } catch (UnreadableAnswer $unreadable) {
-            $watch->answered($sent, $number, null);
-
-            throw ReadingFailed::because(new Diagnosis('unreadable', $unreadable->getMessage(), 'Records that were read before it are not kept.', 'answer'), $number);
-        }
-        $watch->answered($sent, $number, $stream->count);
-
-        return new Page($number, $document, $stream->count, $total + $stream->count, (string) $sent->request->getUri(), $first ?? '', $sent->headers, (int) $sent->status, $last);
     }
 
     /**
@@ -260,65 +160,5 @@ final class PageReader
                 $fetcher->ask($number + $ahead, $step);
             }
         }
-    }
-
-    /**
-     * Whether an answer has no body and needs none: to a write, or to a request for the head alone.
-     */
-    private function isEmpty(Sent $sent, bool $writes): bool
-    {
-        return trim($sent->body) === '' && ($writes || $sent->status === 204 || $sent->request->getMethod() === 'HEAD');
-    }
-
-    /**
-     * @param  list<int>  $ok
-     *
-     * @throws ReadingFailed
-     */
-    private function refuse(Sent $sent, array $ok, Limits $limits, int $number, FetchObserver $watch, EndpointDefinition $endpoint): void
-    {
-        if ($sent->failing === null && in_array($sent->status, $ok, true)) {
-            return;
-        }
-        $watch->answered($sent, $number, null);
-        $diagnosis = $this->reading->explain($sent, $ok, $limits->timeout, $endpoint) ?? new Diagnosis('unexplained', "The service answered {$sent->status}.", 'See the raw answer.', 'answer');
-
-        throw ReadingFailed::because($diagnosis, $number);
-    }
-
-    /**
-     * An error inside a success must not pass for the end of a list.
-     *
-     * @param  list<int>  $ok
-     * @param  list<mixed>  $records
-     *
-     * @throws ReadingFailed
-     */
-    private function refuseHiddenErrors(Sent $sent, array $ok, Limits $limits, EndpointDefinition $endpoint, array $records, bool $chosen, int $number): void
-    {
-        $isEmpty = $records === [] || ! $chosen && count($records) === 1;
-        if ($isEmpty) {
-            $diagnosis = $this->reading->explain($sent, $ok, $limits->timeout, $endpoint, records: count($records));
-            if ($diagnosis !== null) {
-                throw ReadingFailed::because($diagnosis, $number);
-            }
-        }
-        if ($number === 1 && (count($records) === 0 || str_starts_with($sent->body, "\xEF\xBB\xBF") || preg_match('/^\s*[)fw]/', $sent->body) === 1)) {
-            $this->notes = $this->reading->notes($sent, $ok, $limits->timeout, $endpoint, count($records));
-        }
-    }
-
-    /**
-     * @param  list<mixed>  $records
-     */
-    private static function fingerprint(array $records): string
-    {
-        $count = count($records);
-        $text = (string) $count;
-        for ($at = 0, $step = max(1, intdiv($count - 1, 12)); $at < $count; $at += $step) {
-            $text .= serialize($records[$at]);
-        }
-
-        return $count === 0 ? '' : hash('xxh128', $text.serialize($records[$count - 1]));
     }
 }

@@ -68,7 +68,7 @@ final class QueryRunner
         try {
             $statement = $pdo->query($live->sql ?? $sql);
         } catch (\PDOException $exception) {
-            $live?->end();
+            $this->end($live, $principal, $environment);
 
             throw $this->explain($exception, $environment);
         }
@@ -80,13 +80,13 @@ final class QueryRunner
             $columns[] = ResultColumn::fromMeta((array) $statement->getColumnMeta($place));
         }
 
-        return [$columns, $this->rows($pdo, $statement, $environment, $live), $live->results ?? []];
+        return [$columns, $this->rows($pdo, $statement, $principal, $environment, $live), $live->results ?? []];
     }
 
     /**
      * @return \Generator<int, list<string|null>>
      */
-    private function rows(\PDO $pdo, \PDOStatement $statement, Environment $environment, ?LiveQuery $live): \Generator
+    private function rows(\PDO $pdo, \PDOStatement $statement, Principal $principal, Environment $environment, ?LiveQuery $live): \Generator
     {
         $done = false;
         try {
@@ -104,7 +104,18 @@ final class QueryRunner
                 $this->accounts->abandon($pdo);
             }
             unset($statement);
-            $live?->end();
+            $this->end($live, $principal, $environment);
+        }
+    }
+
+    /**
+     * The tables that were there for one query go, and the right to read them.
+     */
+    private function end(?LiveQuery $live, Principal $principal, Environment $environment): void
+    {
+        if ($live !== null) {
+            $live->end();
+            $this->accounts->withdraw($principal, $environment, $live->granted);
         }
     }
 

@@ -26,5 +26,12 @@ interface ReaderAccounts
      */
     public function abandon(\PDO $pdo): void;
 
+    /**
+     * Takes back the right to read tables that were there for one query; one that is gone already is no fault.
+     *
+     * @param  list<string>  $tables
+     */
+    public function withdraw(Principal $principal, Environment $environment, array $tables): void;
+
     public function drop(Principal $principal): void;
 }

@@ -54,20 +54,25 @@ final class Test extends Command
 
             return 2;
         }
-        $suites = is_string($suite) ? [$suite] : self::SUITES;
         $filter = $input->getOption('filter');
         $filter = is_string($filter) ? ['--filter', $filter] : [];
-
-        if ($suites === ['core']) {
-            return $this->suites($suites, $filter, []);
-        }
-        if ($suites === [self::SCRIPTS] || $suite === null && $filter === []) {
-            $this->nodeModules($output);
-            $code = $this->scripts();
-            if ($code !== 0 || $suites === [self::SCRIPTS]) {
+        if ($suite === self::SCRIPTS || ! is_string($suite) && $filter === []) {
+            $code = $this->scripts($output);
+            if ($code !== 0 || is_string($suite)) {
                 return $code;
             }
         }
+        $suites = is_string($suite) ? [$suite] : self::SUITES;
+
+        return $suites === ['core'] ? $this->suites($suites, $filter, []) : $this->inLanes($suites, $filter, $output);
+    }
+
+    /**
+     * @param  list<string>  $suites
+     * @param  list<string>  $filter
+     */
+    private function inLanes(array $suites, array $filter, OutputInterface $output): int
+    {
         $say = static function (string $text) use ($output): void {
             $output->writeln($text);
         };
@@ -143,8 +148,12 @@ final class Test extends Command
         return is_resource($process) ? proc_close($process) : 1;
     }
 
-    private function scripts(): int
+    /**
+     * The scripts of the pages: ESLint, and node's own runner.
+     */
+    private function scripts(OutputInterface $output): int
     {
+        $this->nodeModules($output);
         foreach ([["$this->root/node_modules/.bin/eslint", '--max-warnings', '0', '.'], ['node', '--test', '--test-reporter=dot', 'tests/JavaScript/']] as $command) {
             $process = proc_open($command, [], $pipes, $this->root);
             $code = is_resource($process) ? proc_close($process) : 1;

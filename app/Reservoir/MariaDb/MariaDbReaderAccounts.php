@@ -19,6 +19,9 @@ final class MariaDbReaderAccounts implements ReaderAccounts
 {
     private const ACCESS_DENIED = 1045;
 
+    /** Of a grant on a table. */
+    private const NO_SUCH_GRANT = 1147;
+
     /** @var array<int, int> */
     private array $connections = [];
 
@@ -72,6 +75,20 @@ final class MariaDbReaderAccounts implements ReaderAccounts
                 $this->keeper()->unprepared("KILL CONNECTION $id");
             } catch (\Illuminate\Database\QueryException) {
                 // It has ended by itself.
+            }
+        }
+    }
+
+    public function withdraw(Principal $principal, Environment $environment, array $tables): void
+    {
+        $who = $this->quoted($this->account($principal, $environment));
+        foreach ($tables as $table) {
+            try {
+                $this->keeper()->unprepared('REVOKE ALL PRIVILEGES ON '.Sql::table($environment->schema(), $table)." FROM $who");
+            } catch (\Illuminate\Database\QueryException $refused) {
+                if (($refused->errorInfo[1] ?? null) !== self::NO_SUCH_GRANT) {
+                    throw $refused;
+                }
             }
         }
     }
