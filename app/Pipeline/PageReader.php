@@ -87,12 +87,8 @@ final class PageReader
                 $total = $answer->seen->recordsSoFar;
                 [$step, $failure] = $this->next($walk, $answer->seen);
                 if ($step instanceof PageRequest && ($most === null || $number < $most)) {
-                    $fetcher->ask($number + 1, $step);
-                    if (! $answer->isInParts) {
-                        $window = self::widened($walk, $number, $window);
-                        $this->askAhead($fetcher, $walk, $number, min($window, ($most ?? PHP_INT_MAX) - $number));
-                    }
-                    $fetcher->advance();
+                    $window = $answer->isInParts ? $window : self::widened($walk, $number, $window);
+                    $this->askOn($fetcher, $walk, $step, $number, $answer->isInParts ? 1 : min($window, ($most ?? PHP_INT_MAX) - $number));
                 }
                 $read = $answer->page($number, $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null);
                 // Only the page itself is held while it is worked on, so that two are never in memory.
@@ -146,8 +142,15 @@ final class PageReader
     }
 
     /**
-     * Pages that do not need the one before them are asked for together, few at first.
+     * The next page is asked for, and with it those that do not need the one before them.
      */
+    private function askOn(PageFetcher $fetcher, Walk $walk, PageRequest $step, int $number, int $window): void
+    {
+        $fetcher->ask($number + 1, $step);
+        $this->askAhead($fetcher, $walk, $number, $window);
+        $fetcher->advance();
+    }
+
     private function askAhead(PageFetcher $fetcher, Walk $walk, int $number, int $window): void
     {
         if ($window < 2 || $walk->ahead($number + 2) === null) {

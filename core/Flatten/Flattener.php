@@ -16,6 +16,9 @@ use DeepSpring\Value\Unfit;
 
 /**
  * Records → rows, by a plan that is compiled once (`RowCompiler`).
+ *
+ * In one piece, since a refresh spends most of its time here, and a call into another object for each
+ * value would be felt.
  */
 final class Flattener
 {

@@ -18,6 +18,8 @@ use DeepSpring\Value\SafeNames;
 /**
  * What must fit together in a document that the schema accepts: paths that parse, names that
  * exist, names that occur once.
+ *
+ * In one piece, since it has one method for each part of a source file, and all write into one list.
  */
 final class Coherence
 {

@@ -74,6 +74,17 @@ final class Prepare extends Command
 
             return self::SUCCESS;
         }
+        $this->makeDemo($demo, $store, $vault, $tries, $runs, $refresh, $metadata);
+        $this->tell($demo->signIns());
+
+        return self::SUCCESS;
+    }
+
+    /**
+     * The people, sources and tables of the Saltmarsh Circle.
+     */
+    private function makeDemo(DemoPeople $demo, SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataReader $metadata): void
+    {
         foreach (['standins' => 'Stand-ins', 'private' => 'Stand-ins that are private'] as $set => $note) {
             AllowedHost::query()->firstOrCreate(['host' => (string) parse_url((string) config("spring.demo.$set"), PHP_URL_HOST), 'port' => (int) parse_url((string) config("spring.demo.$set"), PHP_URL_PORT)], ['note' => "$note of the demo"]);
         }
@@ -93,10 +104,7 @@ final class Prepare extends Command
             $store->publish($source, $builder);
             $this->fill(Source::query()->findOrFail($source->id), $trial, $builder, $tries, $runs, $refresh);
         }
-        $this->tell($demo->signIns());
         SavedQuery::query()->create(['user_id' => User::query()->where('role', Role::Analyst)->value('id'), 'name' => 'Cover by borrower', 'sql' => (string) file_get_contents(database_path('demo/cover-by-borrower.sql'))]);
-
-        return self::SUCCESS;
     }
 
     /**

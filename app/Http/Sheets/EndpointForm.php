@@ -13,6 +13,8 @@ use DeepSpring\SourceFile\KeptInputs;
  * What the sheet of an endpoint sends → the endpoint of a source file. What the form does not show
  * stays as the document has it.
  *
+ * In one piece, since it has one method for each part of the form, each over what the others left.
+ *
  * @phpstan-type Row array<string, mixed>
  */
 final readonly class EndpointForm

@@ -13,6 +13,9 @@ final readonly class NginxConfig
     {
     }
 
+    /**
+     * In one piece, since it is one text that is read from top to bottom.
+     */
     public function text(): string
     {
         $public = self::quoted("{$this->settings->root}/public");

@@ -25,6 +25,8 @@ use DeepSpring\Answer\JsonPath\Selector\WildcardSelector;
 
 /**
  * Tokens → query, by the grammar of RFC 9535 appendix A and the type rules of §2.4.3.
+ *
+ * In one piece, since it has one method for each rule of the grammar, and they call each other.
  */
 final class JsonPathParser
 {

@@ -9,6 +9,8 @@ use DeepSpring\Describe\UnreadableCommand;
 
 /**
  * Options of one command, gathered word by word; `--next` and further addresses make further requests.
+ *
+ * In one piece, since an option changes what the ones before it have gathered.
  */
 final class CommandReader
 {

@@ -40,6 +40,9 @@ final class OpenApiImporter implements Importer
             : preg_match('/^(?:\xEF\xBB\xBF)?["\']?(?:openapi|swagger)["\']?\s*:/m', $start) === 1;
     }
 
+    /**
+     * In one piece, since what is read of the document is shared by all operations, in this order.
+     */
     public function read(ImportInput $given): Described
     {
         $text = new Text;

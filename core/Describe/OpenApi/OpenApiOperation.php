@@ -75,6 +75,8 @@ final class OpenApiOperation
     }
 
     /**
+     * In one piece, since path and inputs change together: a name that is changed in one is changed in both.
+     *
      * @param  list<array{array<array-key, mixed>, string}>  $all
      * @return array{string, list<array<string, mixed>>} the path with the names its inputs have, and the inputs
      */

@@ -50,6 +50,8 @@ final class Schemas
     }
 
     /**
+     * In one piece, since each member fills what those before it left open.
+     *
      * @param  array<array-key, mixed>  $node
      */
     private function read(array $node, ?string $name, string $place, string $file, int $depth): Schema

@@ -18,6 +18,8 @@ use DeepSpring\Expression\Texts;
 final class ListFunctions
 {
     /**
+     * In one piece, since it is a table.
+     *
      * @return list<Definition>
      */
     public static function all(): array

@@ -6,6 +6,8 @@ namespace DeepSpring\OData\Csdl;
 
 /**
  * Children of a Schema element → what they say.
+ *
+ * In one piece, since it has one method for each element (OData CSDL XML 4.01 §3 to §14).
  */
 final readonly class XmlElements
 {

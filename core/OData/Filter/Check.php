@@ -25,6 +25,8 @@ use DeepSpring\Value\NearestName;
 /**
  * A filter against what the service says of itself: names, types, literals of the version, and what
  * cannot be filtered.
+ *
+ * In one piece, since it has one method for each kind of node, and they call each other.
  */
 final class Check
 {
@@ -280,6 +282,8 @@ final class Check
 
     /**
      * Walks a path; what is not known or not allowed is told.
+     *
+     * In one piece, since each step decides from what type the next one goes on.
      *
      * @param  non-empty-list<string>  $steps
      */
