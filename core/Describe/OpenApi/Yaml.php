@@ -16,6 +16,9 @@ use Symfony\Component\Yaml\Exception\ParseException;
  */
 final class Yaml
 {
+    /** Bytes that the parser of the whole language takes well under a second for. */
+    private const SHORT = 256 << 10;
+
     /** @var array<int, string> */
     private array $lines = [];
 
@@ -31,9 +34,23 @@ final class Yaml
      */
     public function parse(string $text): mixed
     {
-        if (preg_match('/^(?:%|---|\.\.\.)|(?:^|[\s:])[&*!][A-Za-z]|<<:|\t/m', $text) === 1) {
+        if (preg_match('/^(?:%|---|\.\.\.)|(?:^|[\s:])[&*!][A-Za-z]|<<:|\t/m', $text) === 1 || ! mb_check_encoding($text, 'UTF-8')) {
             return YamlText::parse($text);
         }
+        try {
+            return $this->quick($text);
+        } catch (ParseException $fault) {
+            // Whether it is one is for the parser of the whole language to say, where that takes no minutes.
+            return strlen($text) <= self::SHORT ? YamlText::parse($text) : throw $fault;
+        }
+    }
+
+    /**
+     * @throws ParseException
+     * @throws BeyondBounds
+     */
+    private function quick(string $text): mixed
+    {
         $this->lines = explode("\n", str_replace("\r\n", "\n", $text));
         $this->count = count($this->lines);
         $this->at = 0;
@@ -179,7 +196,7 @@ final class Yaml
             return self::scalar(rtrim($rest, ' '));
         }
 
-        return $this->foreign($indent, $this->at, strlen($this->lines[$this->at]) - strlen($rest));
+        return $this->foreign($indent, $this->at, strlen($this->lines[$this->at]) - strlen($rest), $inList);
     }
 
     /**
@@ -224,7 +241,7 @@ final class Yaml
      *
      * @param  int  $from  column where the value begins
      */
-    private function foreign(int $indent, int $line, int $from): mixed
+    private function foreign(int $indent, int $line, int $from, bool $inList = false): mixed
     {
         $end = $line + 1;
         $open = substr_count($this->lines[$line], '{') + substr_count($this->lines[$line], '[') > substr_count($this->lines[$line], '}') + substr_count($this->lines[$line], ']');
@@ -238,7 +255,8 @@ final class Yaml
         $piece = array_slice($this->lines, $line, $end - $line);
         $piece[0] = substr($piece[0], $from);
         $shift = $from === 0 ? 0 : 4;
-        $yaml = $from === 0 ? implode("\n", $piece) : 'v: '.implode("\n".'', array_merge([$piece[0]], array_map(static fn (string $one): string => str_repeat(' ', $shift).$one, array_slice($piece, 1))));
+        // Without the indent of a piece that begins with its line: not every one that is indented as a whole is read.
+        $yaml = $from === 0 ? implode("\n", array_map(static fn (string $one): string => substr($one, min($indent, strspn($one, ' '))), $piece)) : ($inList ? '- ' : 'v: ').implode("\n", array_merge([$piece[0]], array_map(static fn (string $one): string => str_repeat(' ', $shift).$one, array_slice($piece, 1))));
         try {
             $value = YamlText::parse("$yaml\n");
         } catch (ParseException $fault) {
@@ -246,7 +264,7 @@ final class Yaml
         }
         $this->at = $end;
 
-        return $from === 0 ? $value : (is_array($value) ? $value['v'] ?? null : null);
+        return $from === 0 ? $value : (is_array($value) ? $value[$inList ? 0 : 'v'] ?? null : null);
     }
 
     /**
@@ -254,11 +272,16 @@ final class Yaml
      */
     private static function key(string $line): ?array
     {
-        if (preg_match('/^([A-Za-z0-9_\/$.~](?:[^:#"\'{}\[\],&*]*[^\s:#"\'{}\[\],&*])?|"[^"\\\\\n]*"|\'[^\'\n]*\'|[\/][^\s:#"\',&*]*):(?: +(.*)|[ ]*)$/D', $line, $part) !== 1) {
+        if (preg_match('/^([A-Za-z0-9_\/$.~\x80-\xff](?:[^:#"\'{}\[\],&*]*[^\s:#"\'{}\[\],&*])?|"[^"\\\\\n]*"|\'[^\'\n]*\'|[\/][^\s:#"\',&*]*):(?: +(.*)|[ ]*)$/D', $line, $part) !== 1) {
+            return null;
+        }
+        // A number with a point is no name; whole numbers are, as status codes.
+        if (is_numeric($part[1]) && preg_match('/^\d+$/D', $part[1]) !== 1) {
             return null;
         }
         $key = $part[1][0] === '"' || $part[1][0] === "'" ? substr($part[1], 1, -1) : $part[1];
 
-        return [$key, trim($part[2] ?? '', ' ')];
+        // As it stands: where a value begins is counted from the end of its line.
+        return [$key, $part[2] ?? ''];
     }
 }

@@ -72,4 +72,80 @@ final class YamlTest extends TestCase
         }
         self::assertSame($wanted, (new Yaml)->parse($text));
     }
+
+    /**
+     * 5,000 documents as the whole parser writes them, half of them with flaws. None is read as anything
+     * else; what the whole parser refuses is read only where it is stricter than the language: names like
+     * `true:`, and a bracket that closes at the left.
+     */
+    public function test_random_and_flawed_documents_are_read_as_the_whole_parser_does(): void
+    {
+        mt_srand(2031);
+        $counts = ['same' => 0, 'refused' => 0, 'lenient' => 0];
+        $padding = '#'.str_repeat('x', 300_000)."\n";
+        for ($number = 0; $number < 5000; $number++) {
+            $text = ltrim($this->document(), " \r\n");
+            $wanted = self::read(static fn (): mixed => Whole::parse($text));
+            $found = self::read(static fn (): mixed => (new Yaml)->parse($text));
+            $large = self::read(static fn (): mixed => (new Yaml)->parse($padding.$text));
+            if ($wanted instanceof ParseException && ! $found instanceof ParseException) {
+                self::assertMatchesRegularExpression('/^(?:Non-string|Numeric) keys|^Malformed inline YAML/', $wanted->getMessage(), (string) json_encode($text));
+                $counts['lenient']++;
+            } elseif ($wanted instanceof ParseException) {
+                self::assertInstanceOf(ParseException::class, $found, (string) json_encode($text));
+                $counts['refused']++;
+            } else {
+                self::assertSame(serialize($wanted), $found instanceof ParseException ? $found->getMessage() : serialize($found), (string) json_encode($text));
+                // Of a large file a flaw may be told where the whole parser finds none, but nothing is read as anything else.
+                self::assertContains($large instanceof ParseException ? 'refused' : serialize($large), ['refused', serialize($wanted)], (string) json_encode($text));
+                $counts['same']++;
+            }
+        }
+        self::assertGreaterThan(3000, $counts['same']);
+        self::assertGreaterThan(800, $counts['refused']);
+        self::assertLessThan(20, $counts['lenient']);
+    }
+
+    /**
+     * @param  \Closure(): mixed  $read
+     */
+    private static function read(\Closure $read): mixed
+    {
+        try {
+            return $read();
+        } catch (ParseException $fault) {
+            return $fault;
+        }
+    }
+
+    private function document(): string
+    {
+        $text = Whole::dump($this->tree(0), mt_rand(1, 9), mt_rand(1, 4), [0, Whole::DUMP_MULTI_LINE_LITERAL_BLOCK, Whole::DUMP_EMPTY_ARRAY_AS_SEQUENCE, Whole::DUMP_COMPACT_NESTED_MAPPING][mt_rand(0, 3)]);
+        $signs = [' ', "\n", ':', '-', '#', "'", '"', '|', '>', '[', ']', '{', '}', '&', '*', '!', '%', ',', '?', '  ', "\n  ", "\n- ", ': ', '\\', '~', '0', 'a'];
+        for ($changes = mt_rand(0, 1) * mt_rand(1, 3); $changes > 0; $changes--) {
+            $at = mt_rand(0, strlen($text));
+            $text = substr($text, 0, $at).$signs[mt_rand(0, count($signs) - 1)].substr($text, $at + mt_rand(0, 2));
+        }
+
+        return mt_rand(0, 9) === 0 ? str_replace("\n", "\r\n", $text) : $text;
+    }
+
+    private function tree(int $depth): mixed
+    {
+        $texts = ['plain', 'two words', "it's", '"quoted"', '12', '-3.5', '1e3', '0x1F', '0o17', '017', 'true', 'no', '~', 'null', '', '2031-04-01', '2031-04-01T12:00:00Z', 'a: b', '#no', 'a #c', '- x', '{a}', '[b]', '*x', '&y', '!z', '|', "multi\nline\ntext", "tab\there", '🚢', 'ليلى', '  lead', 'trail  ', ':x', 'x:', '?q', '%p', '@a', '`b', '1_000', '.inf', '12:30:45', '=', '<<', '123abc', "'", '"', '\\', 'a,b', '{', ']', '-', '--- x', '...'];
+        $names = ['a', 'b c', '200', 'x-y', '$ref', '/loans/{id}', 'type', '"q"', "it's", '1.5', 'true', 'null', '', 'a: b', '#h', '-', 'é', '? k', 'items', '~'];
+        $kind = $depth > 4 ? 0 : mt_rand(0, 9);
+        if ($kind < 5) {
+            return $texts[mt_rand(0, count($texts) - 1)];
+        }
+        if ($kind === 5) {
+            return [12, -3.5, true, null, false, 1e20, []][mt_rand(0, 6)];
+        }
+        $tree = [];
+        for ($count = mt_rand(0, 5); $count > 0; $count--) {
+            $tree[$kind < 8 ? $names[mt_rand(0, count($names) - 1)] : count($tree)] = $this->tree($depth + 1);
+        }
+
+        return $tree;
+    }
 }
