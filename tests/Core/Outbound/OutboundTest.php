@@ -6,6 +6,7 @@ namespace Tests\Core\Outbound;
 
 use DeepSpring\Outbound\AddressRules;
 use DeepSpring\Outbound\HostLiteral;
+use DeepSpring\Outbound\HostName;
 use DeepSpring\Outbound\UnusableHost;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -77,5 +78,13 @@ final class OutboundTest extends TestCase
         }
         $literal = HostLiteral::of($host);
         self::assertSame($wanted, $literal === null ? null : [$literal->address, $literal->usual]);
+    }
+
+    public function test_an_address_stays_as_it_was_and_a_name_has_one_spelling(): void
+    {
+        $spellings = ['::1' => '::1', '[::1]' => '[::1]', 'fe80::1' => 'fe80::1', '[2001:DB8::7]' => '[2001:DB8::7]', '127.0.0.1' => '127.0.0.1', 'Loans.Saltmarsh.Example' => 'loans.saltmarsh.example', 'bücher.example' => 'xn--bcher-kva.example', 'a.example.' => 'a.example.'];
+        foreach ($spellings as $host => $one) {
+            self::assertSame($one, HostName::of((string) $host));
+        }
     }
 }
