@@ -14,7 +14,7 @@ final readonly class Handover
         'import' => 'Adds a source, or endpoints to one, from whatever describes them',
         'export' => 'Writes the file of a source to standard output',
         'try' => 'Tries an endpoint and says what happened',
-        'refresh' => 'Reads tables anew from their source',
+        'refresh' => 'Refreshes tables from their source',
         'query' => 'Runs SQL over the kept tables',
         'runs' => 'Lists runs, shows the log of one, stops it, goes on with it',
         'odata' => 'Lists what an OData service offers, or describes one of its sets',

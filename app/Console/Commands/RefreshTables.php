@@ -20,7 +20,7 @@ final class RefreshTables extends SpringCommand
 {
     protected $signature = 'spring:refresh {table* : Names of tables, or SOURCE/ENDPOINT for one not kept yet} {--every-exchange : Keep every exchange} {--from-kept : Make them from the pages that are kept, without asking the API} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
 
-    protected $description = 'Reads tables anew from their source';
+    protected $description = 'Refreshes tables from their source';
 
     public function work(Runs $runs, Refresh $refresh, Vault $vault): int
     {

@@ -13,4 +13,4 @@
 @endforeach
 <button type="button" class="btn small" id="propose" hx-swap-oob="true" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}"
     hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="propose"
-    @disabled($sheet->records === [])>{{ isset($sheet->endpoint['flatten']) ? 'Propose anew' : 'Propose columns' }}</button>
+    @disabled($sheet->records === [])>{{ isset($sheet->endpoint['flatten']) ? 'Propose again' : 'Propose columns' }}</button>

@@ -223,7 +223,7 @@
             'column').', '.\App\View\Show::count(count(\DeepSpring\Flatten\Plan::tablesIn($flatten)) - 1, 'branch table') }}</small>
             <a class="btn small ml-auto" id="to-shape" href="{{ route('endpoints.shape', [$source, $sheet->row]) }}">Shape it</a>
             <button type="button" class="btn small" id="propose" {!! $structural !!} name="do" value="propose"
-                @disabled($sheet->records === [])>{{ $flatten === null ? 'Propose columns' : 'Propose anew' }}</button>
+                @disabled($sheet->records === [])>{{ $flatten === null ? 'Propose columns' : 'Propose again' }}</button>
         </div>
         @if ($flatten !== null)
             @php($notes = $sheet->preview()->notes())

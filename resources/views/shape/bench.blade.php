@@ -27,7 +27,7 @@
         id="prefix">{{ $isShort ? 'With prefix' : 'Without prefix' }}</button>
     @if ($flatten !== null)<button type="button" class="btn small" data-do="split" id="split"
         title="A second table from the same records; a condition on each tells them apart">Split</button>@endif
-    <button type="button" class="btn small" data-do="propose" id="propose-anew">{{ $flatten === null ? 'Propose a table' : 'Propose anew' }}</button>
+    <button type="button" class="btn small" data-do="propose" id="propose-anew">{{ $flatten === null ? 'Propose a table' : 'Propose again' }}</button>
     @endif
     <span class="ml-auto text-sm" role="status" id="step">
         @if ($sheet->fault)<span class="tag i">{{ $sheet->fault }}</span>
