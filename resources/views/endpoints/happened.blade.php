@@ -1,11 +1,11 @@
-@include('endpoints.parts.seen', ['oob' => true])
+<x-sheet.seen :of="$sheet->endpoint" oob />
 <div id="elsewhere" hx-swap-oob="true"></div>
 @unless ($keepsQuestion ?? false)<div id="confirm" hx-swap-oob="true"></div>@endunless
-@include('endpoints.parts.state', ['oob' => true])
+<x-sheet.state id="draft-state" :faults="$sheet->faults" :source="$source" oob />
 <div id="happened-head" hx-swap-oob="true">@include('endpoints.parts.head')</div>
 @include('endpoints.parts.input-faults', ['ask' => $sheet->ask, 'refused' => $sheet->refusedInputs()])
 @foreach (['ask' => 1, 'answer' => 2, 'onward' => 3, 'flatten' => 4, 'keep' => 5] as $stratum => $number)
-    @include('endpoints.parts.node', ['oob' => true])
+    <x-sheet.node :state="$sheet->node($stratum)" :stratum="$stratum" :number="$number" oob />
     <div @if ($stratum !== 'ask') class="cell {{ $stratum === 'keep' ? 'last' : '' }}" @endif id="happened-{{ $stratum }}"
         hx-swap-oob="true">@include("endpoints.parts.$stratum")</div>
     <div id="faults-{{ $stratum }}" role="status" hx-swap-oob="true">@foreach ($sheet->faultsAt($stratum) as $sentence)<p

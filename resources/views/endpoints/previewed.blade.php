@@ -1,4 +1,4 @@
-@if ($ask->faults === [])@include('endpoints.parts.seen', ['oob' => true, 'ask' => $ask])@endif
+@if ($ask->faults === [])<x-sheet.seen :of="$ask->definition->endpoint" oob />@endif
 <span id="draft-state" hx-swap-oob="true">@if ($faultCount > 0)<span class="tag i">not saved: {{ \App\View\Show::count($faultCount,
     'thing') }} to mend</span>@elseif ($source->refresh()->draft() !== null)<span class="tag o">{{ $source->published_version === null ? 'draft' :
     'edits kept as draft' }}</span>@else<span class="tag g">version {{ $source->published_version }}</span>@endif</span>

@@ -10,7 +10,7 @@
         <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a
             href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › Endpoints</nav>
         <h1><label class="visually-hidden" for="name">Name of this endpoint</label><span>{{ $e['name'] }}</span> <span
-            class="tag">{{ $sheet->definition->does()->writes() ? 'writes' : 'reads' }}</span> @include('endpoints.parts.state', ['oob' => false])</h1>
+            class="tag">{{ $sheet->definition->does()->writes() ? 'writes' : 'reads' }}</span> <x-sheet.state id="draft-state" :faults="$sheet->faults" :source="$source" /></h1>
     </div>
     <div class="acts" data-slow>
         <span class="s" data-waiting role="status" @if ($sheet->usual() !== null) data-usual="{{ \App\View\Show::duration($sheet->usual()) }}" @endif></span>
@@ -34,7 +34,7 @@
 <form id="sheet-form" hx-post="{{ $save }}" hx-trigger="change, submit, overtaken" hx-swap="none">
 <div hx-post="{{ route('endpoints.preview', [$source, $sheet->row]) }}" data-quiet hx-trigger="input from:#sheet-form delay:180ms"
     hx-include="#sheet-form" hx-swap="none" hx-sync="this:replace"></div>
-@include('endpoints.parts.seen', ['oob' => false])
+<x-sheet.seen :of="$sheet->endpoint" />
 <div class="sheet">
     <section class="cell" data-stratum tabindex="-1" aria-label="Ask">
         @php($does = $sheet->definition->does())
@@ -183,7 +183,7 @@
                 $sheet->row->slug]) }}">{{ \App\View\Show::ROLES[$role] }}</a>{{ $loop->last ? '' : ', ' }}@endforeach</span>@endif</p>
         @endif
     </section>
-    <div class="spine">@include('endpoints.parts.node', ['stratum' => 'ask', 'number' => 1])</div>
+    <div class="spine"><x-sheet.node :state="$sheet->node('ask')" stratum="ask" number="1" /></div>
     <div class="cell"><div id="confirm"></div><div id="happened-ask">@include('endpoints.parts.ask')</div></div>
 
     <section class="cell" data-stratum tabindex="-1" aria-label="Answer">
@@ -206,7 +206,7 @@
             <p class="s">JSON as the documentation shows it, or one field a line: its name, type and an example.</p>
         </details>
     </section>
-    <div class="spine">@include('endpoints.parts.node', ['stratum' => 'answer', 'number' => 2])</div>
+    <div class="spine"><x-sheet.node :state="$sheet->node('answer')" stratum="answer" number="2" /></div>
     <div class="cell" id="happened-answer">@include('endpoints.parts.answer')</div>
 
     <section class="cell" data-stratum tabindex="-1" aria-label="Onward">
@@ -214,7 +214,7 @@
         @include('endpoints.parts.onward-fields')
         <x-faults :of="$sheet->faultsAt('onward')" id="faults-onward" />
     </section>
-    <div class="spine">@include('endpoints.parts.node', ['stratum' => 'onward', 'number' => 3])</div>
+    <div class="spine"><x-sheet.node :state="$sheet->node('onward')" stratum="onward" number="3" /></div>
     <div class="cell" id="happened-onward">@include('endpoints.parts.onward')</div>
 
     <section class="cell" data-stratum tabindex="-1" aria-label="Flatten">
@@ -274,7 +274,7 @@
         @endif
         <x-faults :of="$sheet->faultsAt('flatten')" id="faults-flatten" />
     </section>
-    <div class="spine">@include('endpoints.parts.node', ['stratum' => 'flatten', 'number' => 4])</div>
+    <div class="spine"><x-sheet.node :state="$sheet->node('flatten')" stratum="flatten" number="4" /></div>
     <div class="cell" id="happened-flatten">@include('endpoints.parts.flatten')</div>
 
     <section class="cell last" data-stratum tabindex="-1" aria-label="Keep">
@@ -287,7 +287,7 @@
         <button type="button" class="btn" id="keep" hx-post="{{ route('endpoints.keep', [$source, $sheet->row]) }}" hx-include="#sheet-form"
             hx-swap="none" @disabled($flatten === null || $does->writes())>{{ $kept->isEmpty() ? 'Keep as table' : 'Publish and refresh' }}</button>
     </section>
-    <div class="spine">@include('endpoints.parts.node', ['stratum' => 'keep', 'number' => 5])</div>
+    <div class="spine"><x-sheet.node :state="$sheet->node('keep')" stratum="keep" number="5" /></div>
     <div class="cell last" id="happened-keep">@include('endpoints.parts.keep')</div>
 </div>
 </form>

@@ -6,16 +6,12 @@
 <div id="run-progress" @unless ($over) hx-get="{{ route('runs.progress', ['run' => $run, 'level' => $level]) }}" hx-trigger="load delay:700ms"
     hx-swap="outerHTML" @endunless>
     <div class="run-line">
-        <span class="tag {{ ['done' => $run->isInDoubt() ? 'o' : 'g', 'failed' => 'i', 'stopped' => 'o'][$run->state->value] ?? '' }}"
-            id="run-state">{{ $run->isInDoubt() ? 'done, in doubt' : $run->state->label() }}</span>
+        <x-run.state :run="$run" id="run-state" />
         @if ($run->ended && $run->diagnosis === null)<strong id="run-ended">{{ $run->ended }}</strong>@endif
         @if (! $over && $run->waits_for)<span class="tag o" id="run-waits">waits for {{ $run->waits_for }}</span>@endif
         <span class="ml-auto flex gap-2">
             @if (! $over)
-                <button type="button" class="btn small" id="stop-after" hx-post="{{ route('runs.stop', $run) }}" hx-swap="none"
-                    @disabled($run->stop_how !== null)>{{ $run->stop_how === 'after-page' ? 'Stops after this page' : 'Stop after this page' }}</button>
-                <button type="button" class="btn small" id="stop-now" hx-post="{{ route('runs.stop', ['run' => $run, 'now' => 1]) }}" hx-swap="none"
-                    @disabled($run->stop_how === 'now')>Stop now</button>
+                <x-run.stops :run="$run" />
             @else
                 @if ($mayGoOn)<form method="post" action="{{ route('runs.go-on', $run) }}">@csrf<button class="btn small go"
                     id="run-on">Run on from page {{ $run->pages + 1 }}</button></form>@endif
@@ -26,8 +22,7 @@
         </span>
     </div>
     @if ($run->diagnosis)<div class="mt-2"><x-diagnosis :of="$run->diagnosis" /></div>@endif
-    @foreach ($run->findings ?? [] as $finding)<p class="{{ $finding['doubt'] ? 'note' : 's' }} mt-1"
-        data-finding="{{ $finding['code'] }}">{{ $finding['sentence'] }}</p>@endforeach
+    <x-run.findings :run="$run" />
     <dl class="figures">
         <div><dt>pages</dt><dd>{{ Show::number($run->pages) }}</dd></div>
         <div><dt>records</dt><dd>{{ Show::number($run->records) }}@if ($run->total !== null && $run->total !== $run->records)<small>
@@ -55,8 +50,7 @@
     @endif
     @if ($run->isTry() && $over)<p class="s mt-2">It was read to see whether it can be; nothing was kept.</p>@endif
     @if ($run->state === \App\Models\RunState::Done && ! $run->isTry())
-        @if ($kept->isNotEmpty())<p class="mt-2">Kept in @foreach ($kept as $table)<a class="m"
-            href="{{ route('tables.show', $table->name) }}">{{ $table->name }}</a> <small>{{ Show::count($table->rows, 'row') }}</small> @endforeach</p>@endif
+        @if ($kept->isNotEmpty())<p class="mt-2">Kept in <x-run.kept :tables="$kept" /></p>@endif
     @endif
     @include('runs.log')
 </div>

@@ -19,7 +19,7 @@
             @foreach ($sheet->workspace as $one)@if ($one->id !== $environment->id && isset($sheet->states[$one->id]))<span
                 class="tag {{ $sheet->states[$one->id]->failingSince === null ? 'g' : 'i' }}">{{ $sheet->states[$one->id]->failingSince === null ?
                 "works in $one->name" : "$one->name: {$sheet->states[$one->id]->words()}" }}</span>@endif @endforeach
-            @include('sources.state', ['oob' => false])
+            <x-sheet.state id="source-state" :faults="$sheet->faults" :source="$source" />
         </h1>
     </div>
     <div class="acts" data-slow>
@@ -42,7 +42,7 @@
 @if ($trouble)<p class="diagnosis mx-6 mt-3" role="alert">{{ $trouble }}</p>@endif
 <div id="elsewhere"></div>
 <form id="source-form" hx-post="{{ route('sources.update', $source) }}" hx-trigger="change, submit, overtaken" hx-swap="none">
-@include('sources.seen', ['oob' => false])
+<x-sheet.seen :of="$sheet->file->document['source']" />
 <div class="sheet">
     <div class="cell" data-stratum tabindex="-1">
         <div class="lab"><h2>Address</h2><small>one for each environment</small></div>
@@ -81,7 +81,7 @@
             </details>
         @endif
     </div>
-    <div class="spine">@include('sources.node', ['stratum' => 'address', 'number' => 1, 'oob' => false])</div>
+    <div class="spine"><x-sheet.node :state="$sheet->node('address')" stratum="address" number="1" /></div>
     <div class="cell">
         @if ($try)
             @include('sources.stages')
@@ -136,7 +136,7 @@
             @endif
         </div>
     </div>
-    <div class="spine">@include('sources.node', ['stratum' => 'access', 'number' => 2, 'oob' => false])</div>
+    <div class="spine"><x-sheet.node :state="$sheet->node('access')" stratum="access" number="2" /></div>
     <div class="cell">
         @if (is_array($consent))
             <x-diagnosis :of="$consent" />
@@ -172,7 +172,7 @@
             @foreach (array_filter($sheet->file->endpoints(), fn ($one) => ! $one->does()->writes()) as $one)<option value="{{ $one->slug }}"
             @selected(($definition['test']['endpoint'] ?? '') === $one->slug)>{{ $one->name }}</option>@endforeach</select></label></div>
     </div>
-    <div class="spine">@include('sources.node', ['stratum' => 'request', 'number' => 3, 'oob' => false])</div>
+    <div class="spine"><x-sheet.node :state="$sheet->node('request')" stratum="request" number="3" /></div>
     <div class="cell">
         @if ($try && in_array($where, ['ask', 'answer', 'onward'], true))<x-diagnosis :of="$try->diagnosis" :try="$try" sheet="source" />@endif
         @if ($exchange)
@@ -203,7 +203,7 @@
         </div>
         <p class="s mt-1">What the service itself says of its limits is heeded on top of this.</p>
     </div>
-    <div class="spine">@include('sources.node', ['stratum' => 'pace', 'number' => 4, 'oob' => false])</div>
+    <div class="spine"><x-sheet.node :state="$sheet->node('pace')" stratum="pace" number="4" /></div>
     <div class="cell">@include('sources.pace')</div>
 </div>
 </form>
