@@ -102,18 +102,27 @@ final class Person
         return $this;
     }
 
+    /**
+     * Pressed where the focus is. One that is taken out of the page in that moment heard nothing of it.
+     */
     public function keys(string ...$keys): self
     {
-        $this->driver->getKeyboard()->sendKeys($keys);
+        for ($left = 5; $left > 0; $left--) {
+            try {
+                $this->driver->getKeyboard()->sendKeys($keys);
 
-        return $this;
+                return $this;
+            } catch (\Facebook\WebDriver\Exception\StaleElementReferenceException) {
+                usleep(60_000);
+            }
+        }
+
+        throw new \RuntimeException('What has the focus is replaced again and again.');
     }
 
     public function tryIt(): self
     {
-        $this->driver->getKeyboard()->sendKeys([WebDriverKeys::CONTROL, WebDriverKeys::ENTER, WebDriverKeys::CONTROL]);
-
-        return $this;
+        return $this->keys(WebDriverKeys::CONTROL, WebDriverKeys::ENTER, WebDriverKeys::CONTROL);
     }
 
     public function choose(string $css, string $value): self

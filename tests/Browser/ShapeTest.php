@@ -43,19 +43,19 @@ final class ShapeTest extends BrowserTestCase
 
         $tab('t0-c1-grip');
         [$first, $second, $third] = $this->columns($person);
-        $person->driver->getKeyboard()->sendKeys([WebDriverKeys::ALT, WebDriverKeys::ARROW_DOWN, WebDriverKeys::NULL]);
+        $person->keys(WebDriverKeys::ALT, WebDriverKeys::ARROW_DOWN, WebDriverKeys::NULL);
         $person->wait(fn (): bool => array_slice($this->columns($person), 0, 3) === [$first, $third, $second], 'the column one further down');
         self::assertStringStartsWith('t0-c2-grip', $focus());
         $person->keys(WebDriverKeys::TAB);
-        $person->driver->getKeyboard()->sendKeys([WebDriverKeys::CONTROL, 'a', WebDriverKeys::NULL, 'reference', WebDriverKeys::TAB]);
+        $person->keys(WebDriverKeys::CONTROL, 'a', WebDriverKeys::NULL, 'reference', WebDriverKeys::TAB);
         $person->wait(fn (): bool => ($this->columns($person)[2] ?? '') === 'reference', 'the new name');
         $tab('undo');
         $person->keys(WebDriverKeys::ENTER);
         $person->wait(fn (): bool => ($this->columns($person)[2] ?? '') === $second, 'the old name');
         $tab('t0-c3-grip');
-        $person->driver->getKeyboard()->sendKeys([WebDriverKeys::CONTROL, 'z', WebDriverKeys::NULL]);
+        $person->keys(WebDriverKeys::CONTROL, 'z', WebDriverKeys::NULL);
         $person->wait(fn (): bool => array_slice($this->columns($person), 0, 3) === [$first, $second, $third], 'the old order');
-        $person->driver->getKeyboard()->sendKeys([WebDriverKeys::CONTROL, WebDriverKeys::SHIFT, 'z', WebDriverKeys::NULL]);
+        $person->keys(WebDriverKeys::CONTROL, WebDriverKeys::SHIFT, 'z', WebDriverKeys::NULL);
         $person->wait(fn (): bool => array_slice($this->columns($person), 0, 3) === [$first, $third, $second], 'done again');
         $tab('t0-expression');
         $now = count($this->columns($person));
