@@ -101,6 +101,19 @@ final class Show
     }
 
     /**
+     * A value that is there, as plain text.
+     */
+    public static function value(string $value, string $type): string
+    {
+        return match ($type) {
+            'decimal' => self::moments()->decimal($value),
+            'boolean' => $value === '1' ? 'true' : 'false',
+            'datetime' => (string) preg_replace('/\.0+$/', '', $value),
+            default => $value,
+        };
+    }
+
+    /**
      * A value of a table cell: null as a dash, an empty text as two quotes, numbers in groups, long
      * text cut with the whole of it on hover.
      */
@@ -112,12 +125,7 @@ final class Show
         if ($value === '') {
             return new HtmlString('<span class="dim" title="an empty text">""</span>');
         }
-        $shown = match ($type) {
-            'decimal' => self::moments()->decimal($value),
-            'boolean' => $value === '1' ? 'true' : 'false',
-            'datetime' => (string) preg_replace('/\.0+$/', '', $value),
-            default => $value,
-        };
+        $shown = self::value($value, $type);
         $short = mb_strimwidth(str_replace(["\r\n", "\n", "\r"], ' ⏎ ', $shown), 0, 120, '…', 'UTF-8');
 
         return new HtmlString($short === $shown ? e($shown) : '<span title="'.e(mb_strimwidth($value, 0, 2000, '…', 'UTF-8')).'">'.e($short).'</span>');

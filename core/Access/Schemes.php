@@ -28,21 +28,7 @@ final class Schemes
      */
     public static function family(): Family
     {
-        return self::$family ??= self::assembled();
-    }
-
-    /**
-     * @return Family<AccessScheme>
-     */
-    private static function assembled(): Family
-    {
-        /** @var Family<AccessScheme> $family */
-        $family = new Family;
-        foreach (self::ALL as $class) {
-            $family->add($class);
-        }
-
-        return $family;
+        return self::$family ??= new Family(AccessScheme::class, self::ALL);
     }
 
     /**

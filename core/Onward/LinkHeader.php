@@ -27,11 +27,6 @@ final class LinkHeader implements PagingStyle
         ]);
     }
 
-    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
-    {
-        return new self($onward);
-    }
-
     public function next(Page $page): PageRequest|End
     {
         $links = WebLink::all($page->headers['link'] ?? '');

@@ -27,11 +27,6 @@ final class NextLink implements PagingStyle
         ]);
     }
 
-    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
-    {
-        return new self($onward);
-    }
-
     public function next(Page $page): PageRequest|End
     {
         $link = $this->onward->link?->values($page->document)[0] ?? null;

@@ -34,11 +34,6 @@ final class Offsets implements PagingStyle
         ]);
     }
 
-    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
-    {
-        return new self($onward);
-    }
-
     public function __construct(private readonly OnwardDefinition $onward)
     {
     }

@@ -35,11 +35,6 @@ final class PageNumbers implements PagingStyle
         ]);
     }
 
-    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
-    {
-        return new self($onward);
-    }
-
     public function __construct(private readonly OnwardDefinition $onward)
     {
     }

@@ -23,20 +23,6 @@ final class Pagers
      */
     public static function family(): Family
     {
-        return self::$family ??= self::assembled();
-    }
-
-    /**
-     * @return Family<PagingStyle>
-     */
-    private static function assembled(): Family
-    {
-        /** @var Family<PagingStyle> $family */
-        $family = new Family;
-        foreach (self::ALL as $class) {
-            $family->add($class);
-        }
-
-        return $family;
+        return self::$family ??= new Family(PagingStyle::class, self::ALL);
     }
 }

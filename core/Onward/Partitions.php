@@ -38,11 +38,6 @@ final class Partitions implements PagingStyle
         ]);
     }
 
-    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
-    {
-        return new self($onward);
-    }
-
     public function __construct(private readonly OnwardDefinition $onward)
     {
     }

@@ -7,10 +7,16 @@ namespace DeepSpring\Onward;
 use DeepSpring\Ask\PageRequest;
 
 /**
- * What most pagers say of themselves: each page needs the one before, and nothing is remembered.
+ * What most pagers say of themselves: they are made of their settings alone, each page needs the one
+ * before, and nothing is remembered.
  */
 trait PlainPager
 {
+    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
+    {
+        return new self($onward);
+    }
+
     public function ahead(int $number): ?PageRequest
     {
         return null;

@@ -33,11 +33,6 @@ final class Ranges implements PagingStyle
         ]);
     }
 
-    public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
-    {
-        return new self($onward);
-    }
-
     public function __construct(private readonly OnwardDefinition $onward)
     {
     }

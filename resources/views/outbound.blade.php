@@ -21,7 +21,9 @@
             </table>
         @endif
         <p class="s mt-4">Everybody's addresses are reached on ports {{ implode(', ',
-            $ports) }}. Loopback, private, link-local and carrier networks, multicast and the metadata services of clouds are refused, however the address is written and wherever a name or a redirect leads, except for what is listed here.</p>
+            $ports) }}.
+            Loopback, private, link-local and carrier networks, multicast and the metadata services of clouds
+            are refused, however the address is written and wherever a name or a redirect leads, except for what is listed here.</p>
     </div>
     <form method="post" action="{{ route('outbound.store') }}">
         @csrf

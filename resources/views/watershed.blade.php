@@ -65,7 +65,11 @@
     @if ($map->idle !== [])
         <details class="s" id="idle" @if ($search !== '' || $map->drawing->boxes === []) open @endif>
             <summary>{{ \App\View\Show::count(count($map->idle), 'source') }} {{ count($map->idle) === 1 ? 'feeds' : 'feed' }} nothing yet</summary>
-            <p class="max-w-[900px]">@foreach ($map->idle as $one)@if ($one['url'])<a href="{{ $one['url'] }}">{{ $one['name'] }}</a>@else{{ $one['name'] }}@endif{{ $loop->last ? '' : ', ' }}@endforeach</p>
+            <ul class="idle">
+                @foreach ($map->idle as $one)
+                    <li>@if ($one['url'])<a href="{{ $one['url'] }}">{{ $one['name'] }}</a>@else{{ $one['name'] }}@endif</li>
+                @endforeach
+            </ul>
         </details>
     @endif
     @if ($map->tables > 0 && $map->queries === 0)<p class="s mt-4">No query reads these tables yet. <a

@@ -309,6 +309,19 @@ final class FlatteningTest extends AppTestCase
         $this->actingAs($this->person(Role::Analyst))->post($url, ['do' => 'undo'])->assertForbidden();
     }
 
+    public function test_values_are_shown_as_they_are_and_nothing_is_called_dropped_or_kept_that_is_not(): void
+    {
+        $source = $this->kept('loans.json', '[{"id":1,"who":"Reed & <Sons>"},{"id":2,"who":""}]');
+        $this->tryIt($source);
+        $this->actingAs($this->person());
+        $url = '/sources/here/endpoints/loans';
+        $this->post("$url/shape", ['do' => 'add', 'path' => '$.who'])->assertOk();
+        $this->get("$url/shape")->assertSee('Reed &amp; &lt;Sons&gt; · &quot;&quot;', false)->assertDontSee('&amp;amp;', false)->assertDontSee('&lt;span', false);
+        $this->get($url)->assertSee('nothing dropped');
+        $this->post("$url/shape", ['do' => 'table', 'table' => '0', 'name' => 'loans', 'where' => 'id > 1'])->assertOk();
+        $this->get($url)->assertDontSee('nothing dropped')->assertSee('1 row left out by conditions');
+    }
+
     public function test_what_reads_a_column_that_goes_is_said_first(): void
     {
         $source = $this->kept('loans.json', '[{"id":1,"fee":2}]', [['name' => 'id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'fee', 'from' => '$.fee', 'type' => 'integer']]);

@@ -29,6 +29,9 @@ final readonly class FlattenPreview
     /** How many values did not fit. */
     public int $rejected;
 
+    /** How many rows a condition left out. */
+    public int $filtered;
+
     /** Why there are no rows. */
     public ?string $fault;
 
@@ -39,7 +42,7 @@ final readonly class FlattenPreview
         $this->plan = $plan = $definition->plan(now()->toDateTimeImmutable());
         $tables = [];
         $rejects = [];
-        $rejected = 0;
+        $rejected = $filtered = 0;
         $fault = null;
         if ($plan !== null && $page->values !== []) {
             try {
@@ -50,12 +53,13 @@ final readonly class FlattenPreview
                 }
                 $rejects = $batch->rejects;
                 $rejected = $batch->rejected;
+                $filtered = $batch->filtered;
             } catch (FlattenFailure $failure) {
                 $fault = $failure->getMessage();
             }
         }
 
-        [$this->tables, $this->rejects, $this->rejected, $this->fault] = [$tables, $rejects, $rejected, $fault];
+        [$this->tables, $this->rejects, $this->rejected, $this->filtered, $this->fault] = [$tables, $rejects, $rejected, $filtered, $fault];
     }
 
     /**

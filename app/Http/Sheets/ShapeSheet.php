@@ -8,6 +8,7 @@ use App\Evidence\CurrentAnswer;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
+use App\View\Show;
 use DeepSpring\Answer\RecordPage;
 use DeepSpring\Flatten\ColumnSource;
 use DeepSpring\Flatten\Flattener;
@@ -102,6 +103,20 @@ final class ShapeSheet
         }
 
         return ['rows' => $rows, 'rejected' => $this->batch->rejected, 'filtered' => $this->batch->filtered];
+    }
+
+    /**
+     * What stands in a column: two of its values that differ, as they are shown.
+     *
+     * @param  int  $column  its place in the table
+     * @param  string  $type  that it is kept as
+     * @return list<string>
+     */
+    public function samples(string $table, int $column, string $type): array
+    {
+        $values = array_filter(array_map(static fn (array $one): ?string => $one['row'][$column] ?? null, $this->rows[$table] ?? []), static fn (?string $value): bool => $value !== null);
+
+        return array_map(static fn (string $value): string => $value === '' ? '""' : mb_strimwidth(Show::value($value, $type), 0, 26, '…'), array_slice(array_values(array_unique($values)), 0, 2));
     }
 
     /**

@@ -28,21 +28,7 @@ final class Types
      */
     public static function family(): Family
     {
-        return self::$family ??= self::assembled();
-    }
-
-    /**
-     * @return Family<ColumnType>
-     */
-    private static function assembled(): Family
-    {
-        /** @var Family<ColumnType> $family */
-        $family = new Family;
-        foreach (self::ALL as $class) {
-            $family->add($class);
-        }
-
-        return $family;
+        return self::$family ??= new Family(ColumnType::class, self::ALL);
     }
 
     /**

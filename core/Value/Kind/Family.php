@@ -15,6 +15,18 @@ final class Family
     private array $classes = [];
 
     /**
+     * @param  class-string<T>  $interface  that each of them implements
+     * @param  list<class-string<T>>  $classes
+     */
+    public function __construct(string $interface, array $classes)
+    {
+        foreach ($classes as $class) {
+            is_a($class, $interface, true) || throw new \LogicException("$class is no $interface.");
+            $this->add($class);
+        }
+    }
+
+    /**
      * @param  class-string<T>  $class
      */
     public function add(string $class): void

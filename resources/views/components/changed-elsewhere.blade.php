@@ -1,6 +1,7 @@
 @props(['changed', 'changes', 'show', 'save', 'form'])
 <div id="elsewhere" hx-swap-oob="true"><div class="note mx-6 mt-3" role="alert">
-    <strong>{{ $changed->who }} changed this {{ \App\View\Show::ago(\Illuminate\Support\Carbon::createFromTimestamp($changed->at)) }}, in another tab or at another place.</strong>
+    @php($ago = \App\View\Show::ago(\Illuminate\Support\Carbon::createFromTimestamp($changed->at)))
+    <strong>{{ $changed->who }} changed this {{ $ago }}, in another tab or at another place.</strong>
         What you typed here is not kept yet.
     @if ($changes !== [])
         <table class="rows mt-2 !w-auto"><thead><tr><th>Differs</th><th>as it is kept</th><th>as it stands here</th></tr></thead><tbody>

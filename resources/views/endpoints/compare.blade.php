@@ -12,7 +12,9 @@
         <form method="post" action="{{ route('endpoints.compare.try', [$source, $endpoint]) }}">@csrf
             <label class="text-sm">with <select class="f !w-auto" name="with">@foreach ($others as $one)<option value="{{ $one->slug }}"
                 @selected($one->id === $sides[1][0]->id)>{{ $one->name }}</option>@endforeach</select></label>
-            @if ($source->current()->endpoint($endpoint->slug)?->does()->writes())<small>It writes, so it is tried on its sheet, in one environment at a time.</small>@else<button
+            @if ($source->current()->endpoint($endpoint->slug)?->does()->writes())
+                <small>It writes, so it is tried on its sheet, in one environment at a time.</small>
+            @else<button
                 class="btn go">Try it in both</button>@endif
         </form>
     </div>

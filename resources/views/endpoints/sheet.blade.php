@@ -10,7 +10,8 @@
         <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a
             href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › Endpoints</nav>
         <h1><label class="visually-hidden" for="name">Name of this endpoint</label><span>{{ $e['name'] }}</span> <span
-            class="tag">{{ $sheet->definition->does()->writes() ? 'writes' : 'reads' }}</span> <x-sheet.state id="draft-state" :faults="$sheet->faults" :source="$source" /></h1>
+            class="tag">{{ $sheet->definition->does()->writes() ? 'writes' : 'reads' }}</span>
+            <x-sheet.state id="draft-state" :faults="$sheet->faults" :source="$source" /></h1>
     </div>
     <div class="acts" data-slow>
         <span class="s" data-waiting role="status" @if ($sheet->usual() !== null) data-usual="{{ \App\View\Show::duration($sheet->usual()) }}" @endif></span>
@@ -48,7 +49,8 @@
                 href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@if ($does ===
                 \DeepSpring\Ask\EndpointRole::List): <a
                 href="{{ route('endpoints.choice', [$source,
-                $sheet->row]) }}">choose columns, rows and what comes along</a>@endif{{ '' }}@endif{{ '. ' }}What follows from that stands below, and can be changed.</p>
+                $sheet->row]) }}">choose columns, rows and what comes along</a>@endif{{ '' }}@endif{{ '. ' }}
+                What follows from that stands below, and can be changed.</p>
         @endif
         <div class="mb-2 flex items-center gap-2">
             <label class="visually-hidden" for="does">What it does</label>

@@ -4,7 +4,8 @@
 <div class="head">
     <div><h1>Queries</h1><small>kept by everybody here; SQL over the kept tables</small></div>
     <div class="acts"><form method="get" role="search"><label class="visually-hidden" for="q">A part of a name or of the SQL</label><input class="f"
-        id="q" name="q" value="{{ $search }}" placeholder="name, owner or SQL"></form><a class="btn go" href="{{ route('queries.create') }}">Write a query</a></div>
+        id="q" name="q" value="{{ $search }}" placeholder="name, owner or SQL"></form>
+        <a class="btn go" href="{{ route('queries.create') }}">Write a query</a></div>
 </div>
 @if ($queries->isEmpty())
     <div class="empty">@if ($search !== '')<h2>No query has “{{ $search }}” in it</h2><p class="mt-2"><a

@@ -56,7 +56,9 @@
     </div>
     <div class="spine"><span class="node no">1</span></div>
     <div class="cell last" id="result"><p
-        class="s">Ctrl+Enter runs the query. It reads only, for at most {{ config('spring.query.seconds') }} s, and shows the first {{ \App\View\Show::number(config('spring.query.rows')) }} rows; the export has all of them.</p></div>
+        class="s">Ctrl+Enter runs the query. It reads only,
+            for at most {{ config('spring.query.seconds') }} s, and shows the first
+            {{ \App\View\Show::number(config('spring.query.rows')) }} rows; the export has all of them.</p></div>
 </div>
 </form>
 <script type="application/json" id="tables-known">@json($tables->mapWithKeys(fn ($table) => [$table->name => array_map(fn ($column) => $column->name,

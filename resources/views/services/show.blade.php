@@ -23,7 +23,8 @@
     href="{{ route('sources.show', $source) }}">the source</a>, where address and access are mended.</p></div>@endif
 @if ($service === null)
     <div class="empty"><h2>It has not been asked yet</h2><p
-        class="mt-2">An OData service describes itself: sets, columns, keys and what leads where. Read its metadata, and choose from it. Nothing has to be described by hand.</p></div>
+        class="mt-2">An OData service describes itself: sets, columns, keys and what leads where.
+        Read its metadata, and choose from it. Nothing has to be described by hand.</p></div>
 @else
 <div class="body">
     @foreach ($service->left_out as $one)<p class="note">{{ $one }}</p>@endforeach

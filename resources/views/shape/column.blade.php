@@ -3,7 +3,7 @@
     $type = $column['type'] ?? $planned->type->name();
     $bad = $sheet->rejects["{$table['table']}.{$column['name']}"] ?? 0;
     $isKey = in_array($column['name'], $table['key'] ?? [], true);
-    $samples = collect($sheet->rows[$table['table']] ?? [])->map(fn ($one) => $one['row'][$c] ?? null)->filter(fn ($one) => $one !== null)->unique()->take(2)->map(fn ($one) => mb_strimwidth(\App\View\Show::cell($one, $planned->kept->name()), 0, 26, '…'));
+    $samples = $sheet->samples($table['table'], $c, $planned->kept->name());
 @endphp
 <li class="column" id="{{ $id }}" data-table="{{ $t }}" data-column="{{ $c }}">
     <div class="line">
@@ -14,7 +14,7 @@
         <select class="f" id="{{ $id }}-type" data-set="type" aria-label="Type of {{ $column['name'] }}">
             @foreach (\DeepSpring\Flatten\Type\Types::family()->titles() as $one => $label)<option value="{{ $one }}"
             @selected($type === $one)>{{ $label }}</option>@endforeach</select>
-        <span class="eg" title="{{ \App\Http\Sheets\EndpointForm::fromOf($column) }}">{{ $samples->isEmpty() ? '—' : $samples->join(' · ') }}</span>
+        <span class="eg" title="{{ \App\Http\Sheets\EndpointForm::fromOf($column) }}">{{ implode(' · ', $samples) ?: '—' }}</span>
         @if (isset($column['compute']))<span class="tag">computed</span>@endif
         @if (isset($column['mask']))<span class="tag">{{ $column['mask'] }}</span>@endif
         @if ($bad > 0)<span class="tag i">{{ \App\View\Show::count($bad, 'does not fit', 'do not fit') }}</span>@endif

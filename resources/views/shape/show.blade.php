@@ -18,7 +18,8 @@
 @include('shape.bench')
 <section class="body" aria-label="Functions">
 <details id="functions"><summary class="s">All functions for computed columns and conditions</summary>
-    <p class="s mt-1">A column is named as it is, or between backticks when it has blanks. Texts stand in quotes. + - * / % calculate exactly; == != &lt; &lt;= &gt; &gt;= compare; and, or, not join; in looks in a list like ['open', 'packed'].</p>
+    <p class="s mt-1">A column is named as it is, or between backticks when it has blanks. Texts stand in quotes.
+        + - * / % calculate exactly; == != &lt; &lt;= &gt; &gt;= compare; and, or, not join; in looks in a list like ['open', 'packed'].</p>
     <div class="functions">
     @foreach ($functions as $group => $all)
         <div><h3>{{ $group }}</h3>

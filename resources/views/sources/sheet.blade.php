@@ -33,7 +33,8 @@
     </div>
 </div>
 <div class="cols"><div>What you set</div><div></div><div>What happened @if ($try)· {{ $try->endpoint_id === null ? 'one request to the base address' :
-    'its test endpoint' }} in {{ $environment->name }}, {{ \App\View\Show::ago($try->created_at) }}, {{ \App\View\Show::duration($try->milliseconds) }}@else · not tested yet
+    'its test endpoint' }} in {{ $environment->name }}, {{ \App\View\Show::ago($try->created_at) }},
+    {{ \App\View\Show::duration($try->milliseconds) }}@else · not tested yet
     @endif</div></div>
 @error('source')<p class="diagnosis mx-6 mt-3">{{ $message }}</p>@enderror
 @if (session('said'))<p class="note good mx-6 mt-3" role="status">{{ session('said') }}</p>@endif

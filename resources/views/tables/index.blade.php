@@ -11,7 +11,8 @@
         @if ($search !== '')<h2>No table is named like “{{ $search }}”</h2><p class="mt-2"><a href="{{ route('tables.index') }}">Show all tables</a></p>
         @else<h2>Nothing is kept in {{ $environment->name }} yet</h2><p
             class="mt-2">@can('create', \App\Models\Source::class)Open an endpoint, choose its columns under Flatten, and keep it as a table. <a
-            href="{{ route('sources.index') }}">To the sources</a>@else A builder can keep one. Or work in another environment, in the band above.@endcan</p>@endif
+            href="{{ route('sources.index') }}">To the sources</a>@else A builder can keep one.
+            Or work in another environment, in the band above.@endcan</p>@endif
     </div>
 @else
 <div class="body">

@@ -13,11 +13,13 @@
 @if (session('said'))<p class="note good mb-3" role="status">{{ session('said') }}</p>@endif
 @if ($draft && $source->published_version !== null)
     <form method="post" action="{{ route('sources.draft.discard', $source) }}"
-        class="mb-3">@csrf @method('delete')<p>There are edits kept as a draft, {{ \App\View\Show::ago($draft->updated_at) }}. Nobody but builders sees them until they are published.
+        class="mb-3">@csrf @method('delete')<p>There are edits kept as a draft, {{ \App\View\Show::ago($draft->updated_at) }}.
+        Nobody but builders sees them until they are published.
         <button class="link">Throw the draft away</button></p></form>
 @endif
 @if ($versions->isEmpty())
-    <div class="empty"><p>Nothing was published yet. What you type is kept as a draft; publishing makes it version 1, which is what queries and refreshes use.</p></div>
+    <div class="empty"><p>Nothing was published yet. What you type is kept as a draft;
+        publishing makes it version 1, which is what queries and refreshes use.</p></div>
 @else
     <form method="get" action="{{ route('sources.versions.compare', $source) }}" id="compare"></form>
     <table class="rows"><thead><tr><th>one</th><th>other</th><th class="n">Version</th><th>Published</th><th>By</th><th></th></tr></thead><tbody>

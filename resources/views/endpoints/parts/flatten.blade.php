@@ -32,8 +32,10 @@
 @endforelse
 @if ($sheet->preview()->tables !== [])
     <p class="mt-2"><small>{{ \App\View\Show::count(count($sheet->records), 'record') }} → {{ collect($sheet->preview()->tables)->map(fn ($table) =>
-        \App\View\Show::count(count($table->rows), 'row').' of '.$table->shape->name)->join(', ', ' and ') }} · {{ $sheet->preview()->rejected === 0 ?
-        'nothing dropped' : '' }}</small>@if ($sheet->preview()->rejected > 0)<span class="tag i">{{ \App\View\Show::count($sheet->preview()->rejected, 'reject') }}</span>@endif</p>
+        \App\View\Show::count(count($table->rows), 'row').' of '.$table->shape->name)->join(', ', ' and ') }}
+        {{ $sheet->preview()->filtered > 0 ? '· '.\App\View\Show::count($sheet->preview()->filtered, 'row').' left out by conditions' :
+        ($sheet->preview()->rejected === 0 ? '· nothing dropped' : '') }}</small>
+        @if ($sheet->preview()->rejected > 0)<span class="tag i">{{ \App\View\Show::count($sheet->preview()->rejected, 'reject') }}</span>@endif</p>
     @if ($sheet->preview()->rejects !== [])
         <details class="mt-1" @if ($sheet->preview()->rejected <= 12) open @endif><summary class="s">Rejects</summary>
         <table class="rows mt-1"><thead><tr><th>column</th><th>path in the record</th><th>value</th><th>why</th></tr></thead><tbody>

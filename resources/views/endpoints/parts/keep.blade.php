@@ -4,7 +4,8 @@
 @if ($sheet->row->inputs_taken_over)
     <form class="notice mb-2" method="post" action="{{ route('endpoints.inputs-seen', [$source, $sheet->row]) }}">
         @csrf
-        <p>This table was read with the test values until now. They stand under Keep from now on, so the table stays as it is. Clear a field there to read all of it.</p>
+        <p>This table was read with the test values until now.
+            They stand under Keep from now on, so the table stays as it is. Clear a field there to read all of it.</p>
         <button class="btn small mt-1">Understood</button>
     </form>
 @endif
