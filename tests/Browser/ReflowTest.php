@@ -5,7 +5,8 @@ declare(strict_types=1);
 namespace Tests\Browser;
 
 /**
- * Nothing but tables of data scrolls sideways, down to 320 CSS pixels (WCAG 1.4.10).
+ * Nothing but tables of data and the map scrolls sideways, down to 320 CSS pixels (WCAG 1.4.10), and a field
+ * stays wide enough to be read.
  */
 final class ReflowTest extends BrowserTestCase
 {
@@ -51,10 +52,14 @@ final class ReflowTest extends BrowserTestCase
             $driver->executeCustomCommand('/session/:sessionId/goog/cdp/execute', 'POST', ['cmd' => 'Emulation.setDeviceMetricsOverride', 'params' => ['width' => $width, 'height' => 800, 'deviceScaleFactor' => 1, 'mobile' => false]]);
             $found = $driver->executeScript(<<<'JS'
                 const wide = document.documentElement.clientWidth;
+                const named = (one) => one.tagName.toLowerCase() + (one.id ? '#' + one.id : '') + (typeof one.className === 'string' && one.className ? '.' + one.className.split(' ').join('.') : '');
+                // A field that nothing can be read in is of no use, even where it fits.
+                const thin = [...document.body.querySelectorAll('input.f, select.f, textarea')].filter((one) => one.offsetParent !== null && one.getBoundingClientRect().width < 44);
+                if (thin.length > 0) return 'too thin: ' + thin.slice(0, 4).map(named).join(', ');
                 if (document.documentElement.scrollWidth <= wide) return null;
                 const scrolls = (one) => one && one !== document.body && (/(auto|scroll|hidden)/.test(getComputedStyle(one).overflowX) || scrolls(one.parentElement));
                 const over = [...document.body.querySelectorAll('*')].filter((one) => one.getBoundingClientRect().right > wide + 1 && ! scrolls(one.parentElement));
-                return document.documentElement.scrollWidth + ' px: ' + over.slice(0, 4).map((one) => one.tagName.toLowerCase() + (one.id ? '#' + one.id : '') + (typeof one.className === 'string' && one.className ? '.' + one.className.split(' ').join('.') : '')).join(', ');
+                return document.documentElement.scrollWidth + ' px: ' + over.slice(0, 4).map(named).join(', ');
                 JS);
             if ($found !== null) {
                 $faults[] = "$view at $width: $found";

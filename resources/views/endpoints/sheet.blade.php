@@ -254,6 +254,7 @@
                             @selected(($column['type'] ?? 'text') === $type)>{{ $label }}</option>@endforeach</select>
                         <input type="checkbox" id="{{ $id }}-key" name="{{ $name }}[key]" value="1"
                             aria-label="{{ $column['name'] }} is part of the key" @checked(in_array($column['name'], $table['key'] ?? [], true))>
+                        <label class="narrow-label s" for="{{ $id }}-key" aria-hidden="true">key</label>
                         <span class="whitespace-nowrap"><button type="button" class="x" aria-label="Leave out {{ $column['name'] }}"
                             {!! $structural !!} hx-vals='{"do": "remove", "{{ $name }}[name]": "", "{{ $name }}[from]": ""}'>×</button></span>
                         @if ($note !== null || str_contains($column['from'] ?? '', '[*]') || ($column['type'] ?? '') === 'decimal')
