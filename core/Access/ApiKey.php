@@ -42,7 +42,7 @@ final readonly class ApiKey implements AccessScheme
         }
         $value = HeaderValue::checked($value, 'key');
         if ($this->in === 'cookie') {
-            return Cookies::add($request, [$this->name => $value]);
+            return Cookies::add($request, [[$this->name, $value]]);
         }
 
         return $request->withHeader($this->name, $value);

@@ -12,12 +12,12 @@ use Psr\Http\Message\RequestInterface;
 final class Cookies
 {
     /**
-     * @param  array<string, string>  $cookies  by name
+     * @param  list<array{string, string}>  $cookies  name and value
      */
     public static function add(RequestInterface $request, array $cookies): RequestInterface
     {
         $all = array_filter([$request->getHeaderLine('cookie')]);
-        foreach ($cookies as $name => $value) {
+        foreach ($cookies as [$name, $value]) {
             $all[] = $name.'='.HeaderValue::checked($value, 'cookie');
         }
 

@@ -46,7 +46,12 @@ final readonly class CsrfToken implements AccessScheme, TokenScheme
         }
         $token = $secrets->token($this);
 
-        return Cookies::add($request, $token->cookies)->withHeader($this->name(), HeaderValue::checked($token->value, 'token'));
+        $cookies = [];
+        foreach ($token->cookies as $name => $value) {
+            $cookies[] = [(string) $name, $value];
+        }
+
+        return Cookies::add($request, $cookies)->withHeader($this->name(), HeaderValue::checked($token->value, 'token'));
     }
 
     public function id(): string

@@ -55,7 +55,7 @@ final readonly class Login implements AccessScheme, TokenScheme
 
         return match ($send['in']) {
             'query' => $request->withUri(Uri::withQueryValue($request->getUri(), rawurlencode($send['name']), rawurlencode($value))),
-            'cookie' => Cookies::add($request, [$send['name'] => $value]),
+            'cookie' => Cookies::add($request, [[$send['name'], $value]]),
             default => $request->withHeader($send['name'], $value),
         };
     }

@@ -21,6 +21,12 @@ final class SecretMask
     /** Escapes of signs that may stand in a secret. */
     private const ESCAPES = '/%(?:25)*[2-7][0-9a-f]|\\\\u00[2-7]|\\\\x[2-7]|\\\\["\/\\\\]|&(?:#|[a-z]{2,6};)/i';
 
+    /** Bytes of text that are looked at without their escapes at once. */
+    private const PIECE = 1 << 20;
+
+    /** Bytes that one sign may take when it is escaped twice. */
+    private const LONGEST_ESCAPE = 16;
+
     /** @var array<string, string> secret → what is shown of it */
     private readonly array $secrets;
 
@@ -91,12 +97,37 @@ final class SecretMask
         if ($this->holds($text)) {
             return true;
         }
+        // In pieces, since text without its escapes is a copy, and a copy of that.
+        $overlap = $this->longest() * self::LONGEST_ESCAPE;
+        for ($at = 0; $at < strlen($text); $at += self::PIECE) {
+            $piece = $at === 0 && strlen($text) <= self::PIECE + $overlap ? $text : substr($text, $at, self::PIECE + $overlap);
+            if ($this->touchesEscaped($piece)) {
+                return true;
+            }
+            if ($at + strlen($piece) >= strlen($text)) {
+                break;
+            }
+        }
+
+        return false;
+    }
+
+    private function touchesEscaped(string $text): bool
+    {
         if (preg_match(self::ESCAPES, $text) !== 1) {
             return false;
         }
         $bare = self::unescaped($text);
 
         return $bare !== $text && ($this->holds($bare) || preg_match(self::ESCAPES, $bare) === 1 && $this->holds(self::unescaped($bare)));
+    }
+
+    /**
+     * Bytes of the longest form that a secret has without escapes.
+     */
+    private function longest(): int
+    {
+        return max([0, ...array_map(strlen(...), $this->plainForms())]);
     }
 
     /**
@@ -109,14 +140,21 @@ final class SecretMask
 
     private function holds(string $text): bool
     {
-        $this->plain ??= array_values(array_unique(array_merge(...array_map(self::looked(...), array_map(strval(...), array_keys($this->secrets))))));
-        foreach ($this->plain as $form) {
+        foreach ($this->plainForms() as $form) {
             if (str_contains($text, $form)) {
                 return true;
             }
         }
 
         return false;
+    }
+
+    /**
+     * @return list<string>
+     */
+    private function plainForms(): array
+    {
+        return $this->plain ??= array_values(array_unique(array_merge(...array_map(self::looked(...), array_map(strval(...), array_keys($this->secrets))))));
     }
 
     /**

@@ -24,8 +24,8 @@ final readonly class AnswerDefinition
         public ?JsonPath $rowNames = null,
         /** Where those rows stand. */
         public ?JsonPath $rowData = null,
-        /** @var array{delimiter?: non-empty-string, quote?: string, header?: bool, encoding?: string} */
-        public array $csv = [],
+        /** @var array<string, array<string, mixed>> settings of formats, by their names */
+        public array $formats = [],
     ) {
     }
 
@@ -43,7 +43,7 @@ final readonly class AnswerDefinition
             $answer['format'] ?? 'auto',
             isset($answer['rows']) ? JsonPath::parse($answer['rows']['names']) : null,
             isset($answer['rows']) ? JsonPath::parse($answer['rows']['data']) : null,
-            $answer['csv'] ?? [],
+            array_intersect_key($answer, Formats::family()->kinds()),
         );
     }
 
@@ -68,7 +68,7 @@ final readonly class AnswerDefinition
      */
     public function read(string $body, string $contentType): Read
     {
-        return (new Formats($this->format, $this->csv))->read($body, $contentType);
+        return (new Formats($this->format, $this->formats))->read($body, $contentType);
     }
 
     /**
@@ -76,7 +76,7 @@ final readonly class AnswerDefinition
      */
     public function pageOf(Read $read): RecordPage
     {
-        if (! $this->isChosen() && in_array($read->format, ['ndjson', 'csv'], true) && is_array($read->document)) {
+        if (! $this->isChosen() && $read->isList && is_array($read->document)) {
             $json = $read->json;
 
             $values = array_values($read->document);

@@ -4,16 +4,18 @@ declare(strict_types=1);
 
 namespace DeepSpring\Ask;
 
+use DeepSpring\Ask\Body\Bodies;
 use DeepSpring\Ask\Body\Body;
-use DeepSpring\Ask\Body\BodyFactory;
 
 final readonly class AskDefinition
 {
     /**
      * @param  list<Input>  $inputs
      * @param  array<string, string>  $headers
+     * @param  array<string, string>  $bases  base addresses of its own, by environment; that of the source where it has none
+     * @param  bool  $sendsAccess  whether what proves who asks goes to such an address as well, where it is another server
      */
-    public function __construct(public string $method, public string $path, public array $inputs, public array $headers, public ?Body $body = null)
+    public function __construct(public string $method, public string $path, public array $inputs, public array $headers, public ?Body $body = null, public array $bases = [], public bool $sendsAccess = false)
     {
     }
 
@@ -27,7 +29,9 @@ final readonly class AskDefinition
             $ask['path'] ?? '/',
             array_values(array_map(Input::of(...), $ask['inputs'] ?? [])),
             array_map(strval(...), $ask['headers'] ?? []),
-            isset($ask['body']) ? BodyFactory::of($ask['body']) : null,
+            isset($ask['body']) ? Bodies::of($ask['body']) : null,
+            $ask['base'] ?? [],
+            ($ask['access'] ?? 'none') === 'source',
         );
     }
 
@@ -104,7 +108,7 @@ final readonly class AskDefinition
             }
         }
         foreach ($this->inputs as $input) {
-            if ($input->in === Place::Header && strcasecmp($input->name, 'idempotency-key') === 0) {
+            if ($input->in === Place::Header && strcasecmp($input->wireName(), 'idempotency-key') === 0) {
                 return $input->chosen($given[$input->name] ?? null) !== [];
             }
         }

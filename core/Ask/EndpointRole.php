@@ -47,7 +47,7 @@ enum EndpointRole: string
             'POST' => $one || preg_match('~\}/[^/{}]+/?$~D', $path) === 1 && preg_match('~/(?:close|cancel|send|run|start|stop|approve|return|open|search|query)/?$~iD', $path) === 1 ? self::Call : self::Create,
             'PUT', 'PATCH', 'MERGE' => self::Update,
             'DELETE' => self::Delete,
-            default => self::Call,
+            default => Method::isSafe($method) ? self::Get : self::Call,
         };
     }
 }

@@ -30,6 +30,7 @@ final readonly class Input
         public ?array $default,
         public ?array $choices,
         public ?ListStyle $many,
+        /** Whether it is sent with an empty value when nobody gives one. */
         public bool $sendEmpty,
         /** Never offered to those who only use the endpoint. */
         public bool $private = false,
@@ -38,7 +39,19 @@ final readonly class Input
         public ?string $with = null,
         /** How a service that speaks OData wants its values written. */
         public ?EdmValue $edm = null,
+        /** The name that it has in the request, where that is another: names of inputs occur once. */
+        public ?string $sendAs = null,
+        /** Whether an empty value is sent as the name alone, without "=". */
+        public bool $isBare = false,
     ) {
+    }
+
+    /**
+     * The name that it has in the request.
+     */
+    public function wireName(): string
+    {
+        return $this->sendAs ?? $this->name;
     }
 
     /**
@@ -56,11 +69,13 @@ final readonly class Input
             self::texts($input['default'] ?? null),
             self::texts($input['choices'] ?? null),
             isset($input['many']) ? ListStyle::from($input['many']) : null,
-            $input['send_empty'] ?? false,
+            ($input['send_empty'] ?? false) !== false,
             $input['private'] ?? false,
             $input['about'] ?? '',
             $input['with'] ?? null,
             isset($input['edm']) ? new EdmValue($input['edm']['type'], ODataVersion::from($input['edm']['version'])) : null,
+            $input['send_as'] ?? null,
+            ($input['send_empty'] ?? false) === 'bare',
         );
     }
 
@@ -93,7 +108,7 @@ final readonly class Input
                 ?? $this->edmFault($value)
                 ?? ($this->in === Place::Path && $this->edm === null && in_array($value, ['', '.', '..'], true) ? "\"$value\" cannot stand in a path, where it would mean another address" : null)
                 ?? ($this->in === Place::Header && preg_match('/[\x00-\x08\x0a-\x1f\x7f]/', $value) === 1 ? 'a header value cannot hold a line break' : null)
-                ?? ($this->in === Place::Cookie && preg_match('/[\x00-\x20\x22\x2c\x3b\x5c\x7f]/', $value) === 1 ? 'a cookie cannot hold blanks, quotes, commas, semicolons or backslashes' : null)
+                ?? ($this->in === Place::Cookie && preg_match('/[\x00-\x1f\x3b\x7f]/', $value) === 1 ? 'a cookie cannot hold semicolons or line breaks' : null)
                 ?? ($this->many !== null && $this->isJoined() && str_contains($value, $this->many->joined(['', ''])) ? "\"$value\" holds the separator of the values" : null);
             if ($fault !== null) {
                 return $fault;
@@ -139,7 +154,7 @@ final readonly class Input
     private function isJoined(): bool
     {
         return match ($this->in) {
-            Place::Header, Place::Cookie => true,
+            Place::Header, Place::Cookie => $this->many !== ListStyle::Repeat,
             Place::Path, Place::Query => in_array($this->many, [ListStyle::Pipe, ListStyle::Space], true),
             Place::Body => false,
         };

@@ -55,6 +55,9 @@ enum InputType: string
      */
     private static function number(string $value): string
     {
+        if (preg_match('/^-?(?:0|[1-9]\d*)(?:\.\d+)?(?:[eE][+-]?\d+)?$/D', $value) === 1) {
+            return $value;
+        }
         if (preg_match(self::NUMBER, $value, $part) !== 1) {
             return 'null';
         }

@@ -33,10 +33,15 @@ enum ListStyle: string
      * inside a value does not, so that they can be told apart.
      *
      * @param  list<string>  $values
+     * @param  bool  $isBare  whether an empty value is left out together with its "="
      * @return list<string>
      */
-    public function query(string $name, array $values): array
+    public function query(string $name, array $values, bool $isBare = false): array
     {
+        if ($isBare && implode('', $values) === '') {
+            return array_fill(0, count($this->pairs($name, $values)), rawurlencode($this->pairs($name, $values)[0][0] ?? $name));
+        }
+
         return $this === self::Comma ? [rawurlencode($name).'='.$this->path($values)] : array_map(static fn (array $pair): string => rawurlencode($pair[0]).'='.rawurlencode($pair[1]), $this->pairs($name, $values));
     }
 

@@ -5,15 +5,21 @@ declare(strict_types=1);
 namespace DeepSpring\Describe;
 
 use DeepSpring\Ask\Body\BodyNode;
+use DeepSpring\Value\JsonText;
 
 /**
- * A body that was seen → the body of an endpoint, with an input for every value that may vary.
+ * A body that was seen → the body of an endpoint, with an input for every value that may vary. Filled
+ * with the values that were seen it is the body that was seen: what an input, a null or an empty text
+ * would leave out is written so that it is sent, and numbers keep their digits.
  */
 final class BodyFromSample
 {
     private const MOST_INPUTS = 60;
 
     private const DEEPEST = 5;
+
+    /** Longest name of a field that a form of the source file is given. */
+    private const LONGEST_NAME = 190;
 
     /** @var list<array<string, mixed>> */
     private array $inputs = [];
@@ -38,17 +44,36 @@ final class BodyFromSample
         if ($bytes === '') {
             return [null, []];
         }
-        $type = strtolower(trim(explode(';', $contentType)[0]));
-        $tree = json_decode($bytes, false, 512, JSON_BIGINT_AS_STRING);
-        if (json_last_error() === JSON_ERROR_NONE && (is_array($tree) || $tree instanceof \stdClass)) {
+        try {
+            $tree = JsonText::decode($bytes);
+        } catch (\JsonException) {
+            $tree = null;
+        }
+        if (is_array($tree) || $tree instanceof \stdClass) {
             return [['as' => 'json', 'of' => $this->node($tree, [], 0)], $this->inputs];
         }
-        if ($type === 'application/x-www-form-urlencoded' && preg_match('/^[^=&\s]+=/', $bytes) === 1) {
+        if (self::type($contentType) === 'application/x-www-form-urlencoded' && preg_match('/^[^=&\s]+=/', $bytes) === 1) {
             return [$this->form($bytes), $this->inputs];
         }
-        $as = str_contains($type, 'xml') || preg_match('/^\s*<\?xml/', $bytes) === 1 ? 'xml' : 'text';
 
-        return [['as' => $as, 'of' => strtr($bytes, ['{' => '{{', '}' => '}}'])], []];
+        return [self::asText($bytes, $contentType), []];
+    }
+
+    /**
+     * The bytes as they are, without inputs.
+     *
+     * @return array<string, mixed>
+     */
+    public static function asText(string $bytes, string $contentType): array
+    {
+        $as = str_contains(self::type($contentType), 'xml') || preg_match('/^\s*<\?xml/', $bytes) === 1 ? 'xml' : 'text';
+
+        return ['as' => $as, 'of' => strtr($bytes, ['{' => '{{', '}' => '}}'])];
+    }
+
+    private static function type(string $contentType): string
+    {
+        return strtolower(trim(explode(';', $contentType)[0]));
     }
 
     /**
@@ -57,28 +82,19 @@ final class BodyFromSample
     private function form(string $bytes): array
     {
         $fields = new \stdClass;
+        $values = [];
         foreach (explode('&', $bytes) as $pair) {
             [$name, $value] = array_map(static fn (string $one): string => mb_scrub(urldecode($one), 'UTF-8'), explode('=', $pair, 2) + [1 => '']);
-            if ($name === '' || $name[0] === "\0") {
-                continue;
+            if ($name !== '' && $name[0] !== "\0" && strlen($name) <= self::LONGEST_NAME) {
+                $values[$name][] = $value;
             }
-            if (isset($fields->{$name})) {
-                $this->again($fields->{$name}->input, $value);
-            } else {
-                $fields->{$name} = $this->input([$name], 'text', $value);
-            }
+        }
+        foreach ($values as $name => $all) {
+            $name = (string) $name;
+            $fields->{$name} = count($all) === 1 ? $this->input([$name], 'text', $all[0]) : $this->input([$name], 'text', null, ['many' => 'repeat', 'try' => $all]);
         }
 
         return ['as' => 'form', 'of' => $fields];
-    }
-
-    private function again(string $name, string $value): void
-    {
-        foreach ($this->inputs as $number => $input) {
-            if ($input['name'] === $name) {
-                $this->inputs[$number] = ['many' => 'repeat', 'try' => [...(array) ($input['try'] ?? []), $value]] + $input;
-            }
-        }
     }
 
     /**
@@ -87,37 +103,73 @@ final class BodyFromSample
     private function node(mixed $value, array $path, int $depth): mixed
     {
         if (count($this->inputs) >= self::MOST_INPUTS) {
-            return BodyNode::literally($value);
+            return $this->literally($value, $path);
         }
         if ($value instanceof \stdClass && $depth < self::DEEPEST) {
+            $members = get_object_vars($value);
             $object = new \stdClass;
-            foreach (get_object_vars($value) as $name => $member) {
+            $before = $this->inputs;
+            foreach ($members as $name => $member) {
                 $object->{$name} = $this->node($member, [...$path, (string) $name], $depth + 1);
             }
 
-            return get_object_vars($value) === [] ? $value : $object;
+            if ($members === []) {
+                return (object) ['literal' => $value];
+            }
+            if (BodyNode::of($object)->kind === null && ! BodyNode::isDoubtful($object)) {
+                return $object;
+            }
+            // An object of the API that a source file would read as something else.
+            $this->inputs = $before;
+
+            return $this->literally($value, $path);
         }
-        if (is_array($value) && $value !== [] && array_filter($value, static fn (mixed $one): bool => ! is_string($one) && ! is_int($one)) === [] && count(array_unique(array_map(get_debug_type(...), $value))) === 1) {
-            return $this->input($path, is_int($value[0]) ? 'integer' : 'text', null, ['many' => 'comma', 'try' => $value]);
+        if (is_array($value) && $value !== [] && ! in_array('', $value, true)) {
+            $types = array_unique(array_map(self::typeOf(...), $value));
+            if ($types === ['integer'] || array_diff($types, ['text', 'date', 'datetime']) === []) {
+                return $this->input($path, $types === ['integer'] ? 'integer' : 'text', null, ['many' => 'comma', 'try' => array_map(static fn (mixed $one): string|int => $one instanceof JsonText ? $one->json : $one, $value)]);
+            }
         }
+        $type = self::typeOf($value);
 
         return match (true) {
-            is_string($value) => $this->input($path, self::typeOf($value), $value),
-            is_int($value) => $this->input($path, 'integer', $value),
-            is_float($value) => $this->input($path, 'number', $value),
-            is_bool($value) => $this->input($path, 'boolean', $value),
-            $value === null => null,
-            default => $this->input($path, 'json', (string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION)),
+            $value === null => (object) ['literal' => null],
+            $type === 'json' => $this->input($path, 'json', JsonText::encode($value)),
+            default => $this->input($path, $type, $value instanceof JsonText ? $value->json : $value),
         };
     }
 
-    private static function typeOf(string $value): string
+    private static function typeOf(mixed $value): string
     {
-        return match (1) {
-            preg_match('/^\d{4}-\d\d-\d\d$/D', $value) => 'date',
-            preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d/', $value) => 'datetime',
+        return match (true) {
+            is_int($value) || $value instanceof JsonText && preg_match('/^-?\d+$/D', $value->json) === 1 => 'integer',
+            is_float($value), $value instanceof JsonText => 'number',
+            is_bool($value) => 'boolean',
+            ! is_string($value) => 'json',
+            preg_match('/^(\d{4})-(\d\d)-(\d\d)$/D', $value, $part) === 1 && checkdate((int) $part[2], (int) $part[3], (int) $part[1]) => 'date',
+            preg_match('/^(\d{4})-(\d\d)-(\d\d)T(?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d(?:\.\d+)?)?(?:Z|[+-]\d\d:?\d\d)?$/D', $value, $part) === 1 && checkdate((int) $part[2], (int) $part[3], (int) $part[1]) => 'datetime',
             default => 'text',
         };
+    }
+
+    /**
+     * A part that does not vary. Digits that a source file cannot hold as a number are held as text.
+     *
+     * @param  list<string>  $path
+     */
+    private function literally(mixed $value, array $path): mixed
+    {
+        if ($value === null) {
+            return (object) ['literal' => null];
+        }
+        $json = JsonText::encode($value);
+        if (JsonText::canonical(json_encode(json_decode($json), JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES) ?: '') === JsonText::canonical($json)) {
+            return is_scalar($value) ? $value : (object) ['literal' => json_decode($json)];
+        }
+        $name = $this->names->take($path);
+        $this->inputs[] = ['name' => $name, 'in' => 'body', 'type' => 'json', 'fixed' => $json];
+
+        return (object) ['input' => $name];
     }
 
     /**
@@ -126,7 +178,7 @@ final class BodyFromSample
      */
     private function input(array $path, string $type, string|int|float|bool|null $try, array $more = []): \stdClass
     {
-        $input = ['name' => $this->names->take($path), 'in' => 'body'] + ($type === 'text' ? [] : ['type' => $type]) + ($try === null || $try === '' ? [] : ['try' => $try]) + $more;
+        $input = ['name' => $this->names->take($path), 'in' => 'body'] + ($type === 'text' ? [] : ['type' => $type]) + ($try === '' ? ['send_empty' => true] : ($try === null ? [] : ['try' => $try])) + $more;
         $this->inputs[] = $input;
 
         return (object) ['input' => $input['name']];

@@ -4,21 +4,22 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe;
 
+use DeepSpring\Value\Kind\Declared;
+
 /**
  * Reads one kind of description. It sends nothing and stores nothing.
  */
-interface Importer
+interface Importer extends Declared
 {
-    /** In a few words, for a screen: "cURL commands". */
-    public function name(): string;
-
     /**
      * Whether it is this kind, as far as a look at it tells.
      */
     public function recognises(ImportInput $given): bool;
 
     /**
+     * @return non-empty-list<Described> one for each source that it describes
+     *
      * @throws CannotDescribe
      */
-    public function read(ImportInput $given): Described;
+    public function read(ImportInput $given): array;
 }

@@ -7,15 +7,16 @@ namespace DeepSpring\Describe;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * A source file of our own.
  */
 final class SourceFileImporter implements Importer
 {
-    public function name(): string
+    public static function kind(): Kind
     {
-        return 'a source file';
+        return new Kind('source-file', 'Source file', 'What this application exports; several in one text have `---` between them.');
     }
 
     public function recognises(ImportInput $given): bool
@@ -23,19 +24,7 @@ final class SourceFileImporter implements Importer
         return preg_match('/^(?:\xEF\xBB\xBF)?\s*(?:\{\s*(?:"[^"]*"\s*:\s*(?:"[^"]*"|\d+)\s*,\s*){0,3}"deepspring"|(?:---\s*|#[^\n]*\n\s*)*deepspring\s*:)/', substr($given->text, 0, 4000)) === 1;
     }
 
-    public function read(ImportInput $given): Described
-    {
-        return $this->all($given)[0];
-    }
-
-    /**
-     * Several may stand in one text, parted by `---`.
-     *
-     * @return non-empty-list<Described>
-     *
-     * @throws CannotDescribe
-     */
-    public function all(ImportInput $given): array
+    public function read(ImportInput $given): array
     {
         $all = [];
         $faults = [];

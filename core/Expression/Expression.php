@@ -39,14 +39,14 @@ final readonly class Expression
     public static function condition(string $text, Scope $scope, ?\DateTimeImmutable $now = null): self
     {
         $expression = self::of($text, $scope, $now);
-        if (! Kind::Boolean->takes($expression->kind())) {
+        if (! ValueKind::Boolean->takes($expression->kind())) {
             throw InvalidExpression::at(0, "a condition is true or false, and this is {$expression->kind()->value}.");
         }
 
         return $expression;
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
         return $this->node->kind();
     }

@@ -149,7 +149,7 @@ final class ExpressionParser
         }
         $this->descend();
         $sign = $this->next();
-        $node = $this->made(new ArithmeticNode('-', new LiteralNode(0, Kind::Number, $sign->position), $this->signed(), $sign->position));
+        $node = $this->made(new ArithmeticNode('-', new LiteralNode(0, ValueKind::Number, $sign->position), $this->signed(), $sign->position));
         $this->depth--;
 
         return $node;
@@ -162,13 +162,13 @@ final class ExpressionParser
             return $this->made(LiteralNode::number($token->text, $token->position));
         }
         if ($token->kind === ExpressionTokenKind::Text) {
-            return $this->made(new LiteralNode($token->text, Kind::Text, $token->position));
+            return $this->made(new LiteralNode($token->text, ValueKind::Text, $token->position));
         }
         if ($token->is('true', 'false')) {
-            return $this->made(new LiteralNode($token->text === 'true', Kind::Boolean, $token->position));
+            return $this->made(new LiteralNode($token->text === 'true', ValueKind::Boolean, $token->position));
         }
         if ($token->is('null')) {
-            return $this->made(new LiteralNode(null, Kind::Any, $token->position));
+            return $this->made(new LiteralNode(null, ValueKind::Any, $token->position));
         }
         if ($token->is('(')) {
             $node = $this->either();

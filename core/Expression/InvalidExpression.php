@@ -34,11 +34,11 @@ final class InvalidExpression extends \InvalidArgumentException
         return new self("there is no $what \"$name\"".($near === null ? '.' : "; \"$near\" was probably meant."), $position);
     }
 
-    public static function kind(int $position, string $where, Kind $wanted, Kind $given): self
+    public static function kind(int $position, string $where, ValueKind $wanted, ValueKind $given): self
     {
         $hint = match (true) {
-            $wanted === Kind::Number && $given === Kind::Text => '; number(…) makes one of a text',
-            $wanted->isMoment() && $given === Kind::Text => '; date(…) or datetime(…) makes one of a text',
+            $wanted === ValueKind::Number && $given === ValueKind::Text => '; number(…) makes one of a text',
+            $wanted->isMoment() && $given === ValueKind::Text => '; date(…) or datetime(…) makes one of a text',
             default => '',
         };
 

@@ -45,7 +45,7 @@ final class Flattener
     /** @var array<int, list<JsonNode>> all elements of the branch at that depth, where somebody asked where they stand */
     private array $nodes = [];
 
-    /** @var array<int, int> places of those elements among all of their branch, from 1; 0 for the record */
+    /** @var array<int, int> places of those elements among all of their branch, and of the record in the reading, from 1 */
     private array $positions = [];
 
     /** @var list<list<list<string|null>>> */
@@ -92,10 +92,11 @@ final class Flattener
 
     /**
      * @param  list<mixed>|RecordPage  $records
+     * @param  int  $before  records of the same reading that came before these
      *
      * @throws FlattenFailure
      */
-    public function flatten(array|RecordPage $records): RowBatch
+    public function flatten(array|RecordPage $records, int $before = 0): RowBatch
     {
         $this->page = $records instanceof RecordPage ? $records : new RecordPage($records);
         [$this->rejects, $this->rejected, $this->filtered] = [[], 0, 0];
@@ -116,8 +117,8 @@ final class Flattener
             }
             $this->chain = [$record];
             $this->levels = [$this->plan->table];
-            $this->positions = [0];
-            $row = $make($record, null, 0, $short, $types, $fit, $value, $compute);
+            $this->positions = [$before + $index + 1];
+            $row = $make($record, null, $before + $index + 1, $short, $types, $fit, $value, $compute);
             if ($row !== null) {
                 $this->rows[0][] = $row;
                 foreach ($ordinary as $branch) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten;
 
+use DeepSpring\Flatten\Proposal\BranchJoin;
 use DeepSpring\Flatten\Proposal\Proposer;
 use DeepSpring\Value\SafeNames;
 
@@ -44,7 +45,8 @@ final readonly class Shaping
             // A field of elements that have no table of their own.
             $columns = [['name' => SafeNames::clean((string) preg_replace('/[^\pL\pN]+/u', '_', substr($inside, 1))), 'from' => $inside] + (str_contains($inside, '[*]') || str_ends_with($inside, '.*') ? ['type' => 'text', 'many' => 'join', 'with' => ', '] : ['type' => 'json'])];
         }
-        $columns = self::named($table['columns'], $columns);
+        [$numbers, $branches] = BranchJoin::of($table, $proposal, $branches);
+        $columns = [...self::named(array_values($table['columns']), $numbers), ...self::named([...array_values($table['columns']), ...$numbers], $columns)];
         $taken = array_map(SafeNames::clean(...), array_column(Plan::tablesIn($this->flatten), 'table'));
         foreach ($branches as $number => $branch) {
             $branches[$number] = self::renamed($branch, $taken);

@@ -26,12 +26,12 @@ final class Cursor implements PagingStyle
         return new Kind('cursor', 'Cursor', 'Each response hands out a token for the next page, or the last record has an id that goes back.', [
             new Field('next', FieldType::Path, 'cursor at', 'Where the cursor stands in the response.', start: '$.next', example: '$.next'),
             new Field('from_last', FieldType::Path, 'or in the last record at', 'Where the cursor stands in the last record, instead of `next`.', example: '$.id'),
-            PagingFields::sendAs('the cursor', 'after'),
-            PagingFields::in('query', 'body', 'header'),
+            PagingSettings::sendAs('the cursor', 'after'),
+            PagingSettings::in('query', 'body', 'header'),
             new Field('more', FieldType::Path, 'more pages while true at', 'A flag: false is the end; true without a cursor is a failure.', example: '$.has_more'),
-            ...PagingFields::size(),
-            ...PagingFields::ends(),
-            PagingFields::total(true),
+            ...PagingSettings::size(),
+            ...PagingSettings::ends(),
+            PagingSettings::total(true),
         ]);
     }
 

@@ -20,10 +20,10 @@ final class LinkHeader implements PagingStyle
     {
         return new Kind('link-header', 'Link header', 'A `Link` header holds the address of the next page (RFC 8288).', [
             new Field('rel', FieldType::Parameter, 'relation', 'The relation of the link.', default: 'next', example: 'next'),
-            ...PagingFields::size(),
-            ...PagingFields::ends(),
-            PagingFields::total(true),
-            PagingFields::anyOrigin(),
+            ...PagingSettings::size(),
+            ...PagingSettings::ends(),
+            PagingSettings::total(true),
+            PagingSettings::anyOrigin(),
         ]);
     }
 

@@ -20,10 +20,10 @@ final class NextLink implements PagingStyle
     {
         return new Kind('next-link', 'Next link in the response', 'The response holds the address of the next page.', [
             new Field('link', FieldType::Path, 'link at', 'Where the address of the next page stands; a relative one is resolved.', true, start: '$.next', example: '$.next'),
-            ...PagingFields::size(),
-            ...PagingFields::ends(),
-            PagingFields::total(true),
-            PagingFields::anyOrigin(),
+            ...PagingSettings::size(),
+            ...PagingSettings::ends(),
+            PagingSettings::total(true),
+            PagingSettings::anyOrigin(),
         ]);
     }
 

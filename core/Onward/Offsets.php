@@ -8,6 +8,7 @@ use DeepSpring\Ask\PageRequest;
 use DeepSpring\Value\Kind\Field;
 use DeepSpring\Value\Kind\FieldType;
 use DeepSpring\Value\Kind\Kind;
+use DeepSpring\Value\Phrase;
 
 /**
  * Pages that begin after a number of records. The step is what the first page really held, so that
@@ -24,13 +25,13 @@ final class Offsets implements PagingStyle
     public static function kind(): Kind
     {
         return new Kind('offset', 'Offset', 'Records are skipped: `?offset=100`.', [
-            PagingFields::sendAs('the number of records that are skipped', 'offset'),
-            PagingFields::in('query', 'body'),
+            PagingSettings::sendAs('the number of records that are skipped', 'offset'),
+            PagingSettings::in('query', 'body'),
             new Field('first', FieldType::Number, 'first offset', 'The offset of the first record.', default: 0, example: '0'),
-            PagingFields::total(),
-            ...PagingFields::size(),
-            ...PagingFields::ends(),
-            PagingFields::endOn(),
+            PagingSettings::total(),
+            ...PagingSettings::size(),
+            ...PagingSettings::ends(),
+            PagingSettings::endOn(),
         ]);
     }
 
@@ -51,7 +52,7 @@ final class Offsets implements PagingStyle
         $this->step ??= max(1, $page->records);
         $this->total = $this->onward->total?->read($page) ?? $this->total;
         if ($this->total !== null && ($page->recordsSoFar >= $this->total || $this->offset($page->number + 1) - ($this->onward->first ?? 0) >= $this->total)) {
-            return new End(EndReason::Total, $page->recordsSoFar >= $this->total ? "All {$this->total} records of the total have come." : "Offset {$this->offset($page->number + 1)} lies past the total of {$this->total}.");
+            return new End(EndReason::Total, $page->recordsSoFar >= $this->total ? 'All of the total have come: '.Phrase::count($this->total, 'record').'.' : "Offset {$this->offset($page->number + 1)} lies past the total of {$this->total}.");
         }
 
         return $this->request($this->offset($page->number + 1));

@@ -8,6 +8,7 @@ use DeepSpring\Ask\PageRequest;
 use DeepSpring\Value\Kind\Field;
 use DeepSpring\Value\Kind\FieldType;
 use DeepSpring\Value\Kind\Kind;
+use DeepSpring\Value\Phrase;
 
 /**
  * Pages counted by number, up to a number of pages, a total of records, or an empty page.
@@ -24,14 +25,14 @@ final class PageNumbers implements PagingStyle
     public static function kind(): Kind
     {
         return new Kind('page', 'Page number', 'Pages are counted: `?page=2`.', [
-            PagingFields::sendAs('the number of the page', 'page'),
-            PagingFields::in('query', 'body'),
+            PagingSettings::sendAs('the number of the page', 'page'),
+            PagingSettings::in('query', 'body'),
             new Field('first', FieldType::Number, 'first page', 'The number of the first page.', default: 1, example: '1'),
             new Field('pages', FieldType::Figure, 'number of pages at', 'Where the number of pages stands.', example: '$.pages'),
-            PagingFields::total(),
-            ...PagingFields::size(),
-            ...PagingFields::ends(),
-            PagingFields::endOn(),
+            PagingSettings::total(),
+            ...PagingSettings::size(),
+            ...PagingSettings::ends(),
+            PagingSettings::endOn(),
         ]);
     }
 
@@ -56,7 +57,7 @@ final class PageNumbers implements PagingStyle
         }
         $total = $this->onward->total?->read($page);
         if ($total !== null && $page->recordsSoFar >= $total) {
-            return new End(EndReason::Total, "All $total records of the total have come.");
+            return new End(EndReason::Total, 'All of the total have come: '.Phrase::count($total, 'record').'.');
         }
         if ($page->number === 1) {
             $this->last = $pages ?? ($total !== null && $page->records > 0 ? (int) ceil($total / $page->records) : null);

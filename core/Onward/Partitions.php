@@ -27,14 +27,14 @@ final class Partitions implements PagingStyle
         return new Kind('partition', 'Partitions', 'The first response lists parts, each of which is asked for by its number or name.', [
             new Field('list', FieldType::Path, 'partitions at', 'Where the first response lists the parts.', true, start: '$.partitions[*]', example: '$.partitions[*]'),
             new Field('value', FieldType::Path, 'value at', 'What of a part is sent; the part itself without it.', example: '$.number'),
-            PagingFields::sendAs('the part', 'partition'),
-            PagingFields::in('query', 'body', 'header', 'path'),
+            PagingSettings::sendAs('the part', 'partition'),
+            PagingSettings::in('query', 'body', 'header', 'path'),
             new Field('path', FieldType::Text, 'path', 'Another path for the further parts, with `{names}` in it.', example: '/statements/{handle}', shape: ['type' => 'string', 'minLength' => 1, 'maxLength' => 2000]),
             new Field('method', FieldType::Choice, 'method', 'Another method for the further parts.', default: '', choices: ['' => 'the same', 'GET' => 'GET', 'POST' => 'POST']),
             new Field('take', FieldType::Paths, 'path variables', 'What stands for the names in `path`, found in the first response.', example: 'handle: $.handle'),
             new Field('first_holds', FieldType::Choice, 'the first response holds', 'Whether the first response holds the first part already.', default: 'first', choices: ['first' => 'the first part', 'none' => 'only the list']),
-            PagingFields::total(true),
-            ...PagingFields::ends(false),
+            PagingSettings::total(true),
+            ...PagingSettings::ends(false),
         ]);
     }
 

@@ -29,7 +29,7 @@ final class Ranges implements PagingStyle
             new Field('unit', FieldType::Token, 'unit', 'The range unit.', default: 'items', start: 'items', example: 'items'),
             new Field('size', FieldType::Size, 'page size', 'Records of a range.', default: null, start: 100, example: '100'),
             new Field('first', FieldType::Number, 'first', 'The position of the first record.', default: 0, example: '0', isAdvanced: true),
-            ...PagingFields::ends(false),
+            ...PagingSettings::ends(false),
         ]);
     }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Onward\Detect\SignsOfMore;
 use DeepSpring\Value\Kind\Kind;
 
 final class SinglePage implements PagingStyle
@@ -13,7 +14,7 @@ final class SinglePage implements PagingStyle
 
     public static function kind(): Kind
     {
-        return new Kind('none', 'None', 'One response holds all records.', []);
+        return new Kind('none', 'None', 'One request is sent, and what it answers is the list.', []);
     }
 
     public static function of(OnwardDefinition $onward, \DateTimeImmutable $now): self
@@ -28,7 +29,9 @@ final class SinglePage implements PagingStyle
 
     public function next(Page $page): End
     {
-        return new End(EndReason::Single, 'One request holds all of it.');
+        $signs = SignsOfMore::in($page);
+
+        return new End(EndReason::Single, $signs === [] ? 'One request, as set; nothing in the answer says that there is more.' : 'One request, as set. It may not be all: '.implode('; ', $signs).'.');
     }
 
     public function endsEmpty(): bool

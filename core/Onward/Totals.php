@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Onward;
 
+use DeepSpring\Value\Phrase;
+
 /**
  * Watches the number of records that the API says there are: whether it changes on the way, and
  * whether it agrees with what came.
@@ -48,7 +50,7 @@ final class Totals
             $findings[] = new PagingFinding('total-changed', "The total changed on the way, from {$this->first} to {$this->latest} (first on page {$this->changedOn}): the list was changed while it was read.");
         }
         if (! $cutShort && $this->latest !== null && $records !== $this->latest && $records !== $this->first) {
-            $findings[] = new PagingFinding('total-differs', "The total says {$this->latest} records, and $records came.", true);
+            $findings[] = new PagingFinding('total-differs', 'The total says '.Phrase::count($this->latest, 'record').', and '.Phrase::number($records).' came.', true);
         }
 
         return $findings;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Onward;
 
 use DeepSpring\Ask\PageRequest;
+use DeepSpring\Value\Phrase;
 
 /**
  * One reading of a list: the pager of its style, and what holds for all styles: the ends by an
@@ -27,6 +28,8 @@ final class Walk implements Pager
     private int $empty = 0;
 
     private int $overlapping = 0;
+
+    private int $overlapsWithOther = 0;
 
     private int $overlapsFrom = 0;
 
@@ -90,18 +93,25 @@ final class Walk implements Pager
      */
     public function findings(): array
     {
-        return [...array_values($this->findings), ...$this->totals->findings($this->records, $this->end?->isCutShort() ?? true)];
+        $totals = $this->totals->findings($this->records, $this->end?->isCutShort() ?? true);
+        // A total that changes with the link's query says nothing of the list.
+        $totals = isset($this->findings['link-query']) ? array_values(array_filter($totals, static fn (PagingFinding $one): bool => $one->code !== 'total-changed')) : $totals;
+
+        return [...array_values($this->findings), ...$totals];
     }
 
     /**
      * Rows whose key was on the page before already.
+     *
+     * @param  int  $other  of them, those with other values than before
      */
-    public function overlap(int $page, int $keys): void
+    public function overlap(int $page, int $keys, int $other = 0): void
     {
         $this->overlapping += $keys;
+        $this->overlapsWithOther += $other;
         $this->overlapsFrom = $this->overlapsFrom === 0 ? $page : $this->overlapsFrom;
         $isWindow = $this->onward->style === 'window' && ! $this->onward->toIsIncluded;
-        $this->findings['overlap'] = new PagingFinding('overlap', self::count($this->overlapping, 'key').' came again on the page after (first on page '.$this->overlapsFrom.'): the pages overlap. Each is kept once. '.($isWindow ? 'The API seems to count the end of a window in: set so.' : 'Records may have been added while the list was read; if it is so each time, look at how pages are counted.'));
+        $this->findings['overlap'] = new PagingFinding('overlap', self::count($this->overlapping, 'key').' came again on the page after (first on page '.$this->overlapsFrom.')'.($this->overlapsWithOther > 0 ? ', '.Phrase::number($this->overlapsWithOther).' of them with other values: the key does not tell all records apart, or records were changed while the list was read. Each key is kept once. ' : ': the pages overlap. Each is kept once. ').($this->overlapsWithOther > 0 ? '' : ($isWindow ? 'The API seems to count the end of a window in: set so.' : 'Records may have been added while the list was read; if it is so each time, look at how pages are counted.')));
     }
 
     /**
@@ -124,7 +134,7 @@ final class Walk implements Pager
     public function memory(): array
     {
         return [
-            'pager' => $this->pager->memory(), 'totals' => $this->totals->memory(), 'pages' => $this->pages, 'records' => $this->records, 'first_held' => $this->firstHeld, 'empty' => $this->empty, 'overlap' => [$this->overlapping, $this->overlapsFrom],
+            'pager' => $this->pager->memory(), 'totals' => $this->totals->memory(), 'pages' => $this->pages, 'records' => $this->records, 'first_held' => $this->firstHeld, 'empty' => $this->empty, 'overlap' => [$this->overlapping, $this->overlapsFrom, $this->overlapsWithOther],
             'findings' => array_map(static fn (PagingFinding $finding): array => $finding->toArray(), $this->findings),
             'seen' => array_slice($this->seen, -8, null, true),
         ];
@@ -135,7 +145,7 @@ final class Walk implements Pager
         $this->pager->remember($memory['pager']);
         $this->totals->remember($memory['totals']);
         [$this->pages, $this->records, $this->firstHeld, $this->empty] = [$memory['pages'], $memory['records'], $memory['first_held'], $memory['empty']];
-        [$this->overlapping, $this->overlapsFrom] = $memory['overlap'];
+        [$this->overlapping, $this->overlapsFrom, $this->overlapsWithOther] = $memory['overlap'] + [2 => 0];
         $this->findings = array_map(PagingFinding::fromArray(...), $memory['findings']);
         $this->seen = array_map(intval(...), $memory['seen']);
     }
@@ -161,19 +171,31 @@ final class Walk implements Pager
         if ($next instanceof End) {
             return $next;
         }
+        $this->compareLink($page, $next);
         $this->empty = $page->records === 0 ? $this->empty : 0;
         $this->noticeSizes($page);
         if ($this->onward->shortPageEnds && $page->records < ($this->onward->size ?? $this->firstHeld)) {
-            return new End(EndReason::ShortPage, "Page {$page->number} holds {$page->records} records, fewer than ".($this->onward->size !== null ? "the {$this->onward->size} asked for." : "the {$this->firstHeld} of the first."));
+            return new End(EndReason::ShortPage, "Page {$page->number} holds ".Phrase::count($page->records, 'record').', fewer than '.($this->onward->size !== null ? "the {$this->onward->size} asked for." : "the {$this->firstHeld} of the first."));
         }
         if ($this->onward->maxPages !== null && $page->number >= $this->onward->maxPages) {
-            return new End(EndReason::MaxPages, "Stopped after {$this->onward->maxPages} pages, as set; there is more.");
+            return new End(EndReason::MaxPages, 'Stopped after '.Phrase::count((int) $this->onward->maxPages, 'page').', as set; there is more.');
         }
         if ($this->onward->maxRecords !== null && $page->recordsSoFar >= $this->onward->maxRecords) {
-            return new End(EndReason::MaxRecords, "Stopped after {$page->recordsSoFar} records, as set; there is more.");
+            return new End(EndReason::MaxRecords, 'Stopped after '.Phrase::count($page->recordsSoFar, 'record').', as set; there is more.');
         }
 
         return $next;
+    }
+
+    /**
+     * Whether the link to the second page asks for what the first was asked for.
+     */
+    private function compareLink(Page $page, PageRequest $next): void
+    {
+        $change = $page->number === 1 && $next->uri !== null ? LinkQuery::change($page->uri, $next->uri, 2) : null;
+        if ($change !== null) {
+            $this->findings['link-query'] = new PagingFinding('link-query', $change, true);
+        }
     }
 
     /**
@@ -221,13 +243,13 @@ final class Walk implements Pager
     {
         $size = $this->onward->size;
         if ($page->number === 1 && $size !== null && $page->records < $size && $page->records > 0 && ! in_array($this->onward->style, ['window', 'partition'], true)) {
-            $this->findings['size-lowered'] = new PagingFinding('size-lowered', "$size records a page were asked for, and {$page->records} came: the API allows no more at a time. Nothing is lost by it.");
+            $this->findings['size-lowered'] = new PagingFinding('size-lowered', "The page size asked for is $size, and {$page->records} came: the API allows no more at a time. Nothing is lost by it.");
         }
         if ($page->number === 1 && $size !== null && $page->records > $size) {
-            $this->findings['size-ignored'] = new PagingFinding('size-ignored', "$size records a page were asked for, and {$page->records} came: the API does not heed ".($this->onward->sizeAs ?? 'the size').'.');
+            $this->findings['size-ignored'] = new PagingFinding('size-ignored', "The page size asked for is $size, and {$page->records} came: the API does not heed ".($this->onward->sizeAs ?? 'the size').'.');
         }
         if ($this->onward->style === 'offset' && $page->number > 1 && $page->records < $this->firstHeld && ! isset($this->findings['short-page']) && ! $this->onward->shortPageEnds && ($this->totals->latest() ?? 0) > $page->recordsSoFar) {
-            $this->findings['short-page'] = new PagingFinding('short-page', "Page {$page->number} holds {$page->records} records where the first held {$this->firstHeld}, and is not the last.");
+            $this->findings['short-page'] = new PagingFinding('short-page', "Page {$page->number} holds ".Phrase::count($page->records, 'record')." where the first held {$this->firstHeld}, and is not the last.");
         }
     }
 

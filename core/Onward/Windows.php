@@ -46,7 +46,7 @@ final class Windows implements PagingStyle
             new Field('end', FieldType::Moment, 'end', 'Where the last window ends.', example: 'now'),
             new Field('to_is', FieldType::Choice, 'its end is', 'Whether the service counts the end of a window in.', default: 'excluded', choices: ['excluded' => 'excluded', 'included' => 'included']),
             new Field('inner', FieldType::Paging, 'paging within a window', 'How the pages of one window are got.'),
-            ...PagingFields::ends(false),
+            ...PagingSettings::ends(false),
         ]);
     }
 

@@ -6,6 +6,8 @@ namespace DeepSpring\SourceFile;
 
 use DeepSpring\OData\Derive\Derived;
 use DeepSpring\OData\Model\Model;
+use DeepSpring\OData\SetChoice;
+use DeepSpring\OData\Url\QueryOptions;
 
 /**
  * Endpoints of a document that are chosen from an OData service, filled with what follows from the
@@ -59,6 +61,35 @@ final class Chosen
         }
 
         return $document;
+    }
+
+    /**
+     * What an endpoint asks for and the version of its service has no words for: it would be left out of the
+     * request, and other rows would come. Endpoints that are as they were are not looked at.
+     *
+     * @param  array<string, mixed>  $document
+     * @param  array<string, mixed>  $before
+     * @return list<Fault>
+     */
+    public static function unsayable(array $document, array $before, ?Model $model): array
+    {
+        if (! self::isOData($document)) {
+            return [];
+        }
+        $options = new QueryOptions($model->version ?? Derived::versionOf($document['source']));
+        $were = array_column($before['endpoints'] ?? [], null, 'slug');
+        $faults = [];
+        foreach ($document['endpoints'] ?? [] as $number => $endpoint) {
+            $was = $were[$endpoint['slug']] ?? null;
+            if (! isset($endpoint['entity_set']) || $was !== null && Derived::choice($was) === Derived::choice($endpoint)) {
+                continue;
+            }
+            foreach ($options->unsayable(SetChoice::of($endpoint)) as $sentence) {
+                $faults[] = new Fault("endpoints[$number].expand", $sentence);
+            }
+        }
+
+        return $faults;
     }
 
     /**

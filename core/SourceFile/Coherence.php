@@ -7,11 +7,12 @@ namespace DeepSpring\SourceFile;
 use DeepSpring\Access\Variables;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
-use DeepSpring\Ask\Body\BodyFactory;
+use DeepSpring\Ask\Body\Bodies;
 use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\Onward\Windows;
+use DeepSpring\Value\Kind\FieldType;
 use DeepSpring\Value\NearestName;
 use DeepSpring\Value\SafeNames;
 
@@ -118,12 +119,13 @@ final class Coherence
             if ($input['in'] === 'path') {
                 $inPath[$input['name']] = $number;
             }
-            if ($input['in'] === 'header' && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $input['name']) !== 1) {
-                $this->fault("$at.inputs[$number].name", "\"{$input['name']}\" cannot be the name of a header.");
+            $sent = $input['send_as'] ?? $input['name'];
+            if (in_array($input['in'], ['header', 'cookie'], true) && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $sent) !== 1) {
+                $this->fault("$at.inputs[$number].".(isset($input['send_as']) ? 'send_as' : 'name'), "\"$sent\" cannot be the name of a {$input['in']}.");
             }
         }
         preg_match_all('/\{([^{}]*)\}/', $ask['path'], $found);
-        foreach ($found[1] as $name) {
+        foreach (array_unique($found[1]) as $name) {
             if (! isset($inPath[$name])) {
                 $this->fault("$at.path", "The path holds {{$name}}, but no input of that name goes in the path.");
             }
@@ -160,7 +162,7 @@ final class Coherence
         if (($onward['in'] ?? 'query') === 'header' && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $onward['send_as']) !== 1) {
             $this->fault("$at.send_as", "\"{$onward['send_as']}\" cannot be the name of a header.");
         }
-        if (($onward['in'] ?? 'query') === 'body' && ! in_array($ask['body']['as'] ?? 'json', ['json', 'form', 'multipart'], true)) {
+        if (($onward['in'] ?? 'query') === 'body' && isset($ask['body']) && Bodies::writtenAs($ask['body']) === FieldType::Template) {
             $this->fault("$at.in", 'What goes on in the body needs a body that is JSON or a form.');
         }
         if (($onward['in'] ?? 'query') === 'body' && in_array($ask['method'] ?? 'GET', ['GET', 'HEAD'], true) && ! isset($onward['method'])) {
@@ -223,7 +225,7 @@ final class Coherence
      */
     private function body(array $ask, string $at): void
     {
-        $body = isset($ask['body']) ? BodyFactory::of($ask['body']) : null;
+        $body = isset($ask['body']) ? Bodies::of($ask['body']) : null;
         $used = $body?->inputs() ?? [];
         $names = array_column($ask['inputs'] ?? [], 'name');
         foreach ($body?->faults() ?? [] as $place => $sentence) {

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\SourceFile;
 
+use DeepSpring\Ask\Body\Bodies;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Phrase;
 use Opis\JsonSchema\Errors\ValidationError;
 use Opis\JsonSchema\Validator as SchemaValidator;
 
@@ -84,7 +87,7 @@ final class DocumentValidator
             if (isset($endpoint->ask->headers) && $endpoint->ask->headers === []) {
                 $endpoint->ask->headers = new \stdClass;
             }
-            if (in_array($endpoint->ask->body->as ?? null, ['form', 'multipart'], true) && ($endpoint->ask->body->of ?? null) === []) {
+            if (isset($endpoint->ask->body->as) && is_string($endpoint->ask->body->as) && Bodies::writtenAs(['as' => $endpoint->ask->body->as]) === FieldType::Nodes && ($endpoint->ask->body->of ?? null) === []) {
                 $endpoint->ask->body->of = new \stdClass;
             }
             if (isset($endpoint->expand)) {
@@ -170,7 +173,7 @@ final class DocumentValidator
             'type' => new Fault($path, 'must be '.implode(' or ', array_map(static fn (string $type): string => ['object' => 'a mapping', 'array' => 'a list', 'string' => 'a text', 'integer' => 'a whole number', 'number' => 'a number', 'boolean' => 'true or false', 'null' => 'empty'][$type] ?? $type, (array) ($args['expected'] ?? []))).'.'),
             'pattern' => new Fault($path, self::pattern($path, $shown)),
             'minLength' => new Fault($path, 'must not be empty.'),
-            'maxLength' => new Fault($path, 'is too long; '.($args['max'] ?? 0).' characters are allowed.'),
+            'maxLength' => new Fault($path, 'is too long; at most '.Phrase::count((int) ($args['max'] ?? 0), 'character').'.'),
             'minimum', 'maximum' => new Fault($path, "$shown is outside what is allowed (".($error->keyword() === 'minimum' ? 'at least ' : 'at most ').($args[$error->keyword() === 'minimum' ? 'min' : 'max'] ?? '').').'),
             'minItems', 'minProperties' => new Fault($path, 'needs at least one entry.'),
             'propertyNames' => new Fault($path, 'has a name with characters that are not allowed.'),
@@ -219,7 +222,7 @@ final class DocumentValidator
     private static function pattern(string $path, string $shown): string
     {
         return match (true) {
-            str_ends_with($path, '.base') => "$shown is no base address: it starts with http:// or https://, and has no user name, query or fragment.",
+            str_ends_with($path, '.base') || str_contains($path, 'ask.base.') => "$shown is no base address: it starts with http:// or https://, and has no user name, query or fragment.",
             str_ends_with($path, 'slug') || str_ends_with($path, '.endpoint') => "$shown is no slug: small letters, digits and single hyphens between them.",
             str_ends_with($path, 'ask.path') => "$shown may hold no ?, # or blank; what belongs in the query is an input.",
             str_contains($path, 'secret') => "$shown is no name for a secret: letters, digits, _ and -.",

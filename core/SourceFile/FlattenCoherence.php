@@ -8,8 +8,8 @@ use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Expression\Expression;
 use DeepSpring\Expression\InvalidExpression;
-use DeepSpring\Expression\Kind;
 use DeepSpring\Expression\Scope;
+use DeepSpring\Expression\ValueKind;
 use DeepSpring\Value\Moment\Readers;
 use DeepSpring\Value\Moment\UnusablePattern;
 use DeepSpring\Value\NearestName;
@@ -76,13 +76,13 @@ final readonly class FlattenCoherence
     {
         $sources = array_values(array_filter(self::SOURCES, static fn (string $one): bool => isset($column[$one])));
         if (count($sources) !== 1) {
-            $this->fault($at, 'A column has exactly one of '.implode(', ', $depth > 0 ? self::SOURCES : array_diff(self::SOURCES, ['parent', 'position'])).'.');
+            $this->fault($at, 'A column has exactly one of '.implode(', ', $depth > 0 ? self::SOURCES : array_diff(self::SOURCES, ['parent'])).'.');
         }
-        if ($depth === 0 && (isset($column['parent']) || isset($column['position']))) {
-            $this->fault($at, 'parent and position are for the columns of a branch.');
+        if ($depth === 0 && isset($column['parent'])) {
+            $this->fault($at, 'parent is for the columns of a branch.');
         }
         $up = $column['up'] ?? 0;
-        if ($up > 0 && ($depth === 0 || $up >= $depth + (isset($column['member']) ? 1 : 0))) {
+        if ($up > 0 && ($depth === 0 || $up >= $depth + (isset($column['member']) || isset($column['position']) ? 1 : 0))) {
             $this->fault("$at.up", 'There is nothing so far up.');
         }
         foreach (['from', 'parent', 'envelope'] as $name) {
@@ -138,7 +138,7 @@ final readonly class FlattenCoherence
     /**
      * @param  list<array{string, string}>  $scope
      */
-    private function expression(string $text, array $scope, string $at, bool $isCondition = false): ?Kind
+    private function expression(string $text, array $scope, string $at, bool $isCondition = false): ?ValueKind
     {
         try {
             $expression = $isCondition ? Expression::condition($text, new Scope($scope)) : Expression::of($text, new Scope($scope));

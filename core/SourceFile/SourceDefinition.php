@@ -23,8 +23,9 @@ final readonly class SourceDefinition
 
     /**
      * @param  array<string, mixed>  $source  valid by the schema
+     * @param  list<array<string, mixed>>  $asks  of endpoints that have addresses of their own
      */
-    public function __construct(private array $source)
+    public function __construct(private array $source, private array $asks = [])
     {
         $this->slug = $source['slug'];
         $this->name = $source['name'];
@@ -69,6 +70,20 @@ final readonly class SourceDefinition
         };
         $find($this->filled($environment)->fill($this->source['access'] ?? []), '');
         $origins = array_values(array_unique(array_filter(array_map(Origin::of(...), $addresses))));
+        sort($origins);
+
+        return $origins;
+    }
+
+    /**
+     * Origins of endpoints on other servers, to which secrets of this source travel as well.
+     *
+     * @return list<string> sorted
+     */
+    public function furtherOrigins(string $environment): array
+    {
+        $addresses = array_map(static fn (array $ask): string => ($ask['access'] ?? 'none') === 'source' ? $ask['base'][$environment] ?? '' : '', $this->asks);
+        $origins = array_values(array_unique(array_diff(array_filter(array_map(Origin::of(...), $addresses)), [Origin::of((string) $this->base($environment))])));
         sort($origins);
 
         return $origins;
@@ -145,11 +160,19 @@ final readonly class SourceDefinition
     }
 
     /**
+     * Whether a list that is added may be asked for one page more than the first, to prove how it goes on.
+     */
+    public function allowsSecondPage(): bool
+    {
+        return $this->source['test']['second_page'] ?? true;
+    }
+
+    /**
      * @throws MissingVariable
      */
     public function requests(string $environment): RequestBuilder
     {
-        return new RequestBuilder((string) $this->base($environment), $this->headers($environment) + ['accept' => 'application/json'], array_map(strval(...), $this->filled($environment)->fill($this->source['query'] ?? [])), array_values($this->access($environment)));
+        return new RequestBuilder((string) $this->base($environment), $this->headers($environment) + ['accept' => 'application/json'], array_map(strval(...), $this->filled($environment)->fill($this->source['query'] ?? [])), array_values($this->access($environment)), $environment);
     }
 
     private function filled(string $environment): Variables

@@ -89,7 +89,7 @@ final readonly class SourceFile
 
     public function source(): SourceDefinition
     {
-        return new SourceDefinition($this->document['source']);
+        return new SourceDefinition($this->document['source'], array_values(array_filter(array_map(static fn (array $endpoint): array => $endpoint['ask'] ?? [], $this->document['endpoints'] ?? []), static fn (array $ask): bool => isset($ask['base']))));
     }
 
     /**

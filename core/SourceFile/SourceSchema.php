@@ -5,12 +5,16 @@ declare(strict_types=1);
 namespace DeepSpring\SourceFile;
 
 use DeepSpring\Access\Schemes;
+use DeepSpring\Answer\Format\Formats;
+use DeepSpring\Ask\Body\Bodies;
+use DeepSpring\Ask\Method;
 use DeepSpring\Flatten\Type\Types;
 use DeepSpring\Onward\Pagers;
+use DeepSpring\Value\Kind\Family;
 
 /**
- * The JSON Schema of a source file: what stands in schema.json, with what pagers, access schemes and column
- * types declare of themselves. `docs/schema/source-1.json` is this, written down.
+ * The JSON Schema of a source file: what stands in schema.json, with what pagers, access schemes, column types,
+ * bodies and formats declare of themselves. `docs/schema/source-1.json` is this, written down.
  */
 final class SourceSchema
 {
@@ -19,7 +23,7 @@ final class SourceSchema
 
     public static function json(): string
     {
-        $kinds = implode(' ', [...Pagers::family()->names(), '/', ...Schemes::family()->names(), '/', ...Types::family()->names()]);
+        $kinds = implode(' / ', array_map(static fn (Family $family): string => implode(' ', $family->names()), [Pagers::family(), Schemes::family(), Types::family(), Bodies::family(), Formats::family()]));
 
         return self::$made[$kinds] ??= self::make();
     }
@@ -29,6 +33,10 @@ final class SourceSchema
         $schema = json_decode((string) file_get_contents(__DIR__.'/schema.json'), true, flags: JSON_THROW_ON_ERROR);
         $schema['$defs']['onward'] = Pagers::family()->schema('style');
         $schema['$defs']['access'] = Schemes::family()->schema('scheme');
+        $schema['$defs']['body'] = Bodies::schema();
+        $schema['$defs']['endpoint']['properties']['ask']['properties']['method'] = ['enum' => Method::ALL];
+        $answer = &$schema['$defs']['endpoint']['properties']['answer']['properties'];
+        $answer += Formats::schemas();
         $column = $schema['$defs']['column']['properties'];
         $column['type'] = ['enum' => Types::family()->names()];
         foreach (Types::family()->kinds() as $kind) {

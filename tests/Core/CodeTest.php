@@ -12,6 +12,9 @@ use PHPUnit\Framework\TestCase;
  */
 final class CodeTest extends TestCase
 {
+    /** They compute for long. */
+    private const FASTER = '-d opcache.enable_cli=1 -d opcache.jit=tracing -d opcache.jit_buffer_size=128M';
+
     /**
      * @return iterable<string, array{list<string>}>
      */
@@ -28,7 +31,7 @@ final class CodeTest extends TestCase
     #[DataProvider('tools')]
     public function test_a_tool_finds_nothing(array $command): void
     {
-        exec('cd '.escapeshellarg(dirname(__DIR__, 2)).' && '.escapeshellarg(PHP_BINARY).' '.implode(' ', array_map(escapeshellarg(...), $command)).' 2>&1', $output, $code);
+        exec('cd '.escapeshellarg(dirname(__DIR__, 2)).' && '.escapeshellarg(PHP_BINARY).' '.self::FASTER.' '.implode(' ', array_map(escapeshellarg(...), $command)).' 2>&1', $output, $code);
         self::assertSame(0, $code, implode("\n", array_slice($output, -40)));
     }
 

@@ -14,7 +14,8 @@ use PHPUnit\Framework\TestCase;
 final class FloorsTest extends TestCase
 {
     private const CORE = [
-        9 => ['Describe', 'Share', 'Export'],
+        10 => ['Catalog'],
+        9 => ['Describe', 'Share', 'Export', 'Suggest'],
         8 => ['SourceFile'],
         7 => ['Diagnose'],
         6 => ['Onward', 'Pace'],
@@ -23,7 +24,7 @@ final class FloorsTest extends TestCase
         3 => ['Flatten'],
         2 => ['Expression'],
         1 => ['Answer'],
-        0 => ['Value', 'Identity'],
+        0 => ['Value', 'Identity', 'Docs'],
     ];
 
     private const APP = [

@@ -4,14 +4,24 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
-use App\Http\Sheets\OnwardForm;
-use App\Http\Sheets\PagingFields;
-use App\Http\Sheets\SchemeFields;
-use App\Http\Sheets\SettingField;
+use App\Http\Editing\SettingField;
+use App\Http\Endpoints\BodyForm;
+use App\Http\Endpoints\FormatForm;
+use App\Http\Endpoints\OnwardForm;
+use App\Http\Endpoints\PagingFields;
+use App\Http\Sources\SchemeFields;
 use App\Reservoir\MariaDb\TableDefinition;
 use App\Reservoir\TableShape;
 use DeepSpring\Access\GivenSecrets;
 use DeepSpring\Access\Schemes;
+use DeepSpring\Answer\AnswerDefinition;
+use DeepSpring\Answer\Format\Formats;
+use DeepSpring\Ask\AskDefinition;
+use DeepSpring\Ask\Body\Bodies;
+use DeepSpring\Ask\InputValues;
+use DeepSpring\Catalog\KindCatalog;
+use DeepSpring\Describe\Importers;
+use DeepSpring\Describe\ImportInput;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Type\Types;
@@ -20,15 +30,17 @@ use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\Onward\Page;
 use DeepSpring\Onward\Pagers;
 use DeepSpring\SourceFile\InvalidSourceFile;
-use DeepSpring\SourceFile\KindCatalog;
 use DeepSpring\SourceFile\SourceFile;
 use DeepSpring\SourceFile\SourceSchema;
 use DeepSpring\Value\Kind\Kind;
 use GuzzleHttp\Psr7\Request;
 use PHPUnit\Framework\TestCase;
 use Tests\Core\Kinds\LettersPager;
+use Tests\Core\Kinds\LinesBody;
 use Tests\Core\Kinds\PercentType;
+use Tests\Core\Kinds\PostcardImporter;
 use Tests\Core\Kinds\StampScheme;
+use Tests\Core\Kinds\TallyFormat;
 
 /**
  * A kind costs its class and one line: everything else finds it by what it declares.
@@ -40,6 +52,9 @@ final class KindsTest extends TestCase
         Pagers::family()->add(LettersPager::class);
         Schemes::family()->add(StampScheme::class);
         Types::family()->add(PercentType::class);
+        Bodies::family()->add(LinesBody::class);
+        Formats::family()->add(TallyFormat::class);
+        Importers::family()->add(PostcardImporter::class);
     }
 
     protected function tearDown(): void
@@ -47,6 +62,9 @@ final class KindsTest extends TestCase
         Pagers::family()->remove('letter');
         Schemes::family()->remove('stamp');
         Types::family()->remove('percent');
+        Bodies::family()->remove('lines');
+        Formats::family()->remove('tally');
+        Importers::family()->remove('postcard');
     }
 
     public function test_a_pager_of_ones_own_is_validated_shown_and_read(): void
@@ -94,6 +112,55 @@ final class KindsTest extends TestCase
         self::assertStringContainsString('`share` BIGINT NULL', TableDefinition::create(new TableShape($plan->table), '`t`'));
     }
 
+    public function test_a_body_of_ones_own_is_validated_shown_and_sent(): void
+    {
+        $ask = static fn (array $body): array => ['ask' => ['path' => '/e', 'method' => 'POST', 'inputs' => [['name' => 'what', 'in' => 'body']], 'body' => $body]];
+        self::assertSame([], $this->faults($ask(['as' => 'lines', 'of' => 'Sail {what}', 'from_zero' => true])));
+        self::assertSame(['endpoints[0].ask.body.of'], $this->faults($ask(['as' => 'lines', 'of' => ['what' => 1]])), 'it is a text');
+        self::assertSame(['endpoints[0].onward.in'], $this->faults($ask(['as' => 'lines', 'of' => '{what}']) + ['onward' => ['style' => 'page', 'send_as' => 'page', 'in' => 'body']]), 'a text has no place for a page');
+        self::assertStringContainsString('"from_zero"', SourceSchema::json());
+        self::assertSame(['as' => 'lines', 'of' => 'x {what}', 'from_zero' => true], BodyForm::apply(['as' => 'lines', 'of' => 'x {what}', 'from_zero' => '1'], ['as' => 'lines', 'of' => '']));
+        self::assertSame(['count from zero'], array_map(static fn (SettingField $field): string => $field->label, BodyForm::flags(['as' => 'lines', 'of' => ''])));
+        self::assertStringContainsString('A text with numbers before its lines', KindCatalog::text('bodies'));
+        $definition = AskDefinition::of(['path' => '/e', 'method' => 'POST', 'inputs' => [['name' => 'what', 'in' => 'body']], 'body' => ['as' => 'lines', 'of' => 'Sail {what}']]);
+        self::assertSame('Sail gull', $definition->body?->encode(InputValues::of($definition, ['what' => ['GULL']]))->bytes);
+    }
+
+    public function test_a_format_of_ones_own_is_validated_shown_and_read(): void
+    {
+        self::assertSame([], $this->faults(['answer' => ['format' => 'tally', 'tally' => ['stroke' => '/']]]));
+        self::assertNotSame([], $this->faults(['answer' => ['tally' => ['strokes' => '/']]]), 'a setting that it does not have');
+        self::assertStringContainsString('"stroke"', SourceSchema::json());
+        self::assertArrayHasKey('tally', FormatForm::choices());
+        self::assertSame(['format' => 'tally', 'tally' => ['stroke' => '/']], FormatForm::apply(['as' => 'tally', 'stroke' => '/'], ['format' => 'tally']));
+        self::assertSame(['stroke'], array_map(static fn (SettingField $field): string => $field->label, FormatForm::fields(['format' => 'tally'])));
+        self::assertStringContainsString('The sign of a stroke', KindCatalog::text('formats'));
+        $answer = AnswerDefinition::of(['format' => 'tally', 'tally' => ['stroke' => '/']]);
+        self::assertCount(3, $answer->pageOf($answer->read('//|/', 'text/plain'))->values);
+        self::assertCount(1, AnswerDefinition::of([])->pageOf(AnswerDefinition::of([])->read('//|/', 'text/x-tally'))->values, 'detected by its media type');
+    }
+
+    public function test_what_a_form_does_not_show_of_a_format_stays(): void
+    {
+        foreach ([
+            [['as' => 'auto'], [], []],
+            [['as' => 'auto'], ['format' => 'auto', 'csv' => ['header' => true]], ['csv' => ['header' => true], 'format' => 'auto']],
+            [['as' => 'csv'], ['records' => '$[*]'], ['records' => '$[*]', 'format' => 'csv']],
+            [['as' => 'csv', 'delimiter' => '\\t', 'quote' => '', 'header' => '0', 'encoding' => 'utf-8'], ['format' => 'csv'], ['format' => 'csv', 'csv' => ['delimiter' => "\t", 'header' => false, 'encoding' => 'utf-8']]],
+            [['as' => 'csv', 'header' => '', 'quote' => ''], ['format' => 'csv', 'csv' => ['header' => true, 'quote' => '']], ['format' => 'csv', 'csv' => ['quote' => '']]],
+            [['as' => 'auto'], ['format' => 'csv', 'csv' => ['quote' => "'"]], ['csv' => ['quote' => "'"], 'format' => 'auto']],
+            [['as' => 'no-such-format'], [], []],
+        ] as [$form, $answer, $becomes]) {
+            self::assertSame($becomes, FormatForm::apply($form, $answer), json_encode([$form, $answer], JSON_THROW_ON_ERROR));
+        }
+    }
+
+    public function test_an_importer_of_ones_own_is_found(): void
+    {
+        self::assertSame('Postcard', Importers::read(new ImportInput('Postcard http://a.example'))->title);
+        self::assertStringContainsString('An address on a postcard', KindCatalog::text('importers'));
+    }
+
     public function test_without_them_nothing_of_them_is_left(): void
     {
         $this->tearDown();
@@ -112,12 +179,12 @@ final class KindsTest extends TestCase
             self::assertSame(KindCatalog::written($text), $text, "$file: run ./spring docs");
             $tables += substr_count($text, '<!-- kinds:');
         }
-        self::assertSame(count(KindCatalog::FAMILIES), $tables);
+        self::assertSame(count(KindCatalog::families()), $tables);
     }
 
     public function test_every_setting_of_every_kind_says_what_it_is(): void
     {
-        foreach (array_keys(KindCatalog::FAMILIES) as $family) {
+        foreach (array_keys(KindCatalog::families()) as $family) {
             foreach (KindCatalog::kinds($family) as $kind) {
                 self::assertNotSame('', $kind->title.$kind->help);
                 foreach ($kind->fields as $field) {

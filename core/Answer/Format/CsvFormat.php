@@ -5,6 +5,9 @@ declare(strict_types=1);
 namespace DeepSpring\Answer\Format;
 
 use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * Fields with delimiters between them, a record a line (RFC 4180 and what is met besides). What is
@@ -12,6 +15,8 @@ use DeepSpring\Answer\UnreadableAnswer;
  */
 final readonly class CsvFormat implements Format
 {
+    private const TYPES = ['text/csv', 'text/tab-separated-values', 'application/csv', 'text/x-csv', 'application/vnd.ms-excel'];
+
     private const DELIMITERS = [',', ';', "\t", '|'];
 
     private const LOOKED_AT = 40;
@@ -25,9 +30,28 @@ final readonly class CsvFormat implements Format
     {
     }
 
-    public function recognises(string $type, string $start): bool
+    public static function kind(): Kind
     {
-        return in_array($type, ['text/csv', 'text/tab-separated-values', 'application/csv', 'text/x-csv', 'application/vnd.ms-excel'], true);
+        return new Kind('csv', 'CSV', 'Fields with delimiters between them, a record a line (RFC 4180), also TSV. What is not said is detected.', [
+            new Field('delimiter', FieldType::Raw, 'delimiter', 'The character between two fields.', example: '; or \t', shape: ['type' => 'string', 'minLength' => 1, 'maxLength' => 1]),
+            new Field('quote', FieldType::Raw, 'quote', 'The character around a field; an empty text where there is none.', example: '"', shape: ['type' => 'string', 'maxLength' => 1]),
+            new Field('header', FieldType::Flag, 'first line', 'Whether the first line names the fields.', choices: ['' => 'detected', '1' => 'names the fields', '0' => 'is a record']),
+            new Field('encoding', FieldType::Choice, 'encoding', 'What the bytes are.', choices: ['' => 'detected', ...array_combine(array_keys(Charset::KNOWN), array_keys(Charset::KNOWN))]),
+        ]);
+    }
+
+    public static function of(array $settings): self
+    {
+        return new self($settings);
+    }
+
+    public function recognises(string $type, string $start): Recognition
+    {
+        return match (true) {
+            in_array($type, self::TYPES, true) => Recognition::Named,
+            $type === 'text/plain' && preg_match('/^[^\n]*([,;\t|])[^\n]*\n[^\n]*\1/', $start) === 1 => Recognition::Perhaps,
+            default => Recognition::No,
+        };
     }
 
     public function read(string $body, string $charset): Read
@@ -52,7 +76,7 @@ final readonly class CsvFormat implements Format
         }
         $how = 'fields between '.(self::NAMES[$delimiter] ?? "\"$delimiter\"").", quoted with $quote, ".($hasHeader ? 'named by the first line' : "without a line of names, $width of them").", $encoding";
 
-        return new Read($records, 'csv', $how, $bad);
+        return new Read($records, 'csv', $how, $bad, isList: true);
     }
 
     /**

@@ -6,15 +6,30 @@ namespace DeepSpring\Answer\Format;
 
 use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * JSON (RFC 8259).
  */
 final readonly class JsonFormat implements Format
 {
-    public function recognises(string $type, string $start): bool
+    public static function kind(): Kind
     {
-        return $type === 'application/json' || str_ends_with($type, '+json') || $start !== '' && str_contains('{["', $start[0]);
+        return new Kind('json', 'JSON', 'One JSON text (RFC 8259).');
+    }
+
+    public static function of(array $settings): self
+    {
+        return new self;
+    }
+
+    public function recognises(string $type, string $start): Recognition
+    {
+        return match (true) {
+            $type === 'application/json' || str_ends_with($type, '+json') => Recognition::Named,
+            $start !== '' && str_contains('{["', $start[0]) => Recognition::Likely,
+            default => Recognition::No,
+        };
     }
 
     public function read(string $body, string $charset): Read

@@ -6,6 +6,7 @@ namespace DeepSpring\Answer\Format;
 
 use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * One JSON text a line (NDJSON, JSON Lines), or each after a record separator (RFC 7464). A text
@@ -13,9 +14,23 @@ use DeepSpring\Answer\UnreadableAnswer;
  */
 final readonly class NdJsonFormat implements Format
 {
-    public function recognises(string $type, string $start): bool
+    private const TYPES = [
+        'application/x-ndjson', 'application/ndjson', 'application/jsonl', 'application/x-jsonlines', 'application/json-lines', 'application/json-seq', 'application/stream+json',
+    ];
+
+    public static function kind(): Kind
     {
-        return in_array($type, ['application/x-ndjson', 'application/ndjson', 'application/jsonl', 'application/x-jsonlines', 'application/json-lines', 'application/json-seq', 'application/stream+json'], true) || str_starts_with($start, "\x1e");
+        return new Kind('ndjson', 'JSON Lines', 'One JSON text a line (NDJSON), or a sequence of JSON texts (RFC 7464). A broken one costs only its own record.');
+    }
+
+    public static function of(array $settings): self
+    {
+        return new self;
+    }
+
+    public function recognises(string $type, string $start): Recognition
+    {
+        return str_starts_with($start, "\x1e") ? Recognition::Sure : (in_array($type, self::TYPES, true) ? Recognition::Named : Recognition::No);
     }
 
     public function read(string $body, string $charset): Read
@@ -27,12 +42,12 @@ final readonly class NdJsonFormat implements Format
         $records = json_decode($json, false, JsonDecoder::DEPTH + 1, JSON_BIGINT_AS_STRING);
         $how = $isSequence ? 'a sequence of JSON texts (RFC 7464)' : 'one JSON text a line';
         if (is_array($records) && count($records) === count($texts)) {
-            return new Read($records, 'ndjson', $how, [], $json);
+            return new Read($records, 'ndjson', $how, [], $json, true);
         }
-        $good = $bad = [];
+        $records = $good = $bad = [];
         foreach ($texts as $number => $text) {
             try {
-                JsonDecoder::decode($text);
+                $records[] = JsonDecoder::decode($text);
                 $good[] = trim($text);
             } catch (UnreadableAnswer $unreadable) {
                 $bad[] = BadRecord::of(($isSequence ? 'text ' : 'line ').($number + 1), $text, lcfirst(str_replace('The answer', 'It', $unreadable->getMessage())));
@@ -41,8 +56,7 @@ final readonly class NdJsonFormat implements Format
         if ($good === [] && $bad !== []) {
             throw UnreadableAnswer::beyondReading('no line of it is JSON; the first one: '.rtrim($bad[0]->reason, '.'));
         }
-        $json = '['.implode(',', $good).']';
 
-        return new Read(JsonDecoder::decode($json), 'ndjson', $how, $bad, $json);
+        return new Read($records, 'ndjson', $how, $bad, '['.implode(',', $good).']', true);
     }
 }

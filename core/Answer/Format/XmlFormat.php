@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Answer\Format;
 
 use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * XML as a tree: an element is a member, elements of one name an array, attributes `@name`, the
@@ -24,9 +25,24 @@ final class XmlFormat implements Format
     /** @var array<string, array<string, string>> local name → namespace → prefix */
     private array $names = [];
 
-    public function recognises(string $type, string $start): bool
+    public static function kind(): Kind
     {
-        return $type === 'application/xml' || $type === 'text/xml' || str_ends_with($type, '+xml') && $type !== 'application/xhtml+xml' && $type !== 'image/svg+xml' || str_starts_with($start, '<?xml');
+        return new Kind('xml', 'XML', 'A tree of elements: attributes are `@name`, a repeated element is an array. Entities of its own are refused.');
+    }
+
+    public static function of(array $settings): self
+    {
+        return new self;
+    }
+
+    public function recognises(string $type, string $start): Recognition
+    {
+        return match (true) {
+            str_starts_with($start, '<?xml') => Recognition::Sure,
+            in_array($type, ['application/xml', 'text/xml'], true) => Recognition::Named,
+            str_ends_with($type, '+xml') && ! in_array($type, ['application/xhtml+xml', 'image/svg+xml'], true) => Recognition::Named,
+            default => Recognition::No,
+        };
     }
 
     public function read(string $body, string $charset): Read

@@ -6,12 +6,19 @@ namespace DeepSpring\Ask\Body;
 
 use DeepSpring\Ask\InputValues;
 use DeepSpring\Ask\InvalidInput;
+use DeepSpring\Value\Kind\Declared;
 
 /**
- * What a request carries, with inputs in it.
+ * What a request carries, with inputs in it. The field `of` that each kind declares says how it is
+ * written: as a tree, as a map of fields, or as a text with inputs in it.
  */
-interface Body
+interface Body extends Declared
 {
+    /**
+     * @param  array<string, mixed>  $body  valid by the schema
+     */
+    public static function of(array $body): self;
+
     /**
      * @throws InvalidInput when a value cannot be written in this kind of body
      */

@@ -44,13 +44,14 @@ final readonly class BodyNode
     }
 
     /**
-     * Whether it would be taken for an input or a text if its value were a name, which it is not.
+     * Whether it would be taken for an input or a text if its value were a name, which it is not. One
+     * that holds an object is an object of the API: no node is written like that.
      */
     public static function isDoubtful(mixed $node): bool
     {
         $members = $node instanceof \stdClass ? get_object_vars($node) : [];
 
-        return count($members) === 1 && in_array(array_key_first($members), ['input', 'text'], true) && ! is_string(current($members));
+        return count($members) === 1 && in_array(array_key_first($members), ['input', 'text'], true) && ! is_string(current($members)) && ! current($members) instanceof \stdClass;
     }
 
     /**

@@ -20,6 +20,13 @@ trait FieldNodes
     {
     }
 
+    public static function of(array $body): self
+    {
+        $of = $body['of'] ?? null;
+
+        return new self($of instanceof \stdClass ? get_object_vars($of) : (is_array($of) ? $of : []));
+    }
+
     public function inputs(): array
     {
         $names = [];

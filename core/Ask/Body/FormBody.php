@@ -8,6 +8,9 @@ use DeepSpring\Ask\File;
 use DeepSpring\Ask\InputType;
 use DeepSpring\Ask\InputValues;
 use DeepSpring\Ask\ListStyle;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * `application/x-www-form-urlencoded`, as the URL Standard (§5.2) writes it.
@@ -15,6 +18,13 @@ use DeepSpring\Ask\ListStyle;
 final class FormBody implements Body
 {
     use FieldNodes;
+
+    public static function kind(): Kind
+    {
+        return new Kind('form', 'Form', 'Fields as a web form sends them (`application/x-www-form-urlencoded`).', [
+            new Field('of', FieldType::Nodes, 'fields', '`{"input": "due"}` stands for an input, `{"text": "Loan to {borrower}"}` for a text with inputs in it, `{"literal": …}` for just what it holds.', isRequired: true),
+        ]);
+    }
 
     public function encode(InputValues $values): Encoded
     {

@@ -8,6 +8,9 @@ use DeepSpring\Ask\InputValues;
 use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Ask\Template;
 use DeepSpring\Value\JsonText;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * A JSON document with inputs in it. It is built as a tree and encoded as a whole, so that no value
@@ -22,6 +25,20 @@ final readonly class JsonBody implements Body
      */
     public function __construct(private mixed $tree, private bool $keepEmpty = false, private array $optional = [])
     {
+    }
+
+    public static function kind(): Kind
+    {
+        return new Kind('json', 'JSON', 'A JSON document, built as a tree, so that no value can break it.', [
+            new Field('of', FieldType::Tree, 'document', '`{"input": "due"}` stands for an input, `{"text": "Loan to {borrower}"}` for a text with inputs in it, `{"literal": …}` for just what it holds.', isRequired: true),
+            new Field('optional', FieldType::Objects, 'May be left out whole', 'Objects that are not sent when none of their inputs is filled.', example: '$.insurance'),
+            new Field('keep_empty', FieldType::Flag, 'send null for what is empty, instead of leaving it out', 'Whether null and empty objects are sent.', default: false),
+        ]);
+    }
+
+    public static function of(array $body): self
+    {
+        return new self($body['of'] ?? null, $body['keep_empty'] ?? false, array_values($body['optional'] ?? []));
     }
 
     public function encode(InputValues $values): Encoded

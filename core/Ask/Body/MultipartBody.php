@@ -8,6 +8,9 @@ use DeepSpring\Ask\File;
 use DeepSpring\Ask\InputType;
 use DeepSpring\Ask\InputValues;
 use DeepSpring\Ask\ListStyle;
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * `multipart/form-data` (RFC 7578). Names are escaped as the HTML Standard says, so that a quote or
@@ -16,6 +19,13 @@ use DeepSpring\Ask\ListStyle;
 final class MultipartBody implements Body
 {
     use FieldNodes;
+
+    public static function kind(): Kind
+    {
+        return new Kind('multipart', 'Form with files', 'Fields and files (`multipart/form-data`, RFC 7578).', [
+            new Field('of', FieldType::Nodes, 'fields', '`{"input": "due"}` stands for an input, `{"text": "Loan to {borrower}"}` for a text with inputs in it, `{"literal": …}` for just what it holds.', isRequired: true),
+        ]);
+    }
 
     public function encode(InputValues $values): Encoded
     {

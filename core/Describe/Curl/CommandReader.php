@@ -62,7 +62,10 @@ final class CommandReader
     /** @var list<string> */
     private array $notes = [];
 
-    public function __construct(private readonly Files $files)
+    /**
+     * @param  string|null  $input  what the command is given to read; null when that is not known
+     */
+    public function __construct(private readonly Files $files, private readonly ?string $input = null)
     {
     }
 
@@ -77,7 +80,7 @@ final class CommandReader
         for ($i = 0; $i < count($words); $i++) {
             $word = $words[$i];
             if ($word === '--next' || $word === '-:') {
-                return [...$this->requests(), ...(new self($this->files))->of(array_slice($words, $i + 1))];
+                return [...$this->requests(), ...(new self($this->files, $this->input))->of(array_slice($words, $i + 1))];
             }
             if (preg_match('/^--([A-Za-z][A-Za-z0-9.-]*)(?:=(.*))?$/sD', $word, $part) === 1) {
                 $i = $this->option($part[1], $part[2] ?? null, $words, $i);
@@ -208,7 +211,7 @@ final class CommandReader
 
     private function file(string $name): string
     {
-        $content = $this->files->get($name);
+        $content = $name === '-' && $this->input !== null ? $this->input : $this->files->get($name);
         if ($content === null) {
             $this->missing[] = $name;
         }
@@ -311,12 +314,14 @@ final class CommandReader
             throw UnreadableCommand::withAddress($url);
         }
         $url = (string) preg_replace('/#.*$/s', '', $url);
-        $query = [...$this->query, ...($this->asQuery && $this->body !== null ? [$this->body] : [])];
+        // With -G, what --data gives stands in the place of what --url-query gives.
+        $query = $this->asQuery && $this->body !== null ? [$this->body] : $this->query;
         if ($query !== []) {
             $url .= (str_contains($url, '?') ? (preg_match('/[?&]$/D', $url) === 1 ? '' : '&') : '?').implode('&', $query);
         }
         $body = $this->asQuery ? null : $this->body;
-        $uploaded = $this->upload === null ? null : $this->file($this->upload);
+        $uploaded = $this->upload === null ? null : $this->file($this->upload === '.' ? '-' : $this->upload);
+        $url = $uploaded === null ? $url : $this->withFileName($url);
         $method = $this->method ?? match (true) {
             $this->isHead => 'HEAD',
             $this->upload !== null => 'PUT',
@@ -324,15 +329,30 @@ final class CommandReader
             default => 'GET',
         };
 
-        return new CurlCommand($method, $url, $this->allHeaders($body !== null), $this->user, $uploaded ?? $body ?? '', $body === null && $uploaded === null ? $this->parts : null, array_values(array_unique($this->missing)), array_values(array_unique($this->unknown)), array_values(array_unique($this->notes)));
+        return new CurlCommand($method, $url, $this->allHeaders($body !== null, $uploaded ?? $body), $this->user, $uploaded ?? $body ?? '', $body === null && $uploaded === null ? $this->parts : null, array_values(array_unique($this->missing)), array_values(array_unique($this->unknown)), array_values(array_unique($this->notes)));
+    }
+
+    /**
+     * An address that ends in a slash names a folder, into which a file is sent by its own name.
+     */
+    private function withFileName(string $url): string
+    {
+        $address = explode('?', $url, 2)[0];
+        $query = substr($url, strlen($address));
+        $address .= preg_match('~^[^/]+//[^/]*$~D', $address) === 1 ? '/' : '';
+        $isFolder = str_ends_with($address, '/') && ! in_array($this->upload, ['-', '.'], true);
+
+        return $address.($isFolder ? rawurlencode(basename((string) $this->upload)) : '').$query;
     }
 
     /**
      * Those of options first, as long as no -H says otherwise.
      *
+     * @param  bool  $isData  whether there is a body of --data
+     * @param  string|null  $sent  body of --data or --upload-file; null without one
      * @return list<array{string, string}>
      */
-    private function allHeaders(bool $hasBody): array
+    private function allHeaders(bool $isData, ?string $sent): array
     {
         $named = array_map(static fn (array $one): string => strtolower($one[0]), $this->headers);
         $implied = [];
@@ -345,7 +365,9 @@ final class CommandReader
         if ($this->referer !== null && $this->referer !== '') {
             $implied[] = ['Referer', $this->referer];
         }
-        if ($this->range !== null) {
+        if ($this->range !== null && $sent !== null) {
+            $implied[] = ['Content-Range', "bytes $this->range/".strlen($sent)];
+        } elseif ($this->range !== null && $this->parts === null) {
             $implied[] = ['Range', "bytes=$this->range"];
         }
         if ($this->compressed) {
@@ -354,7 +376,7 @@ final class CommandReader
         if ($this->cookies !== []) {
             $implied[] = ['Cookie', implode(';', $this->cookies)];
         }
-        if ($hasBody) {
+        if ($isData || $this->isJson) {
             $implied[] = ['Content-Type', $this->isJson ? 'application/json' : 'application/x-www-form-urlencoded'];
         }
         if ($this->isJson) {

@@ -59,9 +59,9 @@ final readonly class CurlCommand
     {
         $all = [];
         foreach (Shell::part($text) as $one) {
-            foreach (Shell::of($one)->commands($one) as $words) {
-                if (preg_match('/^curl(?:\.exe)?$/i', $words[0]) === 1) {
-                    array_push($all, ...(new CommandReader($files))->of(array_slice($words, 1)));
+            foreach (Shell::of($one)->commands($one) as $command) {
+                if (preg_match('/^curl(?:\.exe)?$/i', $command->words[0]) === 1) {
+                    array_push($all, ...(new CommandReader($files, $command->input))->of(array_slice($command->words, 1)));
                 }
             }
         }

@@ -5,19 +5,19 @@ declare(strict_types=1);
 namespace DeepSpring\Describe\Curl;
 
 use DeepSpring\Describe\CannotDescribe;
-use DeepSpring\Describe\Described;
 use DeepSpring\Describe\Importer;
 use DeepSpring\Describe\ImportInput;
 use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Seen\Endpoints;
 use DeepSpring\Describe\Seen\SeenRequest;
 use DeepSpring\Describe\UnreadableCommand;
+use DeepSpring\Value\Kind\Kind;
 
 final class CurlImporter implements Importer
 {
-    public function name(): string
+    public static function kind(): Kind
     {
-        return 'cURL commands';
+        return new Kind('curl', 'cURL commands', 'One or several, as browsers, documentation and colleagues write them; an address alone is read as well.');
     }
 
     public function recognises(ImportInput $given): bool
@@ -25,7 +25,7 @@ final class CurlImporter implements Importer
         return strlen($given->text) < 2_000_000 && (CurlCommand::looksLikeOne($given->text) || preg_match('~^\s*https?://\S+\s*$~i', $given->text) === 1);
     }
 
-    public function read(ImportInput $given): Described
+    public function read(ImportInput $given): array
     {
         $given = new ImportInput(mb_scrub($given->text, 'UTF-8'), $given->name, $given->address, $given->files, $given->bases);
         try {
@@ -52,6 +52,6 @@ final class CurlImporter implements Importer
             $requests[] = new SeenRequest($command->method, $command->url, $command->headers, $command->user, $command->body, $command->parts, $command->missing);
         }
 
-        return (new Endpoints($given->bases))->describe('curl', '', $requests, $mends);
+        return [(new Endpoints($given->bases))->describe('curl', '', $requests, $mends)];
     }
 }

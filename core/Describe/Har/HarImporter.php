@@ -6,12 +6,12 @@ namespace DeepSpring\Describe\Har;
 
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Curl\FormPart;
-use DeepSpring\Describe\Described;
 use DeepSpring\Describe\Importer;
 use DeepSpring\Describe\ImportInput;
 use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Seen\Endpoints;
 use DeepSpring\Describe\Seen\SeenRequest;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * HTTP Archive 1.2, as browsers export what their network panel recorded. Pages, pictures, scripts
@@ -19,17 +19,18 @@ use DeepSpring\Describe\Seen\SeenRequest;
  */
 final class HarImporter implements Importer
 {
-    public function name(): string
+    public static function kind(): Kind
     {
-        return 'a HAR recording';
+        return new Kind('har', 'HAR recording', 'What a browser recorded (HAR 1.2).');
     }
 
     public function recognises(ImportInput $given): bool
     {
-        return preg_match('/^\s*(?:\xEF\xBB\xBF)?\{\s*"log"\s*:\s*\{/', substr($given->text, 0, 200)) === 1;
+        // Other members, like a comment, may stand before it.
+        return preg_match('/^\s*(?:\xEF\xBB\xBF)?\{(?:\s*"(?:comment|_[^"]*|\$schema)"\s*:\s*"(?:[^"\\\\]|\\\\.)*+"\s*,)*+\s*"log"\s*:\s*\{/s', substr($given->text, 0, 20_000)) === 1;
     }
 
-    public function read(ImportInput $given): Described
+    public function read(ImportInput $given): array
     {
         $har = json_decode((string) preg_replace('/^\xEF\xBB\xBF/', '', $given->text), false, 512, JSON_BIGINT_AS_STRING | JSON_INVALID_UTF8_SUBSTITUTE);
         $entries = is_object($har) ? $har->log->entries ?? null : null;
@@ -40,11 +41,8 @@ final class HarImporter implements Importer
         $left = [];
         foreach ($entries as $entry) {
             $request = is_object($entry) ? $this->request($entry) : null;
-            if ($request === null) {
-                continue;
-            }
-            $reason = $this->isApart($entry, $request);
-            if ($reason === null) {
+            $reason = $request === null ? 'no request over HTTP' : $this->isApart($entry, $request);
+            if ($request !== null && $reason === null) {
                 $requests[] = $request;
             } else {
                 $left[$reason] = ($left[$reason] ?? 0) + 1;
@@ -58,7 +56,7 @@ final class HarImporter implements Importer
             throw CannotDescribe::because('None of the '.count($entries).' recorded requests was answered with data: they are pages, pictures, scripts or styles.');
         }
 
-        return (new Endpoints($given->bases))->describe('har', '', $requests, $mends);
+        return [(new Endpoints($given->bases))->describe('har', '', $requests, $mends)];
     }
 
     private function request(object $entry): ?SeenRequest
@@ -73,17 +71,70 @@ final class HarImporter implements Importer
                 $headers[] = [$header->name, $header->value];
             }
         }
-        $body = is_object($asked->postData ?? null) ? $asked->postData : null;
+        $body = ($asked->postData ?? null) instanceof \stdClass ? $asked->postData : new \stdClass;
         $parts = null;
-        if ($body !== null && str_starts_with((string) ($body->mimeType ?? ''), 'multipart/form-data')) {
-            $parts = array_map(static fn (object $one): FormPart => new FormPart((string) ($one->name ?? ''), isset($one->value) ? (string) $one->value : null, isset($one->fileName), $one->fileName ?? null, $one->contentType ?? null), array_values(array_filter((array) ($body->params ?? []), is_object(...))));
+        $text = is_string($body->text ?? null) ? $body->text : '';
+        $type = is_string($body->mimeType ?? null) ? $body->mimeType : '';
+        if (stripos($type, 'multipart/form-data') === 0) {
+            $params = array_values(array_filter((array) ($body->params ?? []), is_object(...)));
+            $parts = $params === [] ? self::parts($type, $text) : array_map(static fn (object $one): FormPart => new FormPart((string) ($one->name ?? ''), isset($one->value) ? (string) $one->value : null, isset($one->fileName), $one->fileName ?? null, $one->contentType ?? null), $params);
         }
-        $text = (string) ($body->text ?? '');
-        if ($text === '' && $body !== null && $parts === null && is_array($body->params ?? null)) {
+        if ($text === '' && $parts === null && is_array($body->params ?? null)) {
             $text = implode('&', array_map(static fn (object $one): string => urlencode((string) ($one->name ?? '')).'='.urlencode((string) ($one->value ?? '')), array_filter($body->params, is_object(...))));
         }
 
+        $headers = self::completed($headers, is_array($asked->cookies ?? null) ? $asked->cookies : [], $text === '' ? '' : $type);
+
         return new SeenRequest(strtoupper((string) ($asked->method ?? 'GET')), (string) preg_replace('/#.*$/s', '', $asked->url), $headers, null, $text, $parts, [], $this->answer($entry));
+    }
+
+    /**
+     * With what a recording holds in another place than among the headers.
+     *
+     * @param  list<array{string, string}>  $headers
+     * @param  array<array-key, mixed>  $cookies
+     * @return list<array{string, string}>
+     */
+    private static function completed(array $headers, array $cookies, string $type): array
+    {
+        $names = array_map(static fn (array $one): string => strtolower($one[0]), $headers);
+        $pairs = [];
+        foreach (in_array('cookie', $names, true) ? [] : $cookies as $cookie) {
+            if (is_object($cookie) && is_string($cookie->name ?? null) && is_string($cookie->value ?? null)) {
+                $pairs[] = "$cookie->name=$cookie->value";
+            }
+        }
+
+        return [...$headers, ...($pairs === [] ? [] : [['Cookie', implode('; ', $pairs)]]), ...($type === '' || in_array('content-type', $names, true) ? [] : [['Content-Type', $type]])];
+    }
+
+    /**
+     * The parts of a form that was recorded as it went over the wire (RFC 7578).
+     *
+     * @return list<FormPart>|null null when the text is none
+     */
+    private static function parts(string $type, string $text): ?array
+    {
+        if (preg_match('/boundary="?([^";]+)/i', $type, $boundary) !== 1) {
+            return null;
+        }
+        $parts = [];
+        foreach (array_slice((array) preg_split('/(?:^|\r?\n)--'.preg_quote(trim($boundary[1]), '/').'(?:--)?[ \t]*(?=\r?\n|$)/', $text), 1) as $part) {
+            [$head, $content] = preg_split('/\r?\n\r?\n/', ltrim((string) $part, "\r\n"), 2) + [1 => null];
+            $value = static fn (string $regex): ?string => preg_match($regex, (string) $head, $found) === 1 ? strtr($found[1], ['\\"' => '"', '%22' => '"', '\\\\' => '\\']) : null;
+            $name = $value('/[; ]name="((?:[^"\\\\]|\\\\.)*)"/i');
+            if ($content === null && trim((string) $part) === '') {
+                continue;
+            }
+            if ($name === null || $content === null) {
+                // Sent as the text that it is, rather than without one of its parts.
+                return null;
+            }
+            $file = $value('/filename="((?:[^"\\\\]|\\\\.)*)"/i');
+            $parts[] = new FormPart($name, $content, $file !== null, $file, $value('/^content-type:[ \t]*([^\r\n]+)/im'));
+        }
+
+        return $parts === [] ? null : $parts;
     }
 
     private function answer(object $entry): mixed

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\OpenApi;
 
+use DeepSpring\Ask\Body\BodyNode;
 use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\InputNames;
 
@@ -111,6 +112,7 @@ final class BodyFromSchema
         $isCircle = $schema->name !== null && in_array($schema->name, $circle, true);
         if ($schema->type === 'object' && $schema->properties !== [] && ! $isCircle && $depth < self::DEEPEST && ! $this->isFull()) {
             $object = new \stdClass;
+            $before = [$this->inputs, $this->optional];
             $circle = $schema->name === null ? $circle : [...$circle, $schema->name];
             foreach ($schema->properties as $name => [$raw, $file]) {
                 $isNeeded = in_array((string) $name, $schema->required, true);
@@ -129,9 +131,11 @@ final class BodyFromSchema
                     $this->optional[] = $step;
                 }
             }
-            if (get_object_vars($object) !== []) {
+            if (get_object_vars($object) !== [] && BodyNode::of($object)->kind === null && ! BodyNode::isDoubtful($object)) {
                 return $object;
             }
+            // Nothing to fill in, or an object of the API that a source file would read as something else.
+            [$this->inputs, $this->optional] = $before;
         }
         $items = $schema->type === 'array' && $schema->items !== null ? $this->schemas->of($schema->items[0], $place, $schema->items[1]) : null;
         $isList = $items !== null && in_array($items->type, ['string', 'integer', 'number', 'boolean'], true) && $items->format !== 'binary';

@@ -6,6 +6,7 @@ namespace DeepSpring\Describe\OpenApi;
 
 use DeepSpring\Describe\EndpointNames;
 use DeepSpring\Flatten\Proposal\AnswerColumns;
+use DeepSpring\Flatten\Proposal\Proposer;
 use DeepSpring\Value\SafeNames;
 
 /**
@@ -39,15 +40,19 @@ final class ColumnsFromSchema
             return [$path, null];
         }
         $key = $this->key($columns, $record);
-        $flatten = ['table' => SafeNames::clean($table), 'key' => $key, 'columns' => $columns];
-        $tables = [$flatten['table']];
+        $table = SafeNames::clean($table);
+        // Without a key, what comes from one record is found again by the number of its row.
+        $number = ['name' => in_array(Proposer::ROW, array_column($columns, 'name'), true) ? Proposer::ROW.'_2' : Proposer::ROW, 'position' => 1, 'type' => 'integer'];
+        $tables = [$table];
+        $branches = [];
         foreach (array_slice($lists, 0, 10) as [$from, $items]) {
-            $branch = $this->branch($flatten['table'], $from, $items, $columns, $key, $place, $tables);
+            $branch = $this->branch($table, $from, $items, [$number, ...$columns], $key === [] ? [$number['name']] : $key, $place, $tables);
             if ($branch !== null) {
                 $tables[] = $branch['table'];
-                $flatten['branches'][] = $branch;
+                $branches[] = $branch;
             }
         }
+        $flatten = ['table' => $table, 'key' => $key, 'columns' => $key === [] && $branches !== [] ? [$number, ...$columns] : $columns] + ($branches === [] ? [] : ['branches' => $branches]);
 
         return [$path, $flatten];
     }
@@ -211,7 +216,8 @@ final class ColumnsFromSchema
         $leading = [];
         foreach ($parentColumns as $column) {
             if (in_array($column['name'], $parentKey, true)) {
-                $leading[] = ['name' => EndpointNames::singular($table).'_'.$column['name'], 'parent' => $column['from'], 'type' => $column['type']];
+                $leading[] = isset($column['position']) ? ['name' => EndpointNames::singular($table).'_row', 'position' => 1, 'up' => 1, 'type' => 'integer']
+                    : ['name' => EndpointNames::singular($table).'_'.$column['name'], 'parent' => $column['from'], 'type' => $column['type']];
             }
         }
         $leading[] = ['name' => 'position', 'position' => 1, 'type' => 'integer'];
@@ -224,6 +230,6 @@ final class ColumnsFromSchema
             $name = "{$base}_$number";
         }
 
-        return ['table' => $name, 'from' => "{$from}[*]", 'key' => $parentKey === [] ? [] : array_map(static fn (array $column): string => $column['name'], array_slice($all, 0, count($leading))), 'columns' => $all];
+        return ['table' => $name, 'from' => "{$from}[*]", 'key' => array_map(static fn (array $column): string => $column['name'], array_slice($all, 0, count($leading))), 'columns' => $all];
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Describe\OpenApi;
 
 use DeepSpring\Ask\EndpointRole;
+use DeepSpring\Ask\Method;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\Described;
 use DeepSpring\Describe\EndpointNames;
@@ -13,6 +14,7 @@ use DeepSpring\Describe\Importer;
 use DeepSpring\Describe\ImportInput;
 use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Slugs;
+use DeepSpring\Value\Kind\Kind;
 
 /**
  * OpenAPI 3.0 and 3.1, and Swagger 2.0. No flaw of a file stops it: what is wrong is mended or left
@@ -20,15 +22,14 @@ use DeepSpring\Describe\Slugs;
  */
 final class OpenApiImporter implements Importer
 {
-    private const METHODS = ['get', 'post', 'put', 'patch', 'delete', 'head'];
+    private const METHODS = ['get', 'post', 'put', 'patch', 'delete', 'head', 'options', 'trace', 'query'];
 
-    private const MOST_OPERATIONS = 5000;
+    /** What a path may hold beside its operations. */
+    private const BESIDE = ['parameters', 'servers', 'summary', 'description', '$ref', 'additionaloperations'];
 
-    private const MOST_MENDS = 500;
-
-    public function name(): string
+    public static function kind(): Kind
     {
-        return 'an OpenAPI file';
+        return new Kind('openapi', 'OpenAPI file', 'OpenAPI 3 or Swagger 2, as JSON, YAML or a zip of several files.');
     }
 
     public function recognises(ImportInput $given): bool
@@ -43,7 +44,7 @@ final class OpenApiImporter implements Importer
     /**
      * In one piece, since what is read of the document is shared by all operations, in this order.
      */
-    public function read(ImportInput $given): Described
+    public function read(ImportInput $given): array
     {
         $text = new Text;
         $document = $text->read($given->text, $given->name);
@@ -57,42 +58,34 @@ final class OpenApiImporter implements Importer
         $columns = new ColumnsFromSchema($schemas);
         $servers = new Servers;
         $bases = $servers->of($document, $given->address);
-        array_push($mends, ...$servers->mends);
         $title = is_string($document['info']['title'] ?? null) ? trim($document['info']['title']) : '';
 
         $found = [];
         $requirements = isset($document['security']) ? [$document['security']] : [];
         $slugs = new Slugs;
         $ids = [];
-        $count = 0;
         foreach (is_array($document['paths'] ?? null) ? $document['paths'] : [] as $path => $rawItem) {
             $path = (string) $path;
             if (str_starts_with($path, 'x-')) {
                 continue;
             }
             [$item, , $file] = $references->follow($rawItem, "paths.$path");
-            foreach (self::METHODS as $method) {
-                if (! is_array($item[$method] ?? null)) {
-                    continue;
-                }
-                if (++$count > self::MOST_OPERATIONS) {
-                    $mends[] = ImportNotice::leftOut('paths', 'Only the first '.self::MOST_OPERATIONS.' operations were read.');
-
-                    break 2;
-                }
+            foreach ($this->operations($item, "paths.$path", $mends) as $method => $described) {
                 $operation = new OpenApiOperation($document, $schemas, $references, $parameters, $columns);
                 try {
-                    $endpoint = $operation->endpoint($path, $method, $item, $item[$method], $file);
+                    $endpoint = $operation->endpoint($path, $method, $item, $described, $file);
                 } catch (CannotDescribe $cannot) {
                     $mends[] = ImportNotice::leftOut("paths.$path.$method", $cannot->getMessage());
 
                     continue;
                 }
                 array_push($mends, ...$operation->mends);
-                if (isset($item[$method]['security'])) {
-                    $requirements[] = $item[$method]['security'];
+                if (isset($described['security'])) {
+                    $requirements[] = $described['security'];
                 }
-                $found[] = $this->found($endpoint, $path, $method, $item[$method], $slugs, $ids, $mends);
+                $base = $servers->own($described, $item, $bases, $given->address, "paths.$path.$method");
+                $isSecured = array_filter((array) ($described['security'] ?? $document['security'] ?? []), static fn (mixed $one): bool => is_array($one) && $one !== []) !== [];
+                $found[] = $this->found($endpoint, $path, $method, $described, $slugs, $ids, $mends)->at($base, $isSecured);
             }
         }
         if ($found === []) {
@@ -100,10 +93,59 @@ final class OpenApiImporter implements Importer
         }
         $security = new Security;
         $access = $security->access($this->schemes($document, $references), $requirements, $bases[0] ?? $given->address);
-        array_push($mends, ...$parameters->mends, ...$references->mends, ...$schemas->mends, ...$security->mends);
+        array_push($mends, ...$servers->mends, ...$parameters->mends, ...$references->mends, ...$schemas->mends, ...$security->mends);
         $found = $this->apart($found);
 
-        return new Described('openapi', $title, $bases, $access, [], [], $found, array_slice($mends, 0, self::MOST_MENDS));
+        return [new Described('openapi', $title, $bases, $access, [], [], $this->named($found), $mends, null, $security->alternatives)];
+    }
+
+    /**
+     * The operations of a path, whatever the case of their methods; what is none is listed.
+     *
+     * @param  array<array-key, mixed>  $item
+     * @param  list<ImportNotice>  $mends
+     * @return array<string, array<array-key, mixed>> by method, in the order of `METHODS`
+     */
+    private function operations(array $item, string $place, array &$mends): array
+    {
+        $found = array_fill_keys(self::METHODS, null);
+        foreach ($item + (is_array($item['additionalOperations'] ?? null) ? $item['additionalOperations'] : []) as $name => $operation) {
+            $method = strtolower((string) $name);
+            $isKnown = array_key_exists($method, $found);
+            if (! $isKnown && is_array($operation) && isset($item['additionalOperations'][$name]) && Method::isOne(strtoupper($method))) {
+                $found[$method] = $operation;
+            } elseif ($isKnown && ! is_array($found[$method]) && ($operation === null || is_array($operation))) {
+                $found[$method] = $operation ?? [];
+            } elseif (! $isKnown && ! in_array($method, self::BESIDE, true) && ! str_starts_with($method, 'x-') || $isKnown) {
+                $mends[] = ImportNotice::leftOut("$place.$name", $isKnown ? 'It is no description of an operation.' : "\"$name\" is no method.");
+            }
+        }
+
+        return array_filter($found, is_array(...));
+    }
+
+    /**
+     * No two endpoints with the same name: those that have the same are told apart by method and path,
+     * or by a number.
+     *
+     * @param  list<ImportedEndpoint>  $found
+     * @return list<ImportedEndpoint>
+     */
+    private function named(array $found): array
+    {
+        $count = array_count_values(array_map(static fn (ImportedEndpoint $one): string => $one->endpoint['name'], $found));
+        $taken = [];
+        foreach ($found as $place => $one) {
+            $name = $one->endpoint['name'];
+            $wish = $count[$name] > 1 ? mb_strimwidth($name, 0, 90, '…', 'UTF-8').' ('.mb_strimwidth($one->id, 0, 80, '…', 'UTF-8').')' : $name;
+            for ($number = 2, $free = $wish; isset($taken[$free]); $number++) {
+                $free = "$wish $number";
+            }
+            $taken[$free] = true;
+            $found[$place] = $free === $name ? $one : $one->with(['slug' => $one->slug(), 'name' => $free] + $one->endpoint);
+        }
+
+        return $found;
     }
 
     /**
@@ -118,7 +160,7 @@ final class OpenApiImporter implements Importer
         $id = is_string($operation['operationId'] ?? null) ? trim($operation['operationId']) : '';
         $wish = '';
         if ($id === '') {
-            $mends[] = ImportNotice::mended("$place.operationId", 'There is none; a name was made from the path.');
+            $mends[] = ImportNotice::mended("$place.operationId", 'It has no operationId; a name was made from the path.');
         } elseif (isset($ids[$id])) {
             $mends[] = ImportNotice::mended("$place.operationId", "\"$id\" is the id of {$ids[$id]} as well; a name was made from the path.");
         } else {
@@ -130,9 +172,10 @@ final class OpenApiImporter implements Importer
         }
         $does = EndpointRole::from($endpoint['does']);
         $summary = is_string($operation['summary'] ?? null) ? trim((string) preg_replace('/\s+/', ' ', $operation['summary'])) : '';
+        $summary = rtrim($summary, '. ');
         $name = mb_strimwidth($summary !== '' ? $summary : EndpointNames::of($does, $path), 0, 120, '…', 'UTF-8');
         $slug = $slugs->take($wish !== '' ? $wish : ($summary !== '' && strlen($summary) < 50 ? $summary : EndpointNames::of($does, $path)));
-        $endpoint = ['slug' => $slug, 'name' => rtrim($name, '.')] + $endpoint;
+        $endpoint = ['slug' => $slug, 'name' => $name] + $endpoint;
         $tags = is_array($operation['tags'] ?? null) ? array_values(array_filter($operation['tags'], is_string(...))) : [];
 
         return new ImportedEndpoint($endpoint, strtoupper($method).' '.$path, $tags[0] ?? self::section($path), [], ($operation['deprecated'] ?? false) === true);

@@ -7,6 +7,7 @@ namespace DeepSpring\Describe\OpenApi;
 use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Describe\CannotDescribe;
 use DeepSpring\Describe\ImportNotice;
+use DeepSpring\Describe\InputNames;
 use DeepSpring\Describe\Slugs;
 
 /**
@@ -36,6 +37,11 @@ final class OpenApiOperation
     public function endpoint(string $path, string $method, array $item, array $operation, string $file): array
     {
         $this->place = "paths.$path.$method";
+        if (str_contains($path, '#')) {
+            // What follows the sign is a fragment (RFC 3986 §3.5), by which descriptions tell requests apart that are the same.
+            $path = (string) strstr($path, '#', true);
+            $this->mends[] = ImportNotice::mended($this->place, 'What follows # in a path is never sent; it was left out.');
+        }
         $isVersion2 = isset($this->document['swagger']);
         $all = $this->parameters->merged($this->list($item, 'parameters'), $this->list($operation, 'parameters'), $this->place);
         [$path, $inputs] = $this->inputs($path, $all, $file);
@@ -96,16 +102,18 @@ final class OpenApiOperation
                 $path = str_replace(['{'.$parameter['name'].'}', '{'.$parameter['name'].'*}'], $before.$instead, $path);
             }
             foreach ($mine as $input) {
-                if ($input['in'] === 'header' && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $input['name']) !== 1 || mb_strlen($input['name']) > 190 || $input['name'] === '') {
+                if (in_array($input['in'], ['header', 'cookie'], true) && preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $input['name']) !== 1 || strlen($input['name']) > 2000 || $input['name'] === '') {
                     $this->mends[] = ImportNotice::leftOut("$this->place.parameters.{$parameter['name']}", 'The name cannot be used in its place.');
 
                     continue;
                 }
                 // Inputs of different places may have one name in a description, and may not here.
-                if (in_array($input['name'], $names, true)) {
-                    $this->mends[] = ImportNotice::leftOut("$this->place.parameters.{$parameter['name']}", "There is an input of that name in another place already; this one, in the {$input['in']}, was left out.");
-
-                    continue;
+                if (in_array($input['name'], $names, true) || mb_strlen($input['name']) > 190) {
+                    $own = (new InputNames($names))->take([$input['name']]);
+                    if ($input['in'] === 'path' && $instead !== null) {
+                        $path = str_replace('{'.$input['name'].'}', '{'.$own.'}', $path);
+                    }
+                    $input = ['name' => $own] + $input + ($input['in'] === 'path' ? [] : ['send_as' => $input['name']]);
                 }
                 $names[] = $input['name'];
                 $inputs[] = $input;
@@ -129,10 +137,20 @@ final class OpenApiOperation
             $this->mends[] = ImportNotice::mended($this->place, 'The path holds a query; it became fixed inputs.');
             foreach (array_filter(explode('&', substr($path, $query + 1))) as $pair) {
                 [$name, $value] = array_map(urldecode(...), explode('=', $pair, 2) + [1 => '']);
-                if (! in_array($name, $names, true) && ! str_contains($value, '{')) {
-                    $inputs[] = ['name' => $name, 'in' => 'query', 'fixed' => $value];
-                    $names[] = $name;
+                $isDescribed = array_filter($inputs, static fn (array $input): bool => $input['in'] === 'query' && ($input['send_as'] ?? $input['name']) === $name) !== [];
+                if ($isDescribed || $name === '') {
+                    continue;
                 }
+                $filled = preg_match('/^\{([^{}]+)\}$/D', $value, $part) === 1 ? $part[1] : null;
+                if ($filled === null && str_contains($value, '{')) {
+                    $this->mends[] = ImportNotice::leftOut($this->place, "$pair in the query of the path: an input is the whole of a value.");
+
+                    continue;
+                }
+                $own = in_array($name, $names, true) && $filled !== $name || mb_strlen($name) > 190 ? (new InputNames($names))->take([$name]) : $name;
+                $was = $filled === null ? null : (array_values(array_filter($inputs, static fn (array $input): bool => $input['in'] === 'path' && $input['name'] === $filled))[0] ?? null);
+                $inputs[] = ['name' => $own, 'in' => 'query'] + ($own === $name ? [] : ['send_as' => $name]) + ($filled === null ? ['fixed' => $value] : array_diff_key($was ?? [], ['name' => 1, 'in' => 1]));
+                $names[] = $own;
             }
             $path = substr($path, 0, $query);
             preg_match_all('/\{([^{}]+)\}/', $path, $found);

@@ -14,8 +14,6 @@ use DeepSpring\Describe\ImportNotice;
  */
 final class References
 {
-    private const MOST_MENDS = 200;
-
     /** @var array<string, array<array-key, mixed>> documents by file name; the main one is '' */
     private array $documents;
 
@@ -53,7 +51,7 @@ final class References
             if ($target === null) {
                 if (! isset($this->lost[$name])) {
                     $this->lost[$name] = true;
-                    $this->tell(ImportNotice::mended($place, "The reference {$node['$ref']} leads nowhere; anything is allowed in its place."));
+                    $this->mends[] = ImportNotice::mended($place, "The reference {$node['$ref']} leads nowhere; anything is allowed in its place.");
                 }
 
                 return [$siblings, $name, $from];
@@ -61,20 +59,13 @@ final class References
             $ours = array_diff_key($siblings, ['description' => 1, 'summary' => 1]);
             if ($ours !== [] && ! $this->toldOfSiblings) {
                 $this->toldOfSiblings = true;
-                $this->tell(ImportNotice::mended($place, 'Members stand beside a $ref ('.implode(', ', array_map(strval(...), array_keys($ours))).'); they are taken as additions to what it names, here and elsewhere.'));
+                $this->mends[] = ImportNotice::mended($place, 'Members stand beside a $ref ('.implode(', ', array_map(strval(...), array_keys($ours))).'); they are taken as additions to what it names, here and elsewhere.');
             }
             $from = $file;
             $node = $siblings + $target;
         }
 
         return [$node, $name, $from];
-    }
-
-    private function tell(ImportNotice $mend): void
-    {
-        if (count($this->mends) < self::MOST_MENDS) {
-            $this->mends[] = $mend;
-        }
     }
 
     /**

@@ -35,6 +35,16 @@ final readonly class Schema
     }
 
     /**
+     * The same with other words about it, as they stand beside a reference to it.
+     *
+     * @param  array<array-key, mixed>  $words
+     */
+    public function with(array $words): self
+    {
+        return new self($this->type, $this->format, $this->properties, $this->required, $this->items, $this->enum, $words + $this->raw, $this->name, $this->isMap, $this->isNullable);
+    }
+
+    /**
      * A value that the description gives for it.
      */
     public function example(): mixed

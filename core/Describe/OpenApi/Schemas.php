@@ -11,7 +11,7 @@ use DeepSpring\Describe\ImportNotice;
  */
 final class Schemas
 {
-    private const DEEPEST = 20;
+    private const DEEPEST = 250;
 
     /** Members that make a schema more than a plain value. */
     private const MORE = ['properties' => 1, 'items' => 1, 'prefixItems' => 1, 'enum' => 1, 'const' => 1, 'allOf' => 1, 'oneOf' => 1, 'anyOf' => 1, 'additionalProperties' => 1, 'patternProperties' => 1, 'required' => 1];
@@ -19,16 +19,20 @@ final class Schemas
     /** Formats of JSON Schema, of the format registry of OpenAPI, and words for them that need no saying. */
     private const FORMATS = ' int int8 int16 int32 int64 uint8 uint16 uint32 uint64 integer long double-int float double decimal decimal128 money number byte binary date date-time datetime date-time-local time time-local timestamp duration password email idn-email hostname idn-hostname ipv4 ipv6 ip uri url uri-reference uri-template iri iri-reference uuid guid json-pointer relative-json-pointer regex char commonmark markdown html base64 base64url media-range http-date sf-string sf-token sf-integer sf-decimal sf-boolean sf-binary unixtime phone string boolean ';
 
-    private const MOST_MENDS = 50;
-
     /** @var list<ImportNotice> */
     public array $mends = [];
 
     /** @var array<string, true> formats that were told of */
     private array $told = [];
 
-    /** @var array<string, Schema> */
+    /** @var array<string, Schema> by reference, and by what stands beside it */
     private array $known = [];
+
+    /** @var array<string, true> references that are being read */
+    private array $open = [];
+
+    /** Members beside a `$ref` that change nothing of what it names. */
+    private const WORDS = ['description' => 1, 'summary' => 1, 'title' => 1, 'example' => 1, 'examples' => 1, 'deprecated' => 1, 'readOnly' => 1, 'writeOnly' => 1, 'externalDocs' => 1, 'xml' => 1, 'default' => 1];
 
     public function __construct(private readonly References $references)
     {
@@ -36,17 +40,24 @@ final class Schemas
 
     public function of(mixed $raw, string $place, string $file = '', int $depth = 0): Schema
     {
-        [$node, $name, $file] = $this->references->follow($raw, $place, $file);
-        $isPlain = $name !== null && is_array($raw) && count($raw) === 1;
-        if ($isPlain && isset($this->known[$name])) {
-            return $this->known[$name];
+        $beside = is_array($raw) && is_string($raw['$ref'] ?? null) ? array_diff_key($raw, ['$ref' => 1]) : [];
+        $words = array_intersect_key($beside, self::WORDS);
+        [$node, $name, $file] = $this->references->follow($words === [] ? $raw : array_diff_key((array) $raw, $words), $place, $file);
+        if ($name === null) {
+            return $this->read($node, null, $place, $file, $depth);
         }
-        $schema = $this->read($node, $name, $place, $file, $depth);
-        if ($isPlain) {
-            $this->known[$name] = $schema;
+        // What is named is read once, and not while it is being read: a schema may stand in itself.
+        $key = $beside === $words ? $name : $name.' '.hash('xxh128', serialize(array_diff_key($beside, $words)));
+        if (! isset($this->known[$key])) {
+            if (isset($this->open[$key])) {
+                return new Schema('any', '', [], [], null, [], $words, $name, false, false);
+            }
+            $this->open[$key] = true;
+            $this->known[$key] = $this->read($node, $name, $place, $file, $depth);
+            unset($this->open[$key]);
         }
 
-        return $schema;
+        return $words === [] ? $this->known[$key] : $this->known[$key]->with($words);
     }
 
     /**
@@ -70,7 +81,7 @@ final class Schemas
         $items = isset($node['items']) ? [$node['items'], $file] : (is_array($node['prefixItems'] ?? null) ? [$node['prefixItems'][0] ?? [], $file] : null);
         $types = array_values(array_filter((array) ($node['type'] ?? []), is_string(...)));
         $nullable = $nullable || in_array('null', $types, true);
-        $type = array_values(array_diff($types, ['null']))[0] ?? null;
+        $type = self::together(array_values(array_diff($types, ['null']))) ?? array_values(array_diff($types, ['null']))[0] ?? null;
         $enum = is_array($node['enum'] ?? null) ? array_values($node['enum']) : (isset($node['const']) ? [$node['const']] : []);
         $isMap = isset($node['additionalProperties']) && $node['additionalProperties'] !== false || isset($node['patternProperties']);
         $format = is_string($node['format'] ?? null) ? $node['format'] : '';
@@ -91,6 +102,7 @@ final class Schemas
             }
             foreach (['oneOf', 'anyOf'] as $choice) {
                 $options = is_array($node[$choice] ?? null) ? $node[$choice] : [];
+                $type ??= self::together(array_values(array_diff(array_map(static fn (mixed $option): string => is_array($option) && is_string($option['type'] ?? null) ? $option['type'] : '', $options), ['null'])));
                 foreach ($options as $number => $option) {
                     if (is_array($option) && ($option['type'] ?? null) === 'null') {
                         $nullable = true;
@@ -130,12 +142,28 @@ final class Schemas
     private function tellOfFormat(array $node, string $place): void
     {
         $format = $node['format'] ?? null;
-        if (! is_string($format) || $format === '' || isset($this->told[$format]) || str_contains(self::FORMATS, ' '.strtolower($format).' ') || count($this->mends) >= self::MOST_MENDS) {
+        if (! is_string($format) || $format === '' || isset($this->told[$format]) || str_contains(self::FORMATS, ' '.strtolower($format).' ')) {
             return;
         }
         $this->told[$format] = true;
         $type = is_string($node['type'] ?? null) ? $node['type'] : 'any type';
         $this->mends[] = ImportNotice::mended($place, 'The format "'.mb_strimwidth($format, 0, 60, '…', 'UTF-8')."\" is unknown; it is read as $type alone, here and elsewhere.");
+    }
+
+    /**
+     * The type that holds values of several simple ones: text, where one of them is text. Null where there
+     * are not several, or some that are not simple.
+     *
+     * @param  list<string>  $types
+     */
+    private static function together(array $types): ?string
+    {
+        $types = array_values(array_unique($types));
+        if (count($types) < 2 || array_diff($types, ['string', 'integer', 'number', 'boolean']) !== []) {
+            return null;
+        }
+
+        return array_diff($types, ['integer', 'number']) === [] ? 'number' : 'string';
     }
 
     private static function typeOf(mixed $value): string

@@ -12,8 +12,14 @@ use DeepSpring\Describe\Slugs;
  */
 final class Security
 {
+    /** Ways that are offered to be chosen from, at most. */
+    private const OFFERED = 12;
+
     /** @var list<ImportNotice> */
     public array $mends = [];
+
+    /** @var array<string, list<array<string, mixed>>> ways that the document offers instead of each other, the one that is taken first; by the names of their schemes */
+    public array $alternatives = [];
 
     /**
      * @param  array<string, array<array-key, mixed>>  $schemes  by name
@@ -23,34 +29,102 @@ final class Security
      */
     public function access(array $schemes, array $requirements, ?string $base): array
     {
-        $wanted = [];
-        foreach ($requirements as $alternatives) {
-            // The first alternative that asks for something; an empty one means that nothing is needed.
-            foreach (is_array($alternatives) ? $alternatives : [] as $alternative) {
-                if (is_array($alternative) && $alternative !== []) {
-                    foreach ($alternative as $name => $scopes) {
-                        $wanted[(string) $name] = array_unique([...($wanted[(string) $name] ?? []), ...array_filter((array) $scopes, is_string(...))]);
-                    }
-
-                    break;
-                }
-            }
-        }
+        [$wanted, $others] = self::asked($requirements);
         if ($wanted === [] && count($schemes) === 1) {
             $wanted[(string) array_key_first($schemes)] = [];
             $this->mends[] = ImportNotice::mended('security', 'No operation says which access it needs; the only scheme that is described was taken.');
         }
         $access = [];
+        $proof = null;
+        $taken = [];
         foreach ($wanted as $name => $scopes) {
             if (! isset($schemes[$name])) {
                 $this->mends[] = ImportNotice::leftOut("security.$name", 'This scheme is asked for, and described nowhere.');
 
                 continue;
             }
-            array_push($access, ...$this->entry((string) $name, $schemes[$name], array_values($scopes), $base));
+            $entries = $this->entry((string) $name, $schemes[$name], array_values($scopes), $base);
+            // One header holds one of them.
+            if ($proof !== null && array_filter($entries, self::writesAuthorization(...)) !== []) {
+                $others[(string) $name] = true;
+
+                continue;
+            }
+            $proof ??= array_filter($entries, self::writesAuthorization(...)) === [] ? null : (string) $name;
+            $taken[(string) $name] = true;
+            array_push($access, ...$entries);
+        }
+        foreach (array_diff_key($others, $taken) as $name => $isOther) {
+            if (isset($schemes[$name])) {
+                $this->mends[] = ImportNotice::note("security.$name", 'It is another way to authenticate, and was not taken'.($proof === null ? '' : ", since \"$proof\" was").'. If that is what you have, choose it before you add.');
+            }
         }
 
+        $this->alternatives = $this->alternatives($schemes, $requirements, $base, array_map(strval(...), array_keys($taken)), $access);
+
         return $access;
+    }
+
+    /**
+     * Of each requirement the first alternative that asks for something; an empty one means that nothing is
+     * needed.
+     *
+     * @param  list<mixed>  $requirements
+     * @return array{array<string, array<array-key, string>>, array<string, true>} scopes by the names of the schemes, and the names of the others
+     */
+    private static function asked(array $requirements): array
+    {
+        $wanted = [];
+        $others = [];
+        foreach ($requirements as $alternatives) {
+            $isChosen = false;
+            foreach (is_array($alternatives) ? $alternatives : [] as $alternative) {
+                foreach (is_array($alternative) ? $alternative : [] as $name => $scopes) {
+                    if ($isChosen) {
+                        $others[(string) $name] = true;
+                    } else {
+                        $wanted[(string) $name] = array_unique([...($wanted[(string) $name] ?? []), ...array_filter((array) $scopes, is_string(...))]);
+                    }
+                }
+                $isChosen = $isChosen || is_array($alternative) && $alternative !== [];
+            }
+        }
+
+        return [$wanted, $others];
+    }
+
+    /**
+     * @param  array<string, array<array-key, mixed>>  $schemes
+     * @param  list<mixed>  $requirements
+     * @param  list<string>  $taken  names of the schemes that are taken
+     * @param  list<array<string, mixed>>  $access  as it is taken
+     * @return array<string, list<array<string, mixed>>> none where there is nothing to choose
+     */
+    private function alternatives(array $schemes, array $requirements, ?string $base, array $taken, array $access): array
+    {
+        $found = $taken === [] ? [] : [implode(' + ', $taken) => $access];
+        foreach ($requirements as $alternatives) {
+            foreach (is_array($alternatives) ? $alternatives : [] as $alternative) {
+                $names = array_map(strval(...), array_keys(is_array($alternative) ? $alternative : []));
+                if ($names === [] || array_diff($names, array_map(strval(...), array_keys($schemes))) !== [] || count($found) >= self::OFFERED) {
+                    continue;
+                }
+                // What is to be said of a scheme was said when it was read, or is when it is taken.
+                $apart = new self;
+                $entries = array_map(static fn (string $name): array => $apart->entry($name, $schemes[$name], array_values(array_filter((array) $alternative[$name], is_string(...))), $base), $names);
+                $found[implode(' + ', $names)] ??= array_merge(...$entries);
+            }
+        }
+
+        return count($found) < 2 ? [] : $found;
+    }
+
+    /**
+     * @param  array<string, mixed>  $entry  of a source file
+     */
+    private static function writesAuthorization(array $entry): bool
+    {
+        return in_array($entry['scheme'], ['basic', 'bearer'], true) || str_starts_with($entry['scheme'], 'oauth2-') || $entry['scheme'] === 'api-key' && ($entry['in'] ?? '') === 'header' && strcasecmp($entry['name'], 'authorization') === 0;
     }
 
     /**

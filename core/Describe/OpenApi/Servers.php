@@ -22,8 +22,44 @@ final class Servers
      */
     public function of(array $document, ?string $fetchedFrom): array
     {
+        $bases = $this->bases($document, $fetchedFrom);
+        if ($bases === []) {
+            $this->mends[] = ImportNotice::mended('servers', $fetchedFrom === null ? 'The file names no server; give the base address.' : 'The file names no usable server; the address it was fetched from is taken.');
+            $bases = $fetchedFrom === null ? [] : [$this->origin($fetchedFrom)];
+        }
+
+        return $bases;
+    }
+
+    /**
+     * The address of one operation, where it or its path has servers of its own (OpenAPI 3 §4.8.9, §4.8.10).
+     *
+     * @param  array<array-key, mixed>  $operation
+     * @param  array<array-key, mixed>  $item  of the path
+     * @param  list<string>  $bases  of the document
+     */
+    public function own(array $operation, array $item, array $bases, ?string $fetchedFrom, string $place): ?string
+    {
+        foreach ([[$operation, $place], [$item, (string) preg_replace('/\.\w+$/D', '', $place)]] as [$node, $at]) {
+            if (is_array($node['servers'] ?? null) && $node['servers'] !== []) {
+                $own = $this->bases(['servers' => $node['servers']], $fetchedFrom, "$at.");
+
+                // Of several that are the same in all but the one that was taken, there is nothing to keep.
+                return array_intersect($own, $bases) === [] ? $own[0] ?? null : (in_array($bases[0] ?? '', $own, true) ? null : $own[0]);
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $document
+     * @return list<string>
+     */
+    private function bases(array $document, ?string $fetchedFrom, string $at = ''): array
+    {
         $bases = [];
-        foreach ($this->urls($document, $fetchedFrom) as $place => $url) {
+        foreach ($this->urls($document, $fetchedFrom, $at) as $place => $url) {
             if (preg_match('~^https?://~i', $url) !== 1) {
                 if ($fetchedFrom === null) {
                     $this->mends[] = ImportNotice::leftOut((string) $place, "The server \"$url\" is relative to where the file stands, which is not known for a paste. Give the address.");
@@ -41,10 +77,6 @@ final class Servers
                 $bases[] = $base;
             }
         }
-        if ($bases === []) {
-            $this->mends[] = ImportNotice::mended('servers', $fetchedFrom === null ? 'The file names no server; give the base address.' : 'The file names no usable server; the address it was fetched from is taken.');
-            $bases = $fetchedFrom === null ? [] : [$this->origin($fetchedFrom)];
-        }
 
         return array_values(array_unique(array_filter($bases)));
     }
@@ -53,7 +85,7 @@ final class Servers
      * @param  array<array-key, mixed>  $document
      * @return array<string, string> by place
      */
-    private function urls(array $document, ?string $fetchedFrom): array
+    private function urls(array $document, ?string $fetchedFrom, string $at): array
     {
         if (isset($document['swagger'])) {
             $host = is_string($document['host'] ?? null) && trim($document['host']) !== '' ? trim($document['host']) : null;
@@ -71,16 +103,16 @@ final class Servers
         foreach (is_array($document['servers'] ?? null) ? $document['servers'] : [] as $number => $server) {
             $url = is_array($server) && is_string($server['url'] ?? null) ? trim($server['url']) : '';
             if ($url === '') {
-                $this->mends[] = ImportNotice::leftOut("servers[$number]", 'A server without an address.');
+                $this->mends[] = ImportNotice::leftOut("{$at}servers[$number]", 'A server without an address.');
 
                 continue;
             }
             $variables = is_array($server['variables'] ?? null) ? $server['variables'] : [];
-            $urls["servers[$number].url"] = (string) preg_replace_callback('/\{([^{}]+)\}/', function (array $part) use ($variables, $number): string {
+            $urls["{$at}servers[$number].url"] = (string) preg_replace_callback('/\{([^{}]+)\}/', function (array $part) use ($variables, $number, $at): string {
                 $variable = $variables[$part[1]] ?? [];
                 $value = is_array($variable) ? $variable['default'] ?? ((array) ($variable['enum'] ?? []))[0] ?? null : null;
                 if (! is_scalar($value)) {
-                    $this->mends[] = ImportNotice::mended("servers[$number].variables.{$part[1]}", 'The variable has no value; its name stands in its place.');
+                    $this->mends[] = ImportNotice::mended("{$at}servers[$number].variables.{$part[1]}", 'The variable has no value; its name stands in its place.');
 
                     return $part[1];
                 }

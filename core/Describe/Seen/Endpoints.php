@@ -4,9 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\Seen;
 
-use DeepSpring\Ask\Body\BodyNode;
 use DeepSpring\Ask\EndpointRole;
-use DeepSpring\Ask\File;
 use DeepSpring\Describe\BodyFromSample;
 use DeepSpring\Describe\Described;
 use DeepSpring\Describe\EndpointNames;
@@ -18,7 +16,8 @@ use DeepSpring\SourceFile\KeptInputs;
 
 /**
  * Requests that were seen → endpoints. Requests that differ only in values are one endpoint; values
- * in the path that look like ids are inputs, with that value to try.
+ * in the path that look like ids are inputs, with that value to try. Each endpoint is built again with
+ * the values that were seen, and where that is another request than the one that was seen, it is said.
  */
 final class Endpoints
 {
@@ -26,6 +25,9 @@ final class Endpoints
 
     /** @var list<ImportNotice> */
     private array $mends = [];
+
+    /** @var list<string> of endpoints */
+    private array $names = [];
 
     /**
      * @param  list<string>  $bases  of the source that it is for
@@ -40,8 +42,7 @@ final class Endpoints
      */
     public function describe(string $kind, string $title, array $requests, array $mends = []): Described
     {
-        $this->secrecy = new Secrecy;
-        $this->mends = $mends;
+        [$this->secrecy, $this->mends, $this->names] = [new Secrecy, $mends, []];
         $origin = $this->origin($requests);
         $requests = array_values(array_filter($requests, function (SeenRequest $one) use ($origin): bool {
             if ($one->origin() !== $origin) {
@@ -60,60 +61,67 @@ final class Endpoints
             [$template, $values] = Path::template(substr($request->path(), strlen($prefix)));
             $groups[$request->method.' '.$template][] = [$request, $left, $values];
         }
+        foreach ($this->secrecy->leftOut as $sentence => $count) {
+            $this->mends[] = ImportNotice::leftOut($origin, $sentence.($count > 1 ? " ($count times)" : ''));
+        }
         $common = $this->common(array_merge(...array_values($groups)));
         $slugs = new Slugs;
         $found = [];
         foreach ($groups as $id => $seen) {
-            $found[] = $this->endpoint($id, $seen, $common, $slugs);
+            $found[] = $this->endpoint($id, $seen, $common, $slugs, $origin.$prefix);
         }
         $accept = $common['accept'] ?? null;
+        $used = json_encode($this->secrecy->access);
+        $secrets = array_filter($this->secrecy->secrets, static fn (string|int $name): bool => str_contains((string) $used, (string) json_encode(['secret' => (string) $name])), ARRAY_FILTER_USE_KEY);
 
-        return new Described($kind, $title, [$origin.$prefix], $this->secrecy->access, ($accept === null || $accept === '*/*' ? [] : ['accept' => $accept]) + array_diff_key($common, ['accept' => 1]), $this->secrecy->secrets, $found, $this->mends);
+        return new Described($kind, $title, [$origin.$prefix], $this->secrecy->access, ($accept === null || $accept === '*/*' ? [] : ['accept' => $accept]) + array_diff_key($common, ['accept' => 1]), $secrets, $found, $this->mends);
     }
 
     /**
-     * @param  non-empty-list<array{SeenRequest, array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>}, array<string, string>}>  $seen
+     * @param  non-empty-list<array{SeenRequest, Left, array<string, string>}>  $seen
      * @param  array<string, string>  $common
      */
-    private function endpoint(string $id, array $seen, array $common, Slugs $slugs): ImportedEndpoint
+    private function endpoint(string $id, array $seen, array $common, Slugs $slugs, string $base): ImportedEndpoint
     {
         [$first, $left, $values] = $seen[0];
         [$method, $path] = explode(' ', $id, 2);
-        $inputs = [];
+        $inputs = new SeenInputs;
         foreach ($values as $name => $value) {
-            $inputs[] = ['name' => $name, 'in' => 'path', 'required' => true] + ($value === '' ? [] : ['try' => $value]);
+            $inputs->add($name, 'path', $value === '' ? [] : [$value], ['required' => true], isSent: false);
         }
-        array_push($inputs, ...$this->query($seen));
-        $headers = array_diff_key($left['headers'], $common, ['content-type' => 1]);
-        foreach ($headers as $name => $value) {
-            if ($name === 'idempotency-key' || Secrecy::isPlaceholder($value)) {
-                $inputs[] = ['name' => $name, 'in' => 'header'] + (Secrecy::isPlaceholder($value) ? [] : ['try' => $value]);
-                unset($headers[$name]);
-            }
+        foreach ($seen as [, $one]) {
+            $this->query($one, $inputs);
         }
-        foreach ($left['cookies'] as $name => $value) {
-            $inputs[] = ['name' => $name, 'in' => 'cookie'] + ($value === '' ? [] : ['try' => $value]);
+        $headers = $this->headers($left, $common, $inputs);
+        $cookies = [];
+        foreach ($left->cookies as [$name, $value]) {
+            $cookies[$name][] = $value;
         }
-        [$body, $bodyInputs] = $method === 'HEAD' ? [null, []] : $this->body($first, array_column($inputs, 'name'));
-        $inputs = $this->withoutSecrets([...$inputs, ...$bodyInputs], $id);
-        $type = strtolower(trim(explode(';', $left['headers']['content-type'] ?? '')[0]));
-        $usual = ['json' => 'application/json', 'form' => 'application/x-www-form-urlencoded', 'multipart' => 'multipart/form-data', 'xml' => 'application/xml', 'text' => 'text/plain'][$body['as'] ?? ''] ?? '';
-        // Documentations leave out the type of JSON, which curl then calls a form.
-        if ($body !== null && $type !== '' && $type !== $usual && ! ($body['as'] === 'json' && $type === 'application/x-www-form-urlencoded')) {
-            $headers['content-type'] = $left['headers']['content-type'];
+        foreach ($cookies as $name => $several) {
+            $inputs->add((string) $name, 'cookie', $several, count($several) > 1 ? ['many' => 'repeat'] : []);
         }
+        [$body, $bodyInputs] = $method === 'HEAD' ? [null, []] : $this->body($first, $inputs->names());
+        $all = $this->withoutSecrets([...$inputs->all(), ...$bodyInputs], $id);
+        $hidesBody = $all !== [...$inputs->all(), ...$bodyInputs];
         $does = EndpointRole::guess($method, $path);
         $answer = $first->answer ?? array_values(array_filter(array_map(static fn (array $one): mixed => $one[0]->answer, $seen)))[0] ?? null;
         if ($answer !== null && $does === EndpointRole::Get && AnswerColumns::recordsIn($answer) !== null && ! str_ends_with($path, '}')) {
             $does = EndpointRole::List;
         }
-        $name = EndpointNames::of($does, $path);
-        $slug = $slugs->take($name);
-        $endpoint = ['slug' => $slug, 'name' => $name, 'does' => $does->value, 'ask' => ['method' => in_array($method, ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE'], true) ? $method : 'GET', 'path' => $path]
-            + ($inputs === [] ? [] : ['inputs' => $inputs]) + ($headers === [] ? [] : ['headers' => $headers]) + ($body === null ? [] : ['body' => $body])];
-        if ($method !== $endpoint['ask']['method']) {
-            $this->mends[] = ImportNotice::mended($id, "$method is none of the methods that an endpoint can have; GET was put in its place.");
+        $name = $this->name(EndpointNames::of($does, $path));
+        $ask = static fn (?array $body, array $inputs): array => ['method' => $method, 'path' => $path]
+            + ($inputs === [] ? [] : ['inputs' => $inputs]) + array_filter(['headers' => $headers + self::contentType($left, $body)]) + ($body === null ? [] : ['body' => $body]);
+        $faithful = new Faithfulness($base, $common, $this->secrecy);
+        $asked = $ask($body, $all);
+        $differs = $faithful->differences($first, $ask($body, [...$inputs->all(), ...$bodyInputs]));
+        if (isset($differs['body']) && ! $hidesBody && $first->parts === null && $body !== null && mb_check_encoding($first->body, 'UTF-8')) {
+            // What no tree of inputs can say is sent as the text that it was.
+            $asText = $ask(BodyFromSample::asText($first->body, $left->contentType()), $inputs->all());
+            $differsAsText = $faithful->differences($first, $asText);
+            [$asked, $differs] = isset($differsAsText['body']) ? [$asked, $differs] : [$asText, $differsAsText];
         }
+        array_push($this->mends, ...array_map(static fn (string $sentence): ImportNotice => ImportNotice::note($id, $sentence), array_values($differs)));
+        $endpoint = ['slug' => $slugs->take($name), 'name' => $name, 'does' => $does->value, 'ask' => $asked];
         if ($answer !== null) {
             $endpoint = AnswerColumns::fromAnswer($endpoint, $answer);
         }
@@ -124,31 +132,72 @@ final class Endpoints
     }
 
     /**
-     * @param  non-empty-list<array{SeenRequest, array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>}, array<string, string>}>  $seen
-     * @return list<array<string, mixed>>
+     * No two endpoints of one description have the same name.
      */
-    private function query(array $seen): array
+    private function name(string $wish): string
     {
-        $inputs = [];
-        foreach ($seen as [, $left]) {
-            $mine = [];
-            foreach ($left['query'] as [$name, $value]) {
-                $mine[$name][] = $value;
+        for ($name = $wish, $number = 2; in_array($name, $this->names, true); $number++) {
+            $name = "$wish $number";
+        }
+
+        return $this->names[] = $name;
+    }
+
+    private function query(Left $left, SeenInputs $inputs): void
+    {
+        $mine = [];
+        foreach ($left->query as [$name, $value, $isBare]) {
+            if ($name !== '') {
+                $mine[($isBare ? ' ' : '=').$name][] = [$value, $isBare];
             }
-            foreach ($mine as $name => $values) {
-                $name = (string) $name;
-                $isList = str_ends_with($name, '[]');
-                $plain = $isList ? substr($name, 0, -2) : $name;
-                if ($plain === '' || isset($inputs[$plain])) {
-                    continue;
-                }
-                $try = array_values(array_filter($values, static fn (string $value): bool => $value !== '' && ! Secrecy::isPlaceholder($value)));
-                $inputs[$plain] = ['name' => $plain, 'in' => 'query'] + ($isList ? ['many' => 'brackets'] : (count($values) > 1 ? ['many' => 'repeat'] : []))
-                    + ($try === [] ? [] : ['try' => $isList || count($values) > 1 ? $try : $try[0]]);
+        }
+        foreach ($mine as $name => $pairs) {
+            $name = substr((string) $name, 1);
+            $isList = str_ends_with($name, '[]') && $name !== '[]';
+            $plain = $isList ? substr($name, 0, -2) : $name;
+            if (! $inputs->has('query', $plain, $isList, $pairs[0][1])) {
+                $inputs->add($plain, 'query', array_column($pairs, 0), $isList ? ['many' => 'brackets'] : (count($pairs) > 1 ? ['many' => 'repeat'] : []), isBare: $pairs[0][1]);
+            }
+        }
+    }
+
+    /**
+     * Headers that always are the same; those that a caller has to fill, or that stand there more than
+     * once, become inputs.
+     *
+     * @param  array<string, string>  $common
+     * @return array<string, string>
+     */
+    private function headers(Left $left, array $common, SeenInputs $inputs): array
+    {
+        $headers = [];
+        foreach (array_diff_key($left->headers, $common, ['content-type' => 1]) as $name => $values) {
+            if ($name === 'idempotency-key' || count($values) > 1 || Secrecy::isPlaceholder($values[0])) {
+                $inputs->add($name, 'header', $values, count($values) > 1 ? ['many' => 'repeat'] : []);
+            } else {
+                $headers[$name] = $values[0];
             }
         }
 
-        return array_values($inputs);
+        return $headers;
+    }
+
+    /**
+     * The header that says what the body is, where it is not what such a body is called anyway.
+     *
+     * @param  array<string, mixed>|null  $body
+     * @return array<string, string>
+     */
+    private static function contentType(Left $left, ?array $body): array
+    {
+        $type = $left->contentType();
+        $usual = ['json' => 'application/json', 'form' => 'application/x-www-form-urlencoded', 'multipart' => 'multipart/form-data', 'xml' => 'application/xml', 'text' => 'text/plain; charset=utf-8'][$body['as'] ?? ''] ?? '';
+        // Documentations leave out the type of JSON, which curl then calls a form; a boundary is made anew.
+        $isTaken = $type === '' || $body !== null && (strcasecmp($type, $usual) === 0
+            || $body['as'] === 'json' && strcasecmp($type, 'application/x-www-form-urlencoded') === 0
+            || $body['as'] === 'multipart' && str_starts_with(strtolower($type), 'multipart/form-data'));
+
+        return $isTaken ? [] : ['content-type' => $type];
     }
 
     /**
@@ -160,25 +209,8 @@ final class Endpoints
         if ($request->parts === null) {
             return (new BodyFromSample($taken))->of($request->body, $request->header('content-type'));
         }
-        $fields = new \stdClass;
-        $inputs = [];
-        foreach ($request->parts as $part) {
-            $name = trim((string) preg_replace('/[\x00-\x1f]+/', '', $part->name)) ?: 'file';
-            if (isset($fields->{$name})) {
-                continue;
-            }
-            if ($part->isFile) {
-                $inputs[] = ['name' => $name, 'in' => 'body', 'type' => 'file'] + ($part->content === null || strlen($part->content) > 200_000 ? [] : ['try' => (new File($part->filename ?? $name, $part->type ?? 'application/octet-stream', $part->content))->value()]);
-                $fields->{$name} = (object) ['input' => $name];
-            } elseif (in_array($name, $taken, true)) {
-                $fields->{$name} = BodyNode::literally($part->content);
-            } else {
-                $inputs[] = ['name' => $name, 'in' => 'body'] + ((string) $part->content === '' ? [] : ['try' => (string) $part->content]);
-                $fields->{$name} = (object) ['input' => $name];
-            }
-        }
 
-        return [['as' => 'multipart', 'of' => $fields], $inputs];
+        return BodyFromParts::of($request->parts, $taken);
     }
 
     /**
@@ -257,16 +289,17 @@ final class Endpoints
     /**
      * Headers that all requests have alike.
      *
-     * @param  list<array{SeenRequest, array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>}, array<string, string>}>  $seen
+     * @param  list<array{SeenRequest, Left, array<string, string>}>  $seen
      * @return array<string, string>
      */
     private function common(array $seen): array
     {
-        $common = $seen[0][1]['headers'];
+        $single = static fn (Left $left): array => array_map(static fn (array $values): string => $values[0], array_filter($left->headers, static fn (array $values): bool => count($values) === 1));
+        $common = $single($seen[0][1]);
         foreach ($seen as [, $left]) {
-            $common = array_intersect_assoc($common, $left['headers']);
+            $common = array_intersect_assoc($common, $single($left));
         }
 
-        return array_filter(array_diff_key($common, ['content-type' => 1, 'idempotency-key' => 1, 'prefer' => 1, 'if-match' => 1]), static fn (string $value): bool => ! Secrecy::isPlaceholder($value));
+        return array_filter(array_diff_key($common, ['content-type' => 1, 'content-encoding' => 1, 'idempotency-key' => 1, 'prefer' => 1, 'if-match' => 1, 'if-none-match' => 1, 'if-modified-since' => 1, 'range' => 1]), static fn (string $value): bool => ! Secrecy::isPlaceholder($value));
     }
 }

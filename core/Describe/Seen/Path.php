@@ -18,11 +18,12 @@ final class Path
     {
         $values = [];
         $before = 'record';
-        $steps = explode('/', rtrim($path, '/'));
+        $steps = explode('/', $path);
         foreach ($steps as $number => $step) {
-            $plain = mb_scrub(rawurldecode($step), 'UTF-8');
-            $placeholder = self::placeholder($plain);
-            if ($placeholder !== null || self::isId($plain)) {
+            $plain = rawurldecode($step);
+            $isText = mb_check_encoding($plain, 'UTF-8');
+            $placeholder = $isText ? self::placeholder($plain) : null;
+            if ($placeholder !== null || $isText && self::isId($plain)) {
                 $wish = $placeholder ?? trim((string) preg_replace('/[^a-z0-9]+/', '_', strtolower(EndpointNames::singular($before))), '_').'_id';
                 for ($name = $wish, $n = 2; isset($values[$name]); $n++) {
                     $name = "{$wish}_$n";
@@ -30,7 +31,7 @@ final class Path
                 $values[$name] = $placeholder === null ? $plain : '';
                 $steps[$number] = '{'.$name.'}';
             } else {
-                $before = $plain === '' ? $before : $plain;
+                $before = $plain === '' || ! $isText ? $before : $plain;
                 $steps[$number] = (string) preg_replace_callback('/[^\x21-\x7e]+|[{}]/', static fn (array $part): string => rawurlencode($part[0]), $step);
             }
         }
@@ -39,11 +40,12 @@ final class Path
     }
 
     /**
-     * As documentations write what the reader puts in: `{id}`, `:id`, `<id>`, `$ID`, `YOUR_ID`.
+     * As documentations write what the reader puts in: `{id}`, `:id`, `<id>`, `$ID`, `[id]`, `YOUR_ID`. What
+     * a service calls `$count` or `$metadata` is none.
      */
     private static function placeholder(string $step): ?string
     {
-        if (preg_match('/^(?:\{+\s*([\w.-]+)\s*\}+|:([A-Za-z_]\w*)|<([\w .-]+)>|\$\{?(\w+)\}?|YOUR_(\w+)|\[([\w .-]+)\])$/D', $step, $part) !== 1) {
+        if (preg_match('/^(?:\{+\s*([\w.-]+)\s*\}+|:([A-Za-z_]\w*)|<([\w .-]+)>|\$\{(\w+)\}|\$([A-Z][A-Z0-9_]*)|YOUR_(\w+)|\[([A-Za-z_][\w .-]*)\])$/D', $step, $part) !== 1) {
             return null;
         }
         $name = (string) end($part);

@@ -13,8 +13,16 @@ final class Secrecy
 
     private const QUERY = '/^(?:api[-_]?key|apikey|key|token|access[-_]?token|auth|subscription-key|appid|app_id|sig|signature|password|client_secret)$/i';
 
-    /** Set by a browser or by curl, and none of the endpoint. */
-    public const NOT_OURS = ['user-agent', 'host', 'content-length', 'connection', 'accept-encoding', 'origin', 'referer', 'cache-control', 'pragma', 'cookie', 'accept-language', 'te', 'dnt', 'priority', 'upgrade-insecure-requests', 'if-none-match', 'if-modified-since', 'expect', 'transfer-encoding', 'content-encoding', 'keep-alive'];
+    private const TOKEN = '/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D';
+
+    /** Of the connection, which is set whenever a request is sent. */
+    private const CONNECTION = ['host', 'content-length', 'connection', 'proxy-connection', 'accept-encoding', 'te', 'trailer', 'expect', 'transfer-encoding', 'keep-alive', 'upgrade'];
+
+    /** Set by a browser for itself. Where somebody else set them they are kept. */
+    private const BROWSER = ['user-agent', 'origin', 'referer', 'cache-control', 'pragma', 'accept-language', 'dnt', 'priority', 'upgrade-insecure-requests', 'if-none-match', 'if-modified-since'];
+
+    /** Never taken for a secret by their value alone. */
+    private const PLAIN = [...self::CONNECTION, ...self::BROWSER, 'content-type', 'content-encoding', 'idempotency-key', 'accept', 'traceparent', 'range'];
 
     /** @var list<array<string, mixed>> */
     public array $access = [];
@@ -22,34 +30,43 @@ final class Secrecy
     /** @var array<string, string> */
     public array $secrets = [];
 
+    /** @var array<string, int> sentences on what was left out → how often */
+    public array $leftOut = [];
+
     /**
      * Takes the credentials of a request.
      *
      * @param  list<SeenRequest>  $all  the requests that it came with
-     * @return array{headers: array<string, string>, query: list<array{string, string}>, cookies: array<string, string>} what is left
      */
-    public function take(SeenRequest $request, array $all): array
+    public function take(SeenRequest $request, array $all): Left
     {
         $headers = [];
         $cookies = [];
         $parts = parse_url($request->url) ?: [];
         $user = $request->user ?? (isset($parts['user']) ? rawurldecode($parts['user']).':'.rawurldecode($parts['pass'] ?? '') : null);
+        $isBrowser = $request->isFromBrowser();
         foreach ($request->headers as [$name, $value]) {
             $lower = strtolower($name);
-            // What no header can be was never sent.
-            if (preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $name) !== 1 || preg_match('/[\x00-\x08\x0a-\x1f\x7f]/', $value) === 1) {
+            if (str_starts_with($lower, ':') || in_array($lower, self::CONNECTION, true)) {
+                if ($lower === 'host' && $value !== substr((string) strrchr($request->origin(), '/'), 1)) {
+                    $this->leave("The header Host: $value. The host is that of the address.");
+                }
+
                 continue;
             }
-            if ($lower === 'authorization' && preg_match('/^Basic\s+(\S+)$/iD', $value, $part) === 1) {
-                $user ??= (string) base64_decode($part[1], true);
-            } elseif ($lower === 'authorization' && preg_match('/^(\S+)\s+(\S.*)$/sD', $value, $part) === 1) {
-                $this->add(['scheme' => 'bearer', 'token' => ['secret' => $this->secret('token', $part[2])]] + (strcasecmp($part[1], 'bearer') === 0 || preg_match('/^[A-Za-z0-9_-]+$/D', $part[1]) !== 1 ? [] : ['prefix' => $part[1]]));
+            // What no header can be was never sent.
+            if (preg_match(self::TOKEN, $name) !== 1 || preg_match('/[\x00-\x08\x0a-\x1f\x7f]/', $value) === 1) {
+                $this->leave('A header that cannot be sent: '.mb_strimwidth((string) preg_replace('/[\x00-\x1f\x7f]/', '?', $name), 0, 60, '…', 'UTF-8').'.');
+            } elseif ($isBrowser && (in_array($lower, self::BROWSER, true) || str_starts_with($lower, 'sec-'))) {
+                $this->leave('Headers that a browser sets for itself.');
+            } elseif ($lower === 'authorization') {
+                $user = $this->authorization($value) ?? $user;
             } elseif ($lower === 'cookie') {
-                $cookies = $this->cookies($value);
-            } elseif ($lower === 'authorization' || $this->looksSecret($lower, $value, $all)) {
+                array_push($cookies, ...$this->cookies($value));
+            } elseif ($this->looksSecret($lower, $value, $all)) {
                 $this->add(['scheme' => 'api-key', 'in' => 'header', 'name' => $name, 'value' => ['secret' => $this->secret('key', $value)]]);
-            } elseif ($lower === 'user-agent' ? preg_match('~^(?:Mozilla|curl)/~', $value) !== 1 : ! in_array($lower, self::NOT_OURS, true) && ! str_starts_with($lower, 'sec-') && ! str_starts_with($lower, ':')) {
-                $headers[$lower] = $value;
+            } else {
+                $headers[$lower][] = $value;
             }
         }
         if ($user !== null) {
@@ -58,15 +75,15 @@ final class Secrecy
             $this->add(['scheme' => 'basic', 'username' => $isPlaceholder ? ['secret' => 'username'] : $name, 'password' => ['secret' => $this->secret('password', $password)]], true);
         }
         $query = [];
-        foreach ($request->query() as [$name, $value]) {
+        foreach ($request->query() as [$name, $value, $isBare]) {
             if (preg_match(self::QUERY, $name) === 1 && $value !== '') {
                 $this->add(['scheme' => 'api-key', 'in' => 'query', 'name' => $name, 'value' => ['secret' => $this->secret('key', $value)]]);
             } else {
-                $query[] = [$name, $value];
+                $query[] = [$name, $value, $isBare];
             }
         }
 
-        return ['headers' => $headers, 'query' => $query, 'cookies' => $cookies];
+        return new Left($headers, $query, $cookies);
     }
 
     /**
@@ -78,20 +95,39 @@ final class Secrecy
     }
 
     /**
-     * @return array<string, string>
+     * @return string|null name and password of the scheme Basic, with a colon between
+     */
+    private function authorization(#[\SensitiveParameter] string $value): ?string
+    {
+        if (preg_match('/^Basic\s+(\S+)$/iD', $value, $part) === 1) {
+            $user = base64_decode($part[1], true);
+            if ($user !== false && str_contains($user, ':') && base64_encode($user) === $part[1]) {
+                return $user;
+            }
+        }
+        if (preg_match('/^([A-Za-z0-9_-]+) (\S.*)$/sD', $value, $part) === 1) {
+            $this->add(['scheme' => 'bearer', 'token' => ['secret' => $this->secret('token', $part[2])]] + ($part[1] === 'Bearer' ? [] : ['prefix' => $part[1]]));
+        } else {
+            $this->add(['scheme' => 'api-key', 'in' => 'header', 'name' => 'Authorization', 'value' => ['secret' => $this->secret('key', $value)]]);
+        }
+
+        return null;
+    }
+
+    /**
+     * @return list<array{string, string}>
      */
     private function cookies(string $line): array
     {
         $kept = [];
-        foreach (array_filter(array_map(trim(...), explode(';', $line))) as $pair) {
+        foreach (array_filter(array_map(trim(...), explode(';', $line)), static fn (string $pair): bool => $pair !== '') as $pair) {
             [$name, $value] = explode('=', $pair, 2) + [1 => ''];
-            if (preg_match('/^[A-Za-z0-9!#$%&\'*+.^_`|~-]+$/D', $name) !== 1) {
-                continue;
-            }
-            if (preg_match('/sess|sid$|auth|token|csrf|xsrf|jwt|login/i', $name) === 1 || self::isRandom($value)) {
+            if (preg_match(self::TOKEN, $name) !== 1) {
+                $this->leave('A cookie without a name that can be sent.');
+            } elseif (preg_match('/sess|sid$|auth|token|csrf|xsrf|jwt|login/i', $name) === 1 || self::isRandom($value)) {
                 $this->add(['scheme' => 'api-key', 'in' => 'cookie', 'name' => $name, 'value' => ['secret' => $this->secret('session', $value)]]);
             } else {
-                $kept[$name] = $value;
+                $kept[] = [$name, $value];
             }
         }
 
@@ -116,7 +152,7 @@ final class Secrecy
             }
         }
 
-        return ! in_array($name, [...self::NOT_OURS, 'content-type', 'idempotency-key', 'accept', 'traceparent'], true) && ! str_starts_with($name, 'sec-') && self::isRandom($value);
+        return ! in_array($name, self::PLAIN, true) && ! str_starts_with($name, 'sec-') && self::isRandom($value);
     }
 
     private static function isRandom(string $value): bool
@@ -148,11 +184,20 @@ final class Secrecy
     private function add(array $entry, bool $first = false): void
     {
         foreach ($this->access as $one) {
-            $same = $one === $entry || ($one['scheme'] ?? '') === $entry['scheme'] && ($one['name'] ?? '') === ($entry['name'] ?? '') && ($one['in'] ?? '') === ($entry['in'] ?? '');
-            if ($same) {
+            if ($one === $entry) {
+                return;
+            }
+            if (($one['scheme'] ?? '') === $entry['scheme'] && ($one['name'] ?? '') === ($entry['name'] ?? '') && ($one['in'] ?? '') === ($entry['in'] ?? '')) {
+                $this->leave('Another value of '.(isset($entry['name']) ? $entry['name'] : 'what proves who asks').': a source has one in each environment, and the first was taken.');
+
                 return;
             }
         }
         $first ? array_unshift($this->access, $entry) : $this->access[] = $entry;
+    }
+
+    private function leave(string $sentence): void
+    {
+        $this->leftOut[$sentence] = ($this->leftOut[$sentence] ?? 0) + 1;
     }
 }

@@ -40,6 +40,20 @@ final readonly class SeenRequest
         return '';
     }
 
+    /**
+     * Whether a browser sent it, which puts headers of its own into every request.
+     */
+    public function isFromBrowser(): bool
+    {
+        foreach ($this->headers as [$name, $value]) {
+            if (preg_match('/^sec-(?:fetch|ch)-/i', $name) === 1 || strtolower($name) === 'user-agent' && str_starts_with($value, 'Mozilla/')) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     public function origin(): string
     {
         $parts = parse_url($this->url) ?: [];
@@ -53,14 +67,14 @@ final readonly class SeenRequest
     }
 
     /**
-     * @return list<array{string, string}> name and value, decoded
+     * @return list<array{string, string, bool}> name and value, decoded, and whether the name stands alone, without "="
      */
     public function query(): array
     {
         $pairs = [];
         foreach (array_filter(explode('&', (string) parse_url($this->url, PHP_URL_QUERY)), static fn (string $pair): bool => $pair !== '') as $pair) {
             [$name, $value] = array_map(static fn (string $one): string => mb_scrub(urldecode($one), 'UTF-8'), explode('=', $pair, 2) + [1 => '']);
-            $pairs[] = [$name, $value];
+            $pairs[] = [$name, $value, ! str_contains($pair, '=')];
         }
 
         return $pairs;

@@ -12,10 +12,9 @@ use DeepSpring\Describe\UnreadableCommand;
 interface Dialect
 {
     /**
-     * The words of each command of a text, in their order; what follows a pipe or goes to a file is
-     * left out.
+     * The commands of a text, in their order; what follows a pipe or goes to a file is left out.
      *
-     * @return list<list<string>>
+     * @return list<ShellCommand>
      *
      * @throws UnreadableCommand
      */

@@ -39,7 +39,9 @@ final class PowerShell implements Dialect
             }
         }
 
-        return [$word === null ? $words : [...$words, $word]];
+        $words = $word === null ? $words : [...$words, $word];
+
+        return $words === [] ? [] : [new ShellCommand($words)];
     }
 
     private static function close(string $text, int $open): int

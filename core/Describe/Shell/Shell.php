@@ -29,7 +29,7 @@ final class Shell
         $text = (string) preg_replace('/^\xEF\xBB\xBF/', '', $text);
         // A prompt, and comments on lines of their own.
         $text = (string) preg_replace('/^[ \t]*(?:[$%>#][ \t]+|[A-Za-z]:[^\n>]*>[ \t]*)(?=curl(?:\.exe)?\s)/mi', '', $text);
-        $text = (string) preg_replace('/^[ \t]*(?:#(?!\s*curl\s)[^\n]*|rem\s[^\n]*|::[^\n]*)\r?\n/mi', '', $text);
+        $text = self::withoutComments($text);
         $starts = [];
         preg_match_all('/(?:^|(?<=[;&\n]))[ \t]*curl(?:\.exe)?(?=\s)/mi', $text, $found, PREG_OFFSET_CAPTURE);
         foreach ($found[0] as [, $at]) {
@@ -46,10 +46,36 @@ final class Shell
     }
 
     /**
+     * Without lines that are comments; a line inside a quote or a here-document is none.
+     */
+    private static function withoutComments(string $text): string
+    {
+        $kept = '';
+        $command = '';
+        $end = null;
+        foreach (preg_split('/(?<=\n)/', $text) ?: [] as $line) {
+            if ($end !== null) {
+                $end = trim($line) === $end ? null : $end;
+            } elseif (preg_match('/^[ \t]*(?:#(?!\s*curl\s)|rem\s|::)/i', $line) === 1 && ! self::isQuoted($command)) {
+                continue;
+            } else {
+                $command = preg_match('/^[ \t]*(?:#\s*)?curl(?:\.exe)?\s/i', $line) === 1 && ! self::isQuoted($command) ? $line : $command.$line;
+                $end = preg_match('/(?<!<)<<-?[ \t]*([\'"]?)(\w+)\1/', $line, $part) === 1 && ! self::isQuoted($command) ? $part[2] : null;
+            }
+            $kept .= $line;
+        }
+
+        return $kept;
+    }
+
+    /**
      * Whether a text ends inside a quote.
      */
     private static function isQuoted(string $text): bool
     {
+        if (self::of($text) instanceof Posix) {
+            return Posix::isOpen($text);
+        }
         $rest = preg_replace('/\\\\.|\^.|`./s', '', $text);
         $rest = preg_replace('/\'[^\']*\'|"[^"]*"/', '', (string) $rest);
 

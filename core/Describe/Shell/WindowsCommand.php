@@ -14,7 +14,9 @@ final class WindowsCommand implements Dialect
 {
     public function commands(string $text): array
     {
-        return [self::words(self::withoutCarets($text))];
+        $words = self::words(self::withoutCarets($text));
+
+        return $words === [] ? [] : [new ShellCommand($words)];
     }
 
     private static function withoutCarets(string $text): string

@@ -29,7 +29,7 @@ final readonly class NoConnection implements Rule
         $evidence = $situation->detail === '' ? [] : [$situation->detail];
 
         return match ($situation->failing) {
-            SendFailure::Forbidden => new Diagnosis('outbound', "Requests from here may not go to $authority: {$situation->detail}", 'Nothing was sent. If the API really stands there, an administrator can allow exactly this host and port under Outbound, or with ./spring allow '.$situation->endpoint().'.', 'address', Sureness::Certain),
+            SendFailure::Forbidden => new Diagnosis('outbound', "Requests from here may not go to $authority: {$situation->detail}", 'Nothing was sent. If the API really stands there, an administrator can allow exactly this host and port under Outbound, or with ./spring allow '.$situation->endpoint().'.', 'address', Sureness::Certain, [$situation->endpoint()]),
             SendFailure::Name => $this->name($situation, $evidence),
             SendFailure::Refused => new Diagnosis('refused', "$authority refused the connection.", 'The host exists, but nothing listens on that port. Check the port in the base address, and whether the service is running.', 'address', Sureness::Certain, $evidence),
             SendFailure::ConnectTimeout => new Diagnosis('connect-timeout', "$authority did not answer the attempt to connect.".($situation->detail === '' ? '' : " The time ran out while {$situation->detail}."), 'A firewall may stand between, or the host is down.', 'address', Sureness::Likely, $evidence),

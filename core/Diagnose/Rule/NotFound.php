@@ -21,13 +21,23 @@ final readonly class NotFound implements Rule
         if ($status !== 404 && $status !== 410) {
             return null;
         }
-        $what = "There is nothing at {$situation->path()} ($status).{$situation->said()}";
+        $what = 'There is nothing at '.($situation->path() === '' ? '/' : $situation->path())." ($status).{$situation->said()}";
+        $isOneToDelete = $situation->method === 'DELETE' && str_contains((string) ($situation->ask['path'] ?? ''), '{');
+        if ($isOneToDelete && $status === 410) {
+            return $this->deleted($what, $status);
+        }
         if ($status === 410) {
             return new Diagnosis('410', $what, 'It was there once, and is gone for good (410). Look for what took its place in the documentation, often a newer version.', 'ask', Sureness::Certain);
         }
 
         return $this->doubled($situation, $what) ?? $this->idInQuery($situation, $what) ?? $this->slash($situation, $what) ?? $this->missing($situation, $what) ?? $this->version($situation, $what) ?? $this->sibling($situation, $what)
+            ?? ($isOneToDelete ? $this->deleted($what, $status) : null)
             ?? new Diagnosis('404', $what, 'Compare the whole path with the documentation: a doubled or missing part, a version, a slash at the end, an id that does not exist.', 'ask', Sureness::General);
+    }
+
+    private function deleted(string $what, int $status): Diagnosis
+    {
+        return new Diagnosis('404-deleted', $what, "What was to be deleted is not there: it was deleted before, or its key is another one. If that is as good as deleted, add $status to the status codes that are a success.", 'ask', Sureness::Possible);
     }
 
     private function doubled(Situation $situation, string $what): ?Diagnosis

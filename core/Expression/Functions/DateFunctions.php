@@ -7,8 +7,8 @@ namespace DeepSpring\Expression\Functions;
 use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Expression\ExactNumbers;
 use DeepSpring\Expression\InvalidExpression;
-use DeepSpring\Expression\Kind;
 use DeepSpring\Expression\Node\LiteralNode;
+use DeepSpring\Expression\ValueKind;
 use DeepSpring\Value\Moment\Moment;
 use DeepSpring\Value\Moment\Readers;
 use DeepSpring\Value\Moment\UnusablePattern;
@@ -29,18 +29,18 @@ final class DateFunctions
         $group = 'Days and times';
         $now = $now?->setTimezone(new \DateTimeZone('UTC'));
         $clock = static fn (string $format): string => $now?->format($format) ?? throw CannotEvaluate::because('there is no run here whose beginning could be asked for');
-        [$d, $t, $n] = [Kind::Date, Kind::Text, Kind::Number];
+        [$d, $t, $n] = [ValueKind::Date, ValueKind::Text, ValueKind::Number];
 
         return [
             new Definition($group, 'today()', [], $d, 'The day on which the run began.', ['today() == date(now())', 'true'], static fn (): string => $clock('Y-m-d')),
-            new Definition($group, 'now()', [], Kind::DateTime, 'The moment at which the run began.', ['now() >= today()', 'true'], static fn (): string => $clock('Y-m-d H:i:s')),
-            new Definition($group, 'date(value, pattern)', [Kind::Any, $t], $d, 'A day: of a time, or of a text in ISO 8601 or by a pattern.', ["date('02.03.2031', 'dd.MM.yyyy')", '2031-03-02'],
+            new Definition($group, 'now()', [], ValueKind::DateTime, 'The moment at which the run began.', ['now() >= today()', 'true'], static fn (): string => $clock('Y-m-d H:i:s')),
+            new Definition($group, 'date(value, pattern)', [ValueKind::Any, $t], $d, 'A day: of a time, or of a text in ISO 8601 or by a pattern.', ["date('02.03.2031', 'dd.MM.yyyy')", '2031-03-02'],
                 static fn (mixed $value, ?string $pattern = null): string => is_string($value) && preg_match('/^(\d{4}-\d\d-\d\d) \d\d:/', $value, $part) === 1 && $pattern === null ? $part[1] : self::fit(self::read($value, $pattern ?? 'iso')->wholeDay()), least: 1, check: self::checkPattern(...)),
-            new Definition($group, 'datetime(text, pattern)', [Kind::Any, $t], Kind::DateTime, 'A moment from a text in ISO 8601 or by a pattern.', ["datetime('2031-03-02T09:30:00+01:00')", '2031-03-02 08:30:00'], static fn (mixed $value, ?string $pattern = null): string => self::fit(self::read($value, $pattern ?? 'iso')->utc(new \DateTimeZone('UTC'))), least: 1, check: self::checkPattern(...)),
+            new Definition($group, 'datetime(text, pattern)', [ValueKind::Any, $t], ValueKind::DateTime, 'A moment from a text in ISO 8601 or by a pattern.', ["datetime('2031-03-02T09:30:00+01:00')", '2031-03-02 08:30:00'], static fn (mixed $value, ?string $pattern = null): string => self::fit(self::read($value, $pattern ?? 'iso')->utc(new \DateTimeZone('UTC'))), least: 1, check: self::checkPattern(...)),
             new Definition($group, 'year(day)', [$d], $n, 'Its year.', ["year(date('2031-03-02'))", '2031'], static fn (mixed $day): int => (int) self::day($day)->format('Y')),
             new Definition($group, 'month(day)', [$d], $n, 'Its month, from 1.', ["month(date('2031-03-02'))", '3'], static fn (mixed $day): int => (int) self::day($day)->format('n')),
             new Definition($group, 'day(day)', [$d], $n, 'Its day of the month.', ["day(date('2031-03-02'))", '2'], static fn (mixed $day): int => (int) self::day($day)->format('j')),
-            new Definition($group, 'hour(time)', [Kind::Any], $n, 'Its hour.', ["hour(datetime('2031-03-02T09:30:00Z'))", '9'], static fn (mixed $time): int => is_string($time) && preg_match('/(?:^|[ T])(\d\d):\d\d/', $time, $part) === 1 ? (int) $part[1] : throw CannotEvaluate::because('not a time')),
+            new Definition($group, 'hour(time)', [ValueKind::Any], $n, 'Its hour.', ["hour(datetime('2031-03-02T09:30:00Z'))", '9'], static fn (mixed $time): int => is_string($time) && preg_match('/(?:^|[ T])(\d\d):\d\d/', $time, $part) === 1 ? (int) $part[1] : throw CannotEvaluate::because('not a time')),
             new Definition($group, 'weekday(day)', [$d], $n, 'Its day of the week, Monday is 1 (ISO 8601).', ["weekday(date('2031-03-02'))", '7'], static fn (mixed $day): int => (int) self::day($day)->format('N')),
             new Definition($group, 'add_days(day, count)', [$d, $n], $d, 'So many days later, or earlier.', ["add_days(date('2031-02-28'), 1)", '2031-03-01'], static fn (mixed $day, mixed $count): string => self::moved($day, ExactNumbers::count($count), 'days')),
             new Definition($group, 'add_months(day, count)', [$d, $n], $d, 'So many months later; the last day of a month that is too short.', ["add_months(date('2031-01-31'), 1)", '2031-02-28'], static function (mixed $day, mixed $count): string {
@@ -51,7 +51,7 @@ final class DateFunctions
                 return $there->format('Y-m-').sprintf('%02d', min((int) $from->format('j'), (int) $there->format('t')));
             }),
             new Definition($group, 'days_between(from, to)', [$d, $d], $n, 'How many days from one to the other.', ["days_between(date('2031-03-02'), date('2031-03-09'))", '7'], static fn (mixed $from, mixed $to): int => intdiv(self::day($to)->getTimestamp() - self::day($from)->getTimestamp(), 86400)),
-            new Definition($group, 'seconds_between(from, to)', [Kind::DateTime, Kind::DateTime], $n, 'How many seconds from one to the other.', ["seconds_between(datetime('2031-03-02T09:30:00Z'), datetime('2031-03-02T09:31:00Z'))", '60'], static fn (mixed $from, mixed $to): int => self::time($to)->getTimestamp() - self::time($from)->getTimestamp()),
+            new Definition($group, 'seconds_between(from, to)', [ValueKind::DateTime, ValueKind::DateTime], $n, 'How many seconds from one to the other.', ["seconds_between(datetime('2031-03-02T09:30:00Z'), datetime('2031-03-02T09:31:00Z'))", '60'], static fn (mixed $from, mixed $to): int => self::time($to)->getTimestamp() - self::time($from)->getTimestamp()),
             new Definition($group, 'start_of(unit, day)', [$t, $d], $d, 'The first day of its year, month or week.', ["start_of('month', date('2031-03-22'))", '2031-03-01'],
                 static fn (string $unit, mixed $day): string => array_key_exists($unit, self::UNITS) ? (self::UNITS[$unit] === null ? self::day($day)->modify('monday this week')->format('Y-m-d') : self::day($day)->format(self::UNITS[$unit])) : throw CannotEvaluate::because("there is no unit $unit"),
                 check: static function (array $nodes): void {
@@ -60,7 +60,7 @@ final class DateFunctions
                     }
                 }),
             new Definition($group, 'seconds(duration)', [$t], $n, 'The seconds of an ISO 8601 duration without months and years.', ["seconds('PT1H30M')", '5400'], static fn (string $text): int => self::seconds($text)),
-            new Definition($group, 'in_zone(time, zone)', [Kind::DateTime, $t], Kind::DateTime, 'A moment as the clocks of a zone show it.', ["in_zone(datetime('2031-07-02T09:30:00Z'), 'Europe/Oslo')", '2031-07-02 11:30:00'],
+            new Definition($group, 'in_zone(time, zone)', [ValueKind::DateTime, $t], ValueKind::DateTime, 'A moment as the clocks of a zone show it.', ["in_zone(datetime('2031-07-02T09:30:00Z'), 'Europe/Oslo')", '2031-07-02 11:30:00'],
                 static function (mixed $time, string $zone): string {
                     try {
                         return self::time($time)->setTimezone(new \DateTimeZone($zone))->format('Y-m-d H:i:s');

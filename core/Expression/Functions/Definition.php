@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Expression\Functions;
 
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 /**
  * One function: what it takes and gives, in words and with an example.
@@ -17,8 +17,8 @@ final readonly class Definition
 
     /**
      * @param  string  $signature  as it is written, like "left(text, count)"
-     * @param  list<Kind>  $takes
-     * @param  Kind|null  $gives  null: what the values have in common
+     * @param  list<ValueKind>  $takes
+     * @param  ValueKind|null  $gives  null: what the values have in common
      * @param  array{string, string}  $example  an expression and what it gives, as text
      * @param  \Closure  $run  given the values; a lazy one, the row and what computes each value
      * @param  int|null  $least  values at least; all of them without it
@@ -29,7 +29,7 @@ final readonly class Definition
         public string $group,
         public string $signature,
         public array $takes,
-        public ?Kind $gives,
+        public ?ValueKind $gives,
         public string $about,
         public array $example,
         public \Closure $run,
@@ -49,8 +49,8 @@ final readonly class Definition
         return $this->repeats ? 100 : count($this->takes);
     }
 
-    public function wants(int $number): Kind
+    public function wants(int $number): ValueKind
     {
-        return $this->takes[$number] ?? $this->takes[count($this->takes) - 1] ?? Kind::Any;
+        return $this->takes[$number] ?? $this->takes[count($this->takes) - 1] ?? ValueKind::Any;
     }
 }

@@ -8,7 +8,7 @@ use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Expression\ExactNumbers;
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 final class NumberFunctions
 {
@@ -18,7 +18,7 @@ final class NumberFunctions
     public static function all(): array
     {
         $group = 'Numbers';
-        $n = Kind::Number;
+        $n = ValueKind::Number;
         $places = static fn (mixed $places): int => max(-30, min(30, ExactNumbers::count($places ?? 0)));
         $extreme = static function (int $sign): \Closure {
             return static function (mixed ...$numbers) use ($sign): int|BigDecimal|null {
@@ -34,7 +34,7 @@ final class NumberFunctions
         };
 
         return [
-            new Definition($group, 'number(text)', [Kind::Text], $n, 'A number from a text that is written as JSON writes one.', ["number('12.50') * 2", '25'], static fn (string $text): int|BigDecimal => ExactNumbers::of($text)),
+            new Definition($group, 'number(text)', [ValueKind::Text], $n, 'A number from a text that is written as JSON writes one.', ["number('12.50') * 2", '25'], static fn (string $text): int|BigDecimal => ExactNumbers::of($text)),
             new Definition($group, 'round(number, places)', [$n, $n], $n, 'To a count of decimals, half away from zero.', ['round(2.345, 2)', '2.35'], static fn (mixed $number, mixed $to = null): BigDecimal => self::round($number, $places($to), RoundingMode::HALF_UP), least: 1),
             new Definition($group, 'floor(number)', [$n], $n, 'The whole number below.', ['floor(-1.5)', '-2'], static fn (mixed $number): BigDecimal => self::round($number, 0, RoundingMode::FLOOR)),
             new Definition($group, 'ceiling(number)', [$n], $n, 'The whole number above.', ['ceiling(1.2)', '2'], static fn (mixed $number): BigDecimal => self::round($number, 0, RoundingMode::CEILING)),

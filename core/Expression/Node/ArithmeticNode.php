@@ -7,7 +7,7 @@ namespace DeepSpring\Expression\Node;
 use Brick\Math\BigDecimal;
 use DeepSpring\Expression\ExactNumbers;
 use DeepSpring\Expression\InvalidExpression;
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 /**
  * + - * / %; empty when either side is.
@@ -20,19 +20,19 @@ final readonly class ArithmeticNode implements ExpressionNode
     public function __construct(private string $sign, private ExpressionNode $left, private ExpressionNode $right, private int $position)
     {
         foreach ([$left, $right] as $node) {
-            if (! Kind::Number->takes($node->kind())) {
+            if (! ValueKind::Number->takes($node->kind())) {
                 throw match (true) {
-                    $sign === '+' && $node->kind() === Kind::Text => InvalidExpression::at($position, '"+" adds numbers; concat(…) joins texts, number(…) makes a number of one.'),
+                    $sign === '+' && $node->kind() === ValueKind::Text => InvalidExpression::at($position, '"+" adds numbers; concat(…) joins texts, number(…) makes a number of one.'),
                     $node->kind()->isMoment() => InvalidExpression::at($position, "\"$sign\" is for numbers; add_days(…) goes on from a day, days_between(…) counts days."),
-                    default => InvalidExpression::kind($node->position(), "\"$sign\"", Kind::Number, $node->kind()),
+                    default => InvalidExpression::kind($node->position(), "\"$sign\"", ValueKind::Number, $node->kind()),
                 };
             }
         }
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
-        return Kind::Number;
+        return ValueKind::Number;
     }
 
     public function position(): int

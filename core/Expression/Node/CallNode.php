@@ -6,15 +6,15 @@ namespace DeepSpring\Expression\Node;
 
 use DeepSpring\Expression\Functions\Definition;
 use DeepSpring\Expression\InvalidExpression;
-use DeepSpring\Expression\Kind;
 use DeepSpring\Expression\Texts;
+use DeepSpring\Expression\ValueKind;
 
 /**
  * A function with its values.
  */
 final readonly class CallNode implements ExpressionNode
 {
-    private Kind $kind;
+    private ValueKind $kind;
 
     /**
      * @param  list<ExpressionNode>  $values
@@ -41,7 +41,7 @@ final readonly class CallNode implements ExpressionNode
         $this->kind = $function->gives ?? self::common(array_slice($values, $function->givesFrom));
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
         return $this->kind;
     }
@@ -58,7 +58,7 @@ final readonly class CallNode implements ExpressionNode
         if ($this->function->isLazy) {
             return static fn (array $row): mixed => $run($row, $values);
         }
-        $asText = array_map(fn (int $number): bool => $this->function->wants($number) === Kind::Text, array_keys($values));
+        $asText = array_map(fn (int $number): bool => $this->function->wants($number) === ValueKind::Text, array_keys($values));
         $takesEmpty = $this->function->takesEmpty;
 
         return static function (array $row) use ($run, $values, $asText, $takesEmpty): mixed {
@@ -78,7 +78,7 @@ final readonly class CallNode implements ExpressionNode
     /**
      * @param  list<ExpressionNode>  $nodes
      */
-    private static function common(array $nodes): Kind
+    private static function common(array $nodes): ValueKind
     {
         $kinds = [];
         foreach ($nodes as $node) {
@@ -87,6 +87,6 @@ final readonly class CallNode implements ExpressionNode
             }
         }
 
-        return count($kinds) === 1 ? array_values($kinds)[0] : Kind::Any;
+        return count($kinds) === 1 ? array_values($kinds)[0] : ValueKind::Any;
     }
 }

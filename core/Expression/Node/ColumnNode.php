@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Expression\Node;
 
 use DeepSpring\Expression\ExactNumbers;
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 /**
  * The value of a column that stands before.
@@ -16,9 +16,9 @@ final readonly class ColumnNode implements ExpressionNode
     {
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
-        return Kind::ofColumn($this->type);
+        return ValueKind::ofColumn($this->type);
     }
 
     public function position(): int

@@ -7,7 +7,7 @@ namespace DeepSpring\Expression\Node;
 use Brick\Math\BigDecimal;
 use DeepSpring\Expression\ExactNumbers;
 use DeepSpring\Expression\InvalidExpression;
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 /**
  * Equal is whatever is the same value, empty with empty too; smaller and larger are never true of
@@ -21,20 +21,20 @@ final readonly class ComparisonNode implements ExpressionNode
     public function __construct(private string $sign, private ExpressionNode $left, private ExpressionNode $right, private int $position)
     {
         [$a, $b] = [$left->kind(), $right->kind()];
-        $fits = $a === $b || $a === Kind::Any || $b === Kind::Any
-            || $a->isMoment() && ($b->isMoment() || $b === Kind::Text)
-            || $b->isMoment() && $a === Kind::Text;
+        $fits = $a === $b || $a === ValueKind::Any || $b === ValueKind::Any
+            || $a->isMoment() && ($b->isMoment() || $b === ValueKind::Text)
+            || $b->isMoment() && $a === ValueKind::Text;
         if (! $fits) {
-            throw InvalidExpression::at($position, "{$a->value} is compared with {$b->value}, which are never the same".($a === Kind::Text && $b === Kind::Number ? '; number(…) makes a number of a text.' : ($a === Kind::Number && $b === Kind::Text ? '; a number stands without quotes.' : '.')));
+            throw InvalidExpression::at($position, "{$a->value} is compared with {$b->value}, which are never the same".($a === ValueKind::Text && $b === ValueKind::Number ? '; number(…) makes a number of a text.' : ($a === ValueKind::Number && $b === ValueKind::Text ? '; a number stands without quotes.' : '.')));
         }
-        if ($a === Kind::Boolean && $b === Kind::Boolean && ! in_array($sign, ['==', '!='], true)) {
+        if ($a === ValueKind::Boolean && $b === ValueKind::Boolean && ! in_array($sign, ['==', '!='], true)) {
             throw InvalidExpression::at($position, 'true and false are neither smaller nor larger.');
         }
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
-        return Kind::Boolean;
+        return ValueKind::Boolean;
     }
 
     public function position(): int

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace DeepSpring\Expression\Node;
 
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 interface ExpressionNode
 {
-    public function kind(): Kind;
+    public function kind(): ValueKind;
 
     /**
      * Where it stands, in characters from 0.

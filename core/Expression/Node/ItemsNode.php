@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Expression\Node;
 
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 /**
  * Several values between brackets.
@@ -18,9 +18,9 @@ final readonly class ItemsNode implements ExpressionNode
     {
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
-        return Kind::List;
+        return ValueKind::List;
     }
 
     public function position(): int

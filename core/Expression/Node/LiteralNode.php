@@ -5,20 +5,20 @@ declare(strict_types=1);
 namespace DeepSpring\Expression\Node;
 
 use Brick\Math\BigDecimal;
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 final readonly class LiteralNode implements ExpressionNode
 {
-    public function __construct(public string|int|bool|BigDecimal|null $value, private Kind $kind, private int $position)
+    public function __construct(public string|int|bool|BigDecimal|null $value, private ValueKind $kind, private int $position)
     {
     }
 
     public static function number(string $digits, int $position): self
     {
-        return new self(strlen($digits) < 18 && ctype_digit($digits) ? (int) $digits : BigDecimal::of(substr($digits, 0, 400)), Kind::Number, $position);
+        return new self(strlen($digits) < 18 && ctype_digit($digits) ? (int) $digits : BigDecimal::of(substr($digits, 0, 400)), ValueKind::Number, $position);
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
         return $this->kind;
     }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Expression\Node;
 
 use DeepSpring\Expression\InvalidExpression;
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 /**
  * "and" and "or". What is empty counts as not true, and the right side is looked at only where it matters.
@@ -18,15 +18,15 @@ final readonly class LogicNode implements ExpressionNode
     public function __construct(private bool $isAnd, private ExpressionNode $left, private ExpressionNode $right, private int $position)
     {
         foreach ([$left, $right] as $node) {
-            if (! Kind::Boolean->takes($node->kind())) {
-                throw InvalidExpression::kind($node->position(), $isAnd ? '"and"' : '"or"', Kind::Boolean, $node->kind());
+            if (! ValueKind::Boolean->takes($node->kind())) {
+                throw InvalidExpression::kind($node->position(), $isAnd ? '"and"' : '"or"', ValueKind::Boolean, $node->kind());
             }
         }
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
-        return Kind::Boolean;
+        return ValueKind::Boolean;
     }
 
     public function position(): int

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Expression\Node;
 
 use DeepSpring\Expression\InvalidExpression;
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 /**
  * Whether a value is one of a list.
@@ -17,7 +17,7 @@ final readonly class MemberNode implements ExpressionNode
      */
     public function __construct(private ExpressionNode $value, private ExpressionNode $list, private int $position)
     {
-        if (! Kind::List->takes($list->kind())) {
+        if (! ValueKind::List->takes($list->kind())) {
             throw InvalidExpression::at($list->position(), "after \"in\" stands a list, like ['open', 'packed'], and this is {$list->kind()->value}.");
         }
         foreach ($list instanceof ItemsNode ? $list->items : [] as $item) {
@@ -25,9 +25,9 @@ final readonly class MemberNode implements ExpressionNode
         }
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
-        return Kind::Boolean;
+        return ValueKind::Boolean;
     }
 
     public function position(): int

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Expression\Node;
 
 use DeepSpring\Expression\InvalidExpression;
-use DeepSpring\Expression\Kind;
+use DeepSpring\Expression\ValueKind;
 
 final readonly class NotNode implements ExpressionNode
 {
@@ -14,14 +14,14 @@ final readonly class NotNode implements ExpressionNode
      */
     public function __construct(private ExpressionNode $node, private int $position)
     {
-        if (! Kind::Boolean->takes($node->kind())) {
-            throw InvalidExpression::kind($node->position(), '"not"', Kind::Boolean, $node->kind());
+        if (! ValueKind::Boolean->takes($node->kind())) {
+            throw InvalidExpression::kind($node->position(), '"not"', ValueKind::Boolean, $node->kind());
         }
     }
 
-    public function kind(): Kind
+    public function kind(): ValueKind
     {
-        return Kind::Boolean;
+        return ValueKind::Boolean;
     }
 
     public function position(): int

@@ -6,8 +6,8 @@ namespace DeepSpring\Flatten\Drift;
 
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Flatten\PlanPlaces;
-use DeepSpring\Flatten\Proposal\Field;
 use DeepSpring\Flatten\Proposal\Guess\Guesses;
+use DeepSpring\Flatten\Proposal\RecordField;
 use DeepSpring\Flatten\Shaping;
 
 /**
@@ -51,7 +51,7 @@ final readonly class Answers
     private function retype(string $path): array
     {
         [, $records, $inside] = PlanPlaces::find($this->flatten, $this->records, $path);
-        $field = new Field;
+        $field = new RecordField;
         foreach ($records as $record) {
             foreach (JsonPath::parse($inside)->values($record) as $value) {
                 $field->take($value);

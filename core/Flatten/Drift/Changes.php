@@ -7,6 +7,7 @@ namespace DeepSpring\Flatten\Drift;
 use DeepSpring\Flatten\ColumnSource;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\TablePlan;
+use DeepSpring\Value\Phrase;
 
 /**
  * Two pictures → what changed between them, as far as it matters to a plan.
@@ -107,19 +108,21 @@ final readonly class Changes
             foreach ($columns as $column => $measure) {
                 $was = $before->columns[$table][$column] ?? null;
                 $wereRows = $before->rows[$table] ?? 0;
-                if ($was === null || $wereRows < self::ROWS || $rows === 0) {
+                // What a person changed in the plan is no change of the data.
+                $isOther = isset($was['made'], $measure['made']) && $was['made'] !== $measure['made'];
+                if ($was === null || $isOther || $wereRows < self::ROWS || $rows === 0) {
                     continue;
                 }
                 if ($was['values'] !== null && $was['values'] !== [] && $wereRows >= 4 * count($was['values'])) {
-                    $new = $measure['values'] === null ? ['more than can be listed'] : array_values(array_diff($measure['values'], $was['values']));
-                    if ($new !== []) {
-                        $changes[] = new FieldChange(ChangeKind::NewValue, (string) $table, (string) $column, "$table.$column had ".(count($was['values']) === 1 ? 'one value' : count($was['values']).' values').' so far ('.implode(', ', array_slice($was['values'], 0, 6)).'), and has '.(count($new) === 1 ? 'a new one' : count($new).' new ones').'.', array_slice($new, 0, 5));
+                    $new = array_values(array_diff($measure['values'] ?? [], $was['values']));
+                    if ($new !== [] || $measure['values'] === null) {
+                        $changes[] = new FieldChange(ChangeKind::NewValue, (string) $table, (string) $column, "$table.$column had ".(count($was['values']) === 1 ? 'one value' : count($was['values']).' values').' so far ('.implode(', ', array_slice($was['values'], 0, 6)).'), and has '.($measure['values'] === null ? 'more different ones than are listed, or longer ones' : (count($new) === 1 ? 'a new one' : count($new).' new ones')).'.', array_slice($new, 0, 5));
                     }
                 } elseif ($was['longest'] > 0 && $measure['longest'] > max(1.5 * $was['longest'], $was['longest'] + 20)) {
-                    $changes[] = new FieldChange(ChangeKind::LongerText, (string) $table, (string) $column, "$table.$column has a text of {$measure['longest']} bytes; the longest was {$was['longest']}.");
+                    $changes[] = new FieldChange(ChangeKind::LongerText, (string) $table, (string) $column, "$table.$column has a text of ".Phrase::count($measure['longest'], 'byte')."; the longest was {$was['longest']}.");
                 }
                 if ($measure['empty'] === $rows && $was['empty'] < 0.9 * $wereRows && $rows >= self::ENOUGH) {
-                    $changes[] = new FieldChange(ChangeKind::Emptied, (string) $table, (string) $column, "$table.$column is empty in all $rows rows; it was in {$was['empty']} of $wereRows before.");
+                    $changes[] = new FieldChange(ChangeKind::Emptied, (string) $table, (string) $column, "$table.$column is empty in all ".Phrase::count($rows, 'row')."; it was in {$was['empty']} of $wereRows before.");
                 }
             }
         }
@@ -207,6 +210,6 @@ final readonly class Changes
 
     private static function share(int $times, int $of): string
     {
-        return $times >= $of ? "all $of records that were looked at" : "$times of $of records that were looked at";
+        return $times >= $of ? ($of === 1 ? 'the one record that was looked at' : 'all '.Phrase::count($of, 'record').' that were looked at') : "$times of ".Phrase::count($of, 'record').' that were looked at';
     }
 }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Drift;
 
-use DeepSpring\Flatten\Proposal\Field;
+use DeepSpring\Flatten\Proposal\RecordField;
 use DeepSpring\Flatten\Proposal\SampledValues;
 use DeepSpring\Flatten\Proposal\Shapes;
 
@@ -12,7 +12,7 @@ use DeepSpring\Flatten\Proposal\Shapes;
  * What a run saw of its records and rows.
  *
  * @phpstan-type Seen array{times: int, nulls: int, kinds: list<string>, examples: list<string>}
- * @phpstan-type Measure array{empty: int, longest: int, values: list<string>|null}
+ * @phpstan-type Measure array{empty: int, longest: int, values: list<string>|null, made?: string}
  */
 final readonly class DataProfile
 {
@@ -34,7 +34,7 @@ final readonly class DataProfile
     /**
      * @return array<string, Seen>
      */
-    public static function fields(Field $record): array
+    public static function fields(RecordField $record): array
     {
         $fields = [];
         self::walk($record, '$', 0, $fields);
@@ -45,7 +45,7 @@ final readonly class DataProfile
     /**
      * @param  array<string, Seen>  $fields
      */
-    private static function walk(Field $field, string $path, int $depth, array &$fields): void
+    private static function walk(RecordField $field, string $path, int $depth, array &$fields): void
     {
         if ($path !== '$' && count($fields) < self::MOST) {
             $stats = $field->stats();
@@ -59,7 +59,7 @@ final readonly class DataProfile
             self::walk($field->anyMember(), "$path.*", $depth + 1, $fields);
         } else {
             foreach ($field->members as $name => $member) {
-                self::walk($member, $path.Field::step($name), $depth + 1, $fields);
+                self::walk($member, $path.RecordField::step($name), $depth + 1, $fields);
             }
         }
         if ($field->element !== null && $field->element->present() > 0) {

@@ -4,9 +4,10 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Drift;
 
+use DeepSpring\Flatten\Column;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\PlanPlaces;
-use DeepSpring\Flatten\Proposal\Field;
+use DeepSpring\Flatten\Proposal\RecordField;
 use DeepSpring\Flatten\RowBatch;
 use DeepSpring\Flatten\TablePlan;
 
@@ -33,7 +34,7 @@ final class Watcher
     /** @var non-empty-list<TablePlan> */
     private readonly array $tables;
 
-    private readonly Field $field;
+    private readonly RecordField $field;
 
     private int $records = 0;
 
@@ -47,7 +48,7 @@ final class Watcher
 
     public function __construct(private readonly Plan $plan)
     {
-        $this->field = new Field;
+        $this->field = new RecordField;
         $this->tables = $plan->tables();
         foreach ($this->tables as $number => $table) {
             $this->rows[$number] = 0;
@@ -90,12 +91,12 @@ final class Watcher
         $this->records += $count;
     }
 
-    private static function knows(Field $field, mixed $value): bool
+    private static function knows(RecordField $field, mixed $value): bool
     {
         if ($value instanceof \stdClass) {
             foreach ((array) $value as $name => $member) {
                 $known = $field->members[$name] ?? null;
-                if ($known === null && count($field->members) < Field::MOST_MEMBERS || $known !== null && ! is_scalar($member) && ! self::knows($known, $member)) {
+                if ($known === null && count($field->members) < RecordField::MOST_MEMBERS || $known !== null && ! is_scalar($member) && ! self::knows($known, $member)) {
                     return false;
                 }
             }
@@ -135,6 +136,14 @@ final class Watcher
         }
     }
 
+    /**
+     * How a column is made, so that one that is made otherwise is not compared with what it was.
+     */
+    private static function made(Column $column): string
+    {
+        return substr(hash('xxh3', (string) json_encode([$column->source->value, $column->path?->text, $column->input, $column->type->name(), $column->many->value, $column->with, $column->mask->value, $column->up, $column->expression?->text])), 0, 12);
+    }
+
     public function picture(): DataProfile
     {
         $rows = $columns = [];
@@ -142,7 +151,7 @@ final class Watcher
             $rows[$table->name] = $this->rows[$number];
             foreach ($table->columns as $place => $column) {
                 $measure = $this->measures[$number][$place];
-                $columns[$table->name][$column->name] = ['empty' => $measure['empty'], 'longest' => $measure['longest'], 'values' => $measure['values'] === null ? null : array_map(strval(...), array_keys($measure['values']))];
+                $columns[$table->name][$column->name] = ['empty' => $measure['empty'], 'longest' => $measure['longest'], 'values' => $measure['values'] === null ? null : array_map(strval(...), array_keys($measure['values'])), 'made' => self::made($column)];
             }
         }
 

@@ -12,7 +12,7 @@ final readonly class BranchDraft
     /**
      * @param  non-empty-list<string>  $names  from the record to the array
      */
-    public function __construct(public array $names, public string $from, public Field $field, public bool $isDictionary, public string $why)
+    public function __construct(public array $names, public string $from, public RecordField $field, public bool $isDictionary, public string $why)
     {
     }
 }

@@ -13,7 +13,7 @@ final readonly class Draft
      * @param  non-empty-list<string>  $names  from the record to the field
      * @param  array<string, mixed>|null  $column  what goes with it in a source file; null where its values are still to be looked at
      */
-    public function __construct(public array $names, public string $path, public Field $field, public ?array $column = null, public ?string $note = null)
+    public function __construct(public array $names, public string $path, public RecordField $field, public ?array $column = null, public ?string $note = null)
     {
     }
 

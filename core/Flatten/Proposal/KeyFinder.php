@@ -18,11 +18,12 @@ final readonly class KeyFinder
 
     /**
      * @param  list<array<string, mixed>>  $columns  of a source file, with their names
-     * @param  array<string, Field>  $fields  by the path of those columns
+     * @param  array<string, RecordField>  $fields  by the path of those columns
      * @param  list<mixed>  $records
+     * @param  string  $one  what one record of the table is called
      * @return array{list<string>, string} names of the columns, and why
      */
-    public function find(array $columns, array $fields, array $records): array
+    public function find(array $columns, array $fields, array $records, string $one = ''): array
     {
         $count = count($records);
         if ($count === 0) {
@@ -37,14 +38,14 @@ final readonly class KeyFinder
                 continue;
             }
             $name = (string) $column['name'];
-            $isNatural = preg_match(self::NATURAL, $name) === 1;
+            $isNatural = preg_match(self::NATURAL, $name) === 1 || $name === $one;
             // Codes are keys whatever they are called: as long as each other, in capitals and digits.
             $isCode = ! $isNatural && $count >= 20 && $field->stats()->longest <= 12 && count(array_unique(array_map(strlen(...), array_slice($field->stats()->texts(), 0, 500)))) === 1 && $field->stats()->allMatch('/^[A-Z0-9][A-Z0-9._-]*$/D');
             if ($isCode && $field->stats()->isKey($count)) {
                 $ranked[] = [50, $order, $name];
             }
             if ($isNatural && $field->stats()->isKey($count)) {
-                $ranked[] = [$name === 'id' ? 0 : 1 + substr_count(trim($name, '_'), '_'), $order, $name];
+                $ranked[] = [$name === 'id' || $name === $one ? 0 : 1 + substr_count(trim($name, '_'), '_'), $order, $name];
             }
             if ($isNatural || preg_match(self::PART, $name) === 1) {
                 $parts[] = [$isNatural ? 0 : 1, $order, $name, (string) $column['from']];

@@ -39,7 +39,7 @@ final class Layout
     {
     }
 
-    public function of(Field $record): self
+    public function of(RecordField $record): self
     {
         if ($record->isArray() && $record->element !== null) {
             $this->positions($record, '$', [], 40);
@@ -60,13 +60,13 @@ final class Layout
     /**
      * @param  list<string>  $names
      */
-    private function members(Field $object, string $path, array $names, int $level): void
+    private function members(RecordField $object, string $path, array $names, int $level): void
     {
         foreach ($object->members as $name => $field) {
             if ($name === "\0more") {
                 continue;
             }
-            $at = $path.Field::step($name);
+            $at = $path.RecordField::step($name);
             $own = [...$names, (string) $name];
             match (true) {
                 $field->isScalar() => $this->columns[] = new Draft($own, $at, $field),
@@ -80,13 +80,13 @@ final class Layout
     /**
      * @param  non-empty-list<string>  $names
      */
-    private function object(Field $field, string $path, array $names, string $name, int $level): void
+    private function object(RecordField $field, string $path, array $names, string $name, int $level): void
     {
         if ($field->members === []) {
             $this->columns[] = new Draft($names, $path, $field, ['type' => 'json'], 'an empty object so far');
         } elseif ($this->branching && $this->shapes->isDictionary($field)) {
             $this->branches[] = new BranchDraft($names, "$path.*", $field->anyMember(), true, 'the names of its members are data: '.implode(', ', array_slice(array_map(strval(...), array_keys($field->members)), 0, 3)).'…');
-        } elseif ($level >= $this->depth || count($field->members) >= Field::MOST_MEMBERS) {
+        } elseif ($level >= $this->depth || count($field->members) >= RecordField::MOST_MEMBERS) {
             $this->columns[] = new Draft($names, $path, $field, ['type' => 'json'], 'too many fields for columns of their own');
         } else {
             $isWrapper = in_array(strtolower($name), self::WRAPPERS, true);
@@ -97,9 +97,9 @@ final class Layout
     /**
      * @param  non-empty-list<string>  $names
      */
-    private function array(Field $field, string $path, array $names): void
+    private function array(RecordField $field, string $path, array $names): void
     {
-        $element = $field->element ?? new Field;
+        $element = $field->element ?? new RecordField;
         $most = $field->lengths === [] ? 0 : max($field->lengths);
         if ($element->present() === 0) {
             $this->columns[] = new Draft($names, $path, $field, ['type' => 'json'], 'an empty list so far');
@@ -116,7 +116,7 @@ final class Layout
     /**
      * @param  non-empty-list<string>  $names
      */
-    private function valueList(Field $field, Field $element, string $path, array $names, int $most): void
+    private function valueList(RecordField $field, RecordField $element, string $path, array $names, int $most): void
     {
         $stats = $element->stats();
         $isPoint = count(array_unique($field->lengths)) === 1 && $most >= 2 && $most <= 4 && $stats->isNumber() && count($field->lengths) > 1;
@@ -136,12 +136,12 @@ final class Layout
      *
      * @param  list<string>  $names
      */
-    private function positions(Field $field, string $path, array $names, int $most): void
+    private function positions(RecordField $field, string $path, array $names, int $most): void
     {
         $count = min($most, $field->lengths === [] ? 0 : max($field->lengths));
         $arrays = $this->arraysAt($path);
         for ($place = 0; $place < $count; $place++) {
-            $one = new Field;
+            $one = new RecordField;
             foreach ($arrays as $array) {
                 if (array_key_exists($place, $array)) {
                     $one->take($array[$place]);
@@ -160,8 +160,8 @@ final class Layout
     {
         [$name, $value, $all] = $pairs;
         foreach ($all as $one) {
-            $from = $path.'[?@'.Field::step($name).' == '.json_encode($one, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES).']'.Field::step($value);
-            $field = new Field;
+            $from = $path.'[?@'.RecordField::step($name).' == '.json_encode($one, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES).']'.RecordField::step($value);
+            $field = new RecordField;
             foreach ($this->records as $record) {
                 foreach (JsonPath::parse($from)->values($record) as $found) {
                     $field->take($found);
@@ -207,7 +207,7 @@ final class Layout
     /**
      * A separator that none of the values holds.
      */
-    private static function separator(Field $element): string
+    private static function separator(RecordField $element): string
     {
         foreach ([', ', '; ', ' | '] as $separator) {
             if ($element->stats()->matching('/'.preg_quote(trim($separator), '/').'/') === []) {

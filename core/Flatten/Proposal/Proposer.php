@@ -18,6 +18,9 @@ final class Proposer
 
     private const MOST_COLUMNS = 400;
 
+    /** Name of the column that numbers rows, where they have no key. */
+    public const ROW = 'row_no';
+
     /** Columns at most, whatever the records have. */
     private const LIMIT = 500;
 
@@ -56,7 +59,7 @@ final class Proposer
     public function propose(array $records, string $table, ?array $members = null): TableProposal
     {
         [$this->notes, $this->reasons, $this->asks, $this->tables] = [[], [], [], []];
-        $field = new Field;
+        $field = new RecordField;
         foreach ($records as $record) {
             $field->take($record);
         }
@@ -71,7 +74,7 @@ final class Proposer
      * @param  list<array<string, mixed>>  $leading  columns that come before those of the records
      * @return array<string, mixed>
      */
-    private function table(Field $field, array $records, string $name, array $leading, ?string $from, int $level): array
+    private function table(RecordField $field, array $records, string $name, array $leading, ?string $from, int $level): array
     {
         $name = $this->tableName($name);
         $drafts = $branches = [];
@@ -93,17 +96,23 @@ final class Proposer
             $flatten['from'] = $from;
         }
         if ($level === 0) {
-            [$key, $why] = $leading === [] ? (new KeyFinder)->find($columns, $fields, $records) : [[(string) $columns[0]['name']], 'the name under which each record stands'];
+            [$key, $why] = $leading === [] ? (new KeyFinder)->find($columns, $fields, $records, $this->singular((string) preg_replace('/_\d+$/', '', $name))) : [[(string) $columns[0]['name']], 'the name under which each record stands'];
             $columns = [...array_values(array_filter($columns, static fn (array $column): bool => in_array($column['name'], $key, true))), ...array_values(array_filter($columns, static fn (array $column): bool => ! in_array($column['name'], $key, true)))];
             $this->reasons["$name.key"] = $why;
         } else {
             $key = array_column(array_slice($columns, 0, count($leading)), 'name');
-            // Without the key of the parent nothing says whose element it is.
-            $key = array_filter($leading, static fn (array $column): bool => isset($column['parent']) || isset($column['up'])) === [] ? [] : $key;
+        }
+        $joined = $key;
+        if ($level === 0 && $key === [] && $branches !== []) {
+            // What comes from one record is found again by the number of its row.
+            $number = ['name' => in_array(self::ROW, array_column($columns, 'name'), true) ? self::ROW.'_2' : self::ROW, 'position' => 1, 'type' => 'integer'];
+            $columns = [$number, ...$columns];
+            $joined = [$number['name']];
+            $this->notes["$name.{$number['name']}"] = 'no key was found, so the rows of the branches are joined by the number of the row';
         }
         $flatten += ['key' => $key, 'columns' => $columns];
         foreach ($branches as $branch) {
-            $flatten['branches'][] = $this->branch($branch, $records, $name, $columns, $key, $level + 1);
+            $flatten['branches'][] = $this->branch($branch, $records, $name, $columns, $joined, $level + 1);
         }
 
         return $flatten;
@@ -112,7 +121,7 @@ final class Proposer
     /**
      * @param  list<Draft>  $drafts
      * @param  list<array<string, mixed>>  $leading
-     * @return array{list<array<string, mixed>>, array<string, Field>} columns, and the fields by their path
+     * @return array{list<array<string, mixed>>, array<string, RecordField>} columns, and the fields by their path
      */
     private function columns(array $drafts, array $leading, string $table): array
     {
@@ -184,7 +193,7 @@ final class Proposer
      * @param  array<string, mixed>  $column
      * @return array<string, mixed>
      */
-    private static function fromAbove(array $column, string $parent): array
+    public static function fromAbove(array $column, string $parent): array
     {
         $name = (string) $column['name'];
         $shifted = array_diff_key($column, ['name' => 1, 'from' => 1]);
@@ -193,7 +202,7 @@ final class Proposer
             $name = in_array($name, ['id', 'ref', 'key', 'number', 'code', 'uuid', 'slug', 'no'], true) ? SafeNames::clean("{$parent}_$name") : $name;
         } else {
             $shifted['up'] = ($column['up'] ?? 0) + 1;
-            $name = $name === 'position' ? SafeNames::clean("{$parent}_position") : $name;
+            $name = $name === 'position' ? SafeNames::clean("{$parent}_position") : ($name === self::ROW ? SafeNames::clean("{$parent}_row") : $name);
         }
 
         return ['name' => $name] + $shifted;
@@ -206,7 +215,13 @@ final class Proposer
     {
         $name = SafeNames::clean((string) end($names));
 
-        return str_starts_with($name, 'by_') && strlen($name) > 3 ? SafeNames::clean(substr($name, 3)) : 'member';
+        if (str_starts_with($name, 'by_') && strlen($name) > 3) {
+            return SafeNames::clean(substr($name, 3));
+        }
+        // Under "stations" each name is that of a station; where there is no such word, of its place.
+        $one = $this->singular($name);
+
+        return $one === $name ? SafeNames::clean("{$name}_key") : $one;
     }
 
     private function tableName(string $name): string

@@ -55,7 +55,7 @@ final class RecordsFinder
             $this->dictionary($members, $path, $depth);
         }
         foreach (array_slice($members, 0, self::LOOKED_AT, true) as $name => $value) {
-            $at = $path.Field::step($name);
+            $at = $path.RecordField::step($name);
             if (is_array($value)) {
                 $this->list($value, $at, (string) $name, $depth);
             } elseif ($value instanceof \stdClass && $depth < self::DEEPEST) {
@@ -116,7 +116,7 @@ final class RecordsFinder
         }
         $below = null;
         foreach (get_object_vars($value) as $name => $member) {
-            $at = $path.Field::step($name);
+            $at = $path.RecordField::step($name);
             if (is_array($member) && $at !== $except && count($member) === $width && in_array(strtolower((string) $name), self::NAMES, true)) {
                 $first = $member[array_key_first($member)] ?? null;
                 if (is_string($first)) {
@@ -144,7 +144,7 @@ final class RecordsFinder
         if (count($members) < 2) {
             return;
         }
-        $field = new Field;
+        $field = new RecordField;
         $object = new \stdClass;
         foreach (array_slice($members, 0, self::LOOKED_AT, true) as $name => $member) {
             if (! $member instanceof \stdClass) {

@@ -18,11 +18,11 @@ final readonly class Shapes
     /**
      * Whether the names of the members are data themselves.
      */
-    public function isDictionary(Field $field): bool
+    public function isDictionary(RecordField $field): bool
     {
         $names = array_map(strval(...), array_keys($field->members));
         $count = count($names);
-        if ($count >= Field::MOST_MEMBERS) {
+        if ($count >= RecordField::MOST_MEMBERS) {
             return true;
         }
         if ($count < 3 || ! $this->areAlike($field->members)) {
@@ -33,7 +33,7 @@ final readonly class Shapes
                 return true;
             }
         }
-        $present = array_sum(array_map(static fn (Field $member): int => $member->present(), $field->members));
+        $present = array_sum(array_map(static fn (RecordField $member): int => $member->present(), $field->members));
         $changing = $field->objects >= 4 && $count >= 10 && $present < 0.3 * $count * $field->objects;
 
         // One object alone whose many members are objects of one form.
@@ -46,7 +46,7 @@ final readonly class Shapes
      * @param  list<list<mixed>>  $arrays  as they came
      * @return array{string, string, list<string>}|null name, value, all names that occur
      */
-    public function pairs(Field $element, array $arrays): ?array
+    public function pairs(RecordField $element, array $arrays): ?array
     {
         $members = array_map(strval(...), array_keys($element->members));
         if (count($members) !== 2) {
@@ -74,7 +74,7 @@ final readonly class Shapes
     }
 
     /**
-     * @param  array<array-key, Field>  $members
+     * @param  array<array-key, RecordField>  $members
      */
     private function areAlike(array $members): bool
     {
@@ -98,7 +98,7 @@ final readonly class Shapes
     /**
      * Whether all are objects that share most of their members.
      *
-     * @param  array<array-key, Field>  $members
+     * @param  array<array-key, RecordField>  $members
      */
     private function areObjects(array $members): bool
     {

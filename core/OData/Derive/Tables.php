@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Derive;
 
+use DeepSpring\Flatten\Proposal\Proposer;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\Navigation;
 use DeepSpring\OData\Model\Property;
@@ -64,6 +65,8 @@ final class Tables
         $columns = [];
         $branches = [];
         $this->columns($type, $choice, [], [], $columns, $branches, 0, $level);
+        // Without a key, what comes along with one entity is found again by the number of its row.
+        $leading = $leading === [] && $type->key === [] && $branches !== [] ? [['name' => Proposer::ROW, 'position' => 1]] : $leading;
         $columns = array_slice([...$leading, ...$columns], 0, self::MOST_COLUMNS);
         $names = SafeNames::all(array_column($columns, 'name'));
         $key = [];

@@ -52,7 +52,7 @@ final readonly class QueryOptions
         foreach ($choice->expand as $name => $inner) {
             foreach (['filter' => $inner->filter, 'order' => $inner->order, 'top' => (string) $inner->top] as $what => $value) {
                 if ($value !== '') {
-                    $faults[] = "Version {$this->version->value} cannot ".['filter' => 'filter', 'order' => 'order', 'top' => 'cut'][$what]." what is expanded, as $name is here; it comes whole.";
+                    $faults[] = "Version {$this->version->value} cannot ".['filter' => 'filter', 'order' => 'order', 'top' => 'cut'][$what]." what is expanded, as $name is here. Leave it out there; a query over the table of $name can do it.";
                 }
             }
             array_push($faults, ...$this->unsayable($inner));

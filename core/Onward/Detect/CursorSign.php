@@ -14,7 +14,7 @@ final class CursorSign implements Sign
         $more = $answer->member(ParameterNames::MORE, static fn (AnswerMember $member): bool => is_bool($member->value));
         $flag = $more === null ? [] : ['more' => $more->path];
         foreach ($answer->members as $member) {
-            if (preg_match(ParameterNames::CURSOR, $member->plain) !== 1 || ! $member->isToken() || $this->isCount($member, $answer)) {
+            if (preg_match(ParameterNames::CURSOR, $member->plain) !== 1 || ! $member->isToken() || $this->isCount($member, $answer, $more !== null)) {
                 continue;
             }
             $sendAs = $answer->parameter(ParameterNames::CURSOR_SENT) ?? ParameterNames::parameterOf($member->name, $member->parent);
@@ -52,12 +52,18 @@ final class CursorSign implements Sign
     }
 
     /**
-     * A small number that counts pages or records is no token.
+     * A small number that counts pages or records is no token. One that is written as a text, that stands
+     * beside a flag that there is more, or that goes where a cursor was sent, is one as far as its name
+     * does not say otherwise.
      */
-    private function isCount(AnswerMember $member, FirstAnswer $answer): bool
+    private function isCount(AnswerMember $member, FirstAnswer $answer, bool $hasMore): bool
     {
         $number = $member->number();
         if ($number === null) {
+            return false;
+        }
+        $isHandedOn = is_string($member->value) || $hasMore || $answer->parameter(ParameterNames::CURSOR_SENT) !== null;
+        if ($isHandedOn && $answer->parameter(ParameterNames::OFFSET_SENT) === null && $answer->parameter(ParameterNames::PAGE_SENT) === null && $answer->figure(ParameterNames::PAGE) === null && $answer->figure(ParameterNames::OFFSET) === null && in_array($member->plain, ['next', 'position'], true)) {
             return false;
         }
         $page = $answer->figure(ParameterNames::PAGE);

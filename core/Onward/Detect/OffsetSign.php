@@ -18,7 +18,9 @@ final class OffsetSign implements Sign
         $parameter = $answer->parameter(ParameterNames::OFFSET_SENT);
         $offset = $answer->figure(ParameterNames::OFFSET);
         $offset = $offset !== null && ($offset->number() <= 1 || ($answer->sent[$offset->name] ?? '') === (string) $offset->number()) ? $offset : null;
-        $next = $answer->member(ParameterNames::NEXT_OFFSET, static fn (AnswerMember $member): bool => $count > 0 && $member->number() === $count);
+        // What is called "next" alone may as well be a cursor, which is handed on as it is.
+        $isPlain = static fn (AnswerMember $member): bool => is_int($member->value) && $answer->member(ParameterNames::MORE, static fn (AnswerMember $one): bool => is_bool($one->value)) === null && $answer->parameter(ParameterNames::CURSOR_SENT) === null;
+        $next = $answer->member(ParameterNames::NEXT_OFFSET, static fn (AnswerMember $member): bool => $count > 0 && $member->number() === $count && ($member->plain !== 'next' || $parameter !== null || $isPlain($member)));
         if ($next !== null && $offset === null) {
             $sendAs = $parameter ?? ($next->plain === 'nextstart' ? 'start' : ($next->plain === 'nextskip' ? 'skip' : 'offset'));
 

@@ -16,4 +16,22 @@ final readonly class PagingProposal
     public function __construct(public array $onward, public string $reason, public string $proof, public int $weight)
     {
     }
+
+    /**
+     * The endpoint with it. What the pager sends from then on is no input any more.
+     *
+     * @param  array<string, mixed>  $endpoint  of a source file
+     * @return array<string, mixed>
+     */
+    public function appliedTo(array $endpoint): array
+    {
+        $endpoint['onward'] = $this->onward;
+        $sent = array_filter([$this->onward['send_as'] ?? null, $this->onward['size_as'] ?? null]);
+        $endpoint['ask']['inputs'] = array_values(array_filter($endpoint['ask']['inputs'] ?? [], static fn (array $input): bool => $input['in'] !== 'query' || ! in_array($input['name'], $sent, true)));
+        if ($endpoint['ask']['inputs'] === []) {
+            unset($endpoint['ask']['inputs']);
+        }
+
+        return $endpoint;
+    }
 }

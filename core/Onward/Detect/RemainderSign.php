@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Onward\Detect;
 
+use DeepSpring\Value\Phrase;
+
 /**
  * A total greater than what came, or parameters that only a list in pages takes, where the answer
  * itself does not say how to go on.
@@ -28,10 +30,10 @@ final class RemainderSign implements Sign
             return [];
         }
         $because = match (true) {
-            $total !== null => "{$total->path} is {$total->number()}, and $count records came",
-            $totalAt !== null => "$totalAt says {$answer->headers[$totalAt]}, and $count records came",
+            $total !== null => "{$total->path} is {$total->number()}, and ".Phrase::count($count, 'record').' came',
+            $totalAt !== null => "$totalAt says {$answer->headers[$totalAt]}, and ".Phrase::count($count, 'record').' came',
             $last !== null => "{$last->path} is false",
-            $isFull => "$size asked for $count records, and exactly $count came",
+            $isFull => "$size asked for ".Phrase::count($count, 'record').", and exactly $count came",
             default => 'the endpoint takes '.($page ?? $offset),
         };
         $end = $totalAt === null ? [] : ['total' => $totalAt];

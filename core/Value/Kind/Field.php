@@ -53,6 +53,6 @@ final readonly class Field
      */
     public function allowed(): string
     {
-        return $this->choices === [] ? $this->type->value : implode(', ', array_map(static fn (int|string $choice): string => "`$choice`", array_keys($this->choices)));
+        return $this->choices === [] || $this->type === FieldType::Flag ? $this->type->value : implode(', ', array_map(static fn (int|string $choice): string => "`$choice`", array_filter(array_keys($this->choices), static fn (int|string $choice): bool => $choice !== '')));
     }
 }

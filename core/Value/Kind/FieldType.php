@@ -64,6 +64,18 @@ enum FieldType: string
     /** Blanks at its ends belong to it. */
     case Raw = 'text as it stands';
 
+    /** JSON with nodes in it that stand for inputs. */
+    case Tree = 'JSON with inputs';
+
+    /** Names of fields, each with one node. */
+    case Nodes = 'names → values, inputs';
+
+    /** Text with `{name}` for inputs. */
+    case Template = 'text with inputs';
+
+    /** Objects of a tree. */
+    case Objects = 'list of JSONPaths';
+
     /** Settings of paging again. */
     case Paging = 'paging';
 
@@ -76,7 +88,9 @@ enum FieldType: string
         $reference = static fn (string $name): array => ['$ref' => "#/\$defs/$name"];
 
         return match ($this) {
-            self::Text, self::Raw => ['type' => 'string'],
+            self::Tree => [],
+            self::Objects => ['type' => 'array', 'items' => $reference('path')],
+            self::Text, self::Raw, self::Template => ['type' => 'string'],
             self::VariableText => $reference('text'),
             self::Token => ['type' => 'string', 'pattern' => "^[A-Za-z0-9!#\$%&'*+.^_`|~-]+$"],
             self::Parameter => $reference('parameter'),
@@ -95,7 +109,7 @@ enum FieldType: string
             self::Duration => $reference('duration'),
             self::Moment => $reference('moment'),
             self::RequestPath => ['type' => 'string', 'pattern' => '^[^?#\\s]*$'],
-            self::Group, self::Members, self::Take => ['type' => 'object'],
+            self::Group, self::Members, self::Nodes, self::Take => ['type' => 'object'],
             self::Paging => $reference('onward'),
         };
     }

@@ -74,6 +74,21 @@ final class MaskTest extends TestCase
         self::assertSame('before '.SecretMask::DOTS, substr($mask->apply("before $secret"), 0, 7 + strlen(SecretMask::DOTS)), 'what stands beside it stays');
     }
 
+    public function test_a_large_text_is_looked_at_to_its_end_and_over_the_seams_of_its_pieces(): void
+    {
+        $secret = 'canary/with "signs" & more';
+        $mask = new SecretMask([$secret]);
+        $escaped = (string) preg_replace_callback('/./', static fn (array $sign): string => sprintf('%%25%02X', ord($sign[0])), $secret);
+        // Escapes everywhere, so that no piece is passed over.
+        $filler = str_repeat('a%2Fb ', 200_000);
+        foreach ([0, 1_048_570, 1_048_576 - 60, 1_048_576 + 100, strlen($filler)] as $at) {
+            $text = substr($filler, 0, $at).$escaped.substr($filler, $at);
+            self::assertTrue($mask->touches($text), "at $at");
+            self::assertFalse($mask->touches($mask->apply($text)), "at $at");
+        }
+        self::assertFalse($mask->touches($filler));
+    }
+
     public function test_what_is_no_secret_stays_to_the_byte(): void
     {
         $mask = new SecretMask(self::SECRETS);

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Core\Answer;
 
+use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Answer\Format\Formats;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\UnreadableAnswer;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -62,9 +64,27 @@ final class FormatsTest extends TestCase
     public function test_what_the_source_file_says_counts(): void
     {
         self::assertSame('x', (new Formats('text'))->read('x', 'text/html')->document);
-        self::assertEquals([(object) ['column_1' => 'a', 'column_2' => 'b|c']], (new Formats('csv', ['delimiter' => '/', 'header' => false, 'quote' => '']))->read("a/b|c\n", 'application/json')->document);
-        self::assertEquals([(object) ['é' => 'ü']], (new Formats('csv', ['encoding' => 'iso-8859-15', 'header' => true]))->read("\xE9\n\xFC\n", 'text/csv; charset=utf-8')->document);
+        self::assertEquals([(object) ['column_1' => 'a', 'column_2' => 'b|c']], (new Formats('csv', ['csv' => ['delimiter' => '/', 'header' => false, 'quote' => '']]))->read("a/b|c\n", 'application/json')->document);
+        self::assertEquals([(object) ['é' => 'ü']], (new Formats('csv', ['csv' => ['encoding' => 'iso-8859-15', 'header' => true]]))->read("\xE9\n\xFC\n", 'text/csv; charset=utf-8')->document);
         self::assertEquals([1, 2], (new Formats('ndjson'))->read("1\n2", '')->document);
+    }
+
+    public function test_only_formats_of_records_alone_are_records_without_a_path(): void
+    {
+        foreach ([['[1, 2]', 'application/json', 1], ["1\n2\n", 'application/x-ndjson', 2], ["1\n2", 'text/csv', 2], ['<a><b/><b/></a>', 'application/xml', 1]] as [$body, $type, $records]) {
+            $answer = AnswerDefinition::of([]);
+            self::assertCount($records, $answer->pageOf($answer->read($body, $type))->values, $type);
+        }
+        $chosen = AnswerDefinition::of(['records' => '$[0]']);
+        self::assertSame([1], $chosen->pageOf($chosen->read("1\n2\n", 'application/x-ndjson'))->values, 'unless one is chosen');
+    }
+
+    public function test_a_line_is_as_deep_as_a_document_may_be(): void
+    {
+        $deep = static fn (int $levels): string => str_repeat('[', $levels).str_repeat(']', $levels);
+        self::assertCount(2, (new Formats)->read($deep(JsonDecoder::DEPTH - 1)."\n1\n", 'application/x-ndjson')->document);
+        $read = (new Formats)->read($deep(JsonDecoder::DEPTH - 1)."\n".$deep(JsonDecoder::DEPTH)."\n1\n", 'application/x-ndjson');
+        self::assertSame([2, ['line 2']], [count($read->document), array_column($read->bad, 'place')]);
     }
 
     public function test_a_broken_line_costs_only_its_record(): void

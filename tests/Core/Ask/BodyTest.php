@@ -6,7 +6,7 @@ namespace Tests\Core\Ask;
 
 use DeepSpring\Access\GivenSecrets;
 use DeepSpring\Ask\AskDefinition;
-use DeepSpring\Ask\Body\BodyFactory;
+use DeepSpring\Ask\Body\Bodies;
 use DeepSpring\Ask\Body\BodyNode;
 use DeepSpring\Ask\File;
 use DeepSpring\Ask\InvalidInput;
@@ -82,7 +82,7 @@ final class BodyTest extends TestCase
             $inputs = [];
             $given = [];
             [$tree, $intended] = $this->tree(0, $inputs, $given);
-            $body = BodyFactory::of(['as' => 'json', 'of' => $tree, 'keep_empty' => true]);
+            $body = Bodies::of(['as' => 'json', 'of' => $tree, 'keep_empty' => true]);
             self::assertSame([], $body->faults());
             $request = $this->request(['as' => 'json', 'of' => $tree, 'keep_empty' => true], (string) json_encode($inputs), (string) json_encode((object) $given));
             self::assertEquals($intended, json_decode((string) $request->getBody(), false, 512, JSON_THROW_ON_ERROR), "round $round");
@@ -244,7 +244,7 @@ final class BodyTest extends TestCase
     #[DataProvider('faulty')]
     public function test_a_body_says_where_it_is_wrong(array $body, string $place, string $part): void
     {
-        $faults = BodyFactory::of($body)->faults();
+        $faults = Bodies::of($body)->faults();
         self::assertArrayHasKey($place, $faults);
         self::assertStringContainsString($part, $faults[$place]);
     }

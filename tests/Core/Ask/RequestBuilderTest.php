@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core\Ask;
 
+use DeepSpring\Access\ApiKey;
 use DeepSpring\Access\GivenSecrets;
 use DeepSpring\Ask\AskDefinition;
 use DeepSpring\Ask\InvalidInput;
@@ -92,6 +93,36 @@ final class RequestBuilderTest extends TestCase
         $this->expectException(InvalidInput::class);
         $this->expectExceptionMessage($reason);
         $this->build($ask, $given);
+    }
+
+    public function test_what_an_endpoint_on_another_server_is_sent(): void
+    {
+        $key = ApiKey::of(['in' => 'header', 'name' => 'X-Key', 'value' => ['secret' => 'k']], '', []);
+        $builder = new RequestBuilder('https://api.saltmarsh.example/v2', ['x-house' => 'hq', 'accept' => 'application/json'], ['tenant' => 't1'], [$key], 'trial');
+        $sent = static function (array $ask) use ($builder): array {
+            $request = $builder->build(AskDefinition::of($ask), [], new GivenSecrets(['k' => 'canary']));
+
+            return [(string) $request->getUri(), $request->getHeaderLine('x-key'), $request->getHeaderLine('x-house'), $request->getHeaderLine('accept'), $request->getHeaderLine('x-own')];
+        };
+        $ask = ['path' => '/loans', 'headers' => ['x-own' => 'mine']];
+        self::assertSame(['https://api.saltmarsh.example/v2/loans?tenant=t1', 'canary', 'hq', 'application/json', 'mine'], $sent($ask));
+        self::assertSame(['https://api.saltmarsh.example/v2/loans?tenant=t1', 'canary', 'hq', 'application/json', 'mine'], $sent($ask + ['base' => ['production' => 'https://files.saltmarsh.example']]));
+        self::assertSame(['https://files.saltmarsh.example/loans', '', '', 'application/json', 'mine'], $sent($ask + ['base' => ['trial' => 'https://files.saltmarsh.example']]));
+        self::assertSame(['https://files.saltmarsh.example/loans?tenant=t1', 'canary', 'hq', 'application/json', 'mine'], $sent($ask + ['base' => ['trial' => 'https://files.saltmarsh.example'], 'access' => 'source']));
+        // Another path of the same server is at home.
+        self::assertSame('canary', $sent($ask + ['base' => ['trial' => 'https://API.saltmarsh.example:443/v3']])[1]);
+        self::assertSame('https://files.saltmarsh.example:443', $builder->elsewhere(AskDefinition::of($ask + ['base' => ['trial' => 'https://files.saltmarsh.example']])));
+        self::assertNull($builder->elsewhere(AskDefinition::of($ask + ['base' => ['trial' => 'https://API.saltmarsh.example:443/v3']])));
+    }
+
+    public function test_names_in_the_request_and_values_that_stand_alone(): void
+    {
+        $ask = AskDefinition::of(['path' => '/a/{id}', 'inputs' => [
+            ['name' => 'id', 'in' => 'path'], ['name' => 'id_2', 'in' => 'query', 'send_as' => 'id'], ['name' => 'wsdl', 'in' => 'query', 'send_empty' => 'bare'], ['name' => 'b', 'in' => 'query', 'send_empty' => 'bare', 'many' => 'repeat'],
+            ['name' => 'x', 'in' => 'header', 'send_as' => 'X-House', 'many' => 'repeat'], ['name' => 'c', 'in' => 'cookie', 'many' => 'repeat', 'send_as' => 'desk'],
+        ]]);
+        $request = (new RequestBuilder('https://h.example', [], [], []))->build($ask, ['id' => ['5'], 'id_2' => ['3'], 'b' => ['', ''], 'x' => ['1, 2', '3'], 'c' => ['2', '"q" z']], new GivenSecrets([]));
+        self::assertSame(['/a/5?id=3&wsdl&b&b', ['1, 2', '3'], 'desk=2; desk="q" z'], [$request->getRequestTarget(), $request->getHeader('x-house'), $request->getHeaderLine('cookie')]);
     }
 
     public function test_headers_of_the_endpoint_go_before_those_of_the_source(): void

@@ -10,45 +10,28 @@ use DeepSpring\Describe\Files;
 use DeepSpring\Describe\UnreadableCommand;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Tests\Core\Describe\curl\Recorder;
 
 /**
  * Every command of the table is read by us and sent by curl to a server that writes it down.
  */
 final class CurlCommandTest extends TestCase
 {
-    private const FILES = ['loan.json' => "{ \"house\":\n \"gull-tower\" }\n", 'note.txt' => 'two words', 'headers.txt' => "X-A: 1\nX-B: 2\n"];
-
-    /** @var resource|null */
-    private static $server = null;
-
-    private static string $address = '';
-
-    private static string $folder = '';
+    private static ?Recorder $server = null;
 
     public static function setUpBeforeClass(): void
     {
-        self::$folder = sys_get_temp_dir().'/curl-commands-'.getmypid();
-        @mkdir(self::$folder);
-        foreach (self::FILES as $name => $content) {
-            file_put_contents(self::$folder."/$name", $content);
-        }
-        $socket = stream_socket_server('tcp://127.0.0.1:0') ?: self::fail('There is no free port.');
-        self::$address = (string) stream_socket_get_name($socket, false);
-        fclose($socket);
-        self::$server = proc_open([PHP_BINARY, '-d', 'enable_post_data_reading=0', '-S', self::$address, __DIR__.'/curl/record.php'], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes, null, ['RECORD_FILE' => self::$folder.'/log', 'PATH' => (string) getenv('PATH')]) ?: null;
-        for ($until = microtime(true) + 10; @file_get_contents('http://'.self::$address.'/') === false && microtime(true) < $until; usleep(20_000)) {
-            continue;
-        }
+        self::$server = new Recorder('curl-commands');
     }
 
     public static function tearDownAfterClass(): void
     {
-        if (self::$server !== null) {
-            proc_terminate(self::$server);
-            proc_close(self::$server);
-        }
-        array_map(unlink(...), glob(self::$folder.'/*') ?: []);
-        @rmdir(self::$folder);
+        self::$server?->stop();
+    }
+
+    private static function server(): Recorder
+    {
+        return self::$server ?? self::fail('There is no server.');
     }
 
     /**
@@ -72,9 +55,9 @@ final class CurlCommandTest extends TestCase
     #[DataProvider('commands')]
     public function test_a_command_stands_for_the_request_that_curl_sends(string $command, string $start, array $headers, string $body): void
     {
-        $here = static fn (string $text): string => str_replace(['HOST', 'ADDRESS'], ['http://'.self::$address, self::$address], $text);
+        $here = static fn (string $text): string => str_replace(['HOST', 'ADDRESS'], ['http://'.self::server()->address, self::server()->address], $text);
         $wanted = [$start, array_map($here, $headers), $here($body)];
-        $read = CurlCommand::all($here($command), new Files(self::FILES));
+        $read = CurlCommand::all($here($command), new Files(Recorder::FILES));
         self::assertCount(1, $read);
         self::assertSame([], [...$read[0]->unknown, ...$read[0]->missing]);
         self::assertEquals(self::sorted($wanted), self::sorted($this->ours($read[0])), 'as we read it');
@@ -170,17 +153,16 @@ final class CurlCommandTest extends TestCase
      */
     private function curls(string $command, array $wanted): array
     {
-        @unlink(self::$folder.'/log');
-        $process = proc_open(['bash', '-c', $command], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['pipe', 'w']], $pipes, self::$folder, ['PATH' => (string) getenv('PATH'), 'HOME' => self::$folder, 'LC_ALL' => 'C.UTF-8']);
+        self::server()->taken();
+        $process = proc_open(['bash', '-c', $command], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['pipe', 'w']], $pipes, self::server()->folder, ['PATH' => (string) getenv('PATH'), 'HOME' => self::server()->folder, 'LC_ALL' => 'C.UTF-8']);
         self::assertIsResource($process);
         $trouble = stream_get_contents($pipes[2]);
         proc_close($process);
-        $log = @file_get_contents(self::$folder.'/log');
-        self::assertIsString($log, "curl sent nothing: $trouble");
-        $sent = json_decode(trim($log), true);
-        $body = (string) base64_decode($sent['body'], true);
+        $sent = self::server()->taken()[0] ?? self::fail("curl sent nothing: $trouble");
+        $body = $sent['body'];
         $headers = [];
-        foreach ($sent['headers'] as $name => $value) {
+        foreach ($sent['headers'] as $name => $values) {
+            $value = implode(', ', $values);
             $isOwn = in_array($name, ['host', 'content-length', 'expect', 'transfer-encoding'], true) || $name === 'accept' && $value === '*/*' || $name === 'user-agent' && str_starts_with($value, 'curl/');
             if (str_starts_with($value, 'multipart/form-data') && $name === 'content-type') {
                 $body = self::form($value, $body);

@@ -29,9 +29,9 @@ final class ImportersTest extends TestCase
 
         return [
             'cURL commands' => ['cURL commands', "curl https://loans.saltmarsh.example/v2/loans/8812 -H 'Authorization: Bearer canary-4711-secret'"],
-            'an OpenAPI file' => ['an OpenAPI file', (string) file_get_contents(dirname(__DIR__, 3).'/standins/loans-desk/openapi.yaml')],
-            'a HAR recording' => ['a HAR recording', (string) json_encode($har)],
-            'a source file' => ['a source file', (string) file_get_contents(dirname(__DIR__, 3).'/database/demo/loans-desk.yaml')],
+            'OpenAPI file' => ['OpenAPI file', (string) file_get_contents(dirname(__DIR__, 3).'/standins/loans-desk/openapi.yaml')],
+            'HAR recording' => ['HAR recording', (string) json_encode($har)],
+            'Source file' => ['Source file', (string) file_get_contents(dirname(__DIR__, 3).'/database/demo/loans-desk.yaml')],
         ];
     }
 
@@ -45,7 +45,7 @@ final class ImportersTest extends TestCase
 
     public function test_there_is_a_text_for_every_importer(): void
     {
-        self::assertEqualsCanonicalizing(array_map(static fn (Importer $one): string => $one->name(), Importers::all()), array_column(self::kinds(), 0));
+        self::assertEqualsCanonicalizing(array_map(static fn (Importer $one): string => $one::kind()->title, Importers::all()), array_column(self::kinds(), 0));
     }
 
     #[DataProvider('texts')]
@@ -53,7 +53,7 @@ final class ImportersTest extends TestCase
     {
         foreach ([$text, "\xEF\xBB\xBF$text", "\n$text"] as $variant) {
             $these = array_values(array_filter(Importers::all(), static fn (Importer $one): bool => $one->recognises(new ImportInput($variant))));
-            self::assertSame([$name], array_map(static fn (Importer $one): string => $one->name(), $these));
+            self::assertSame([$name], array_map(static fn (Importer $one): string => $one::kind()->title, $these));
         }
     }
 
@@ -130,7 +130,10 @@ final class ImportersTest extends TestCase
             }
             try {
                 $described = Importers::read(new ImportInput($text));
-                SourceFile::of($described->document('x', 'X', 'trial', 'https://loans.saltmarsh.example'));
+                $kept = $described->only(null);
+                SourceFile::of($kept->document('x', 'X', 'trial', 'https://loans.saltmarsh.example'));
+                self::assertCount(count($described->endpoints), [...$kept->endpoints, ...$described->refused()], $text);
+                self::assertCount(count($described->mends) + count($described->refused()), $kept->mends, $text);
                 $read++;
             } catch (CannotDescribe) {
                 continue;

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Core\Describe;
 
+use DeepSpring\Access\GivenSecrets;
+use DeepSpring\Ask\AskDefinition;
+use DeepSpring\Ask\RequestBuilder;
 use DeepSpring\Describe\Described;
 use DeepSpring\Describe\Files;
 use DeepSpring\Describe\ImportedEndpoint;
@@ -38,7 +41,7 @@ final class SeenTest extends TestCase
         yield 'a placeholder with a colon' => ['/loans/:loanId', '/loans/{loanId}', ['loanId' => '']];
         yield 'a placeholder in angles' => ['/loans/%3Cloan id%3E', '/loans/{loan_id}', ['loan_id' => '']];
         yield 'a variable of a shell' => ['/loans/${LOAN}', '/loans/{loan}', ['loan' => '']];
-        yield 'nothing at the end' => ['/loans/', '/loans', []];
+        yield 'a slash at the end' => ['/loans/', '/loans/', []];
         yield 'a plural in -ies' => ['/bodies/12', '/bodies/{body_id}', ['body_id' => '12']];
     }
 
@@ -74,7 +77,7 @@ final class SeenTest extends TestCase
         $ask = $found->endpoints[0]->endpoint['ask'];
         self::assertSame('create', $found->endpoints[0]->endpoint['does']);
         self::assertSame(['idempotency-key' => 'text', 'borrower' => 'text', 'count' => 'integer', 'fee' => 'number', 'sealed' => 'boolean', 'due' => 'date', 'objects' => 'text', 'value' => 'integer', 'lender_value' => 'integer', 'moves' => 'json'], array_map(static fn (array $input): string => $input['type'] ?? 'text', array_column($ask['inputs'], null, 'name')));
-        self::assertEquals(json_decode('{"borrower":{"input":"borrower"},"count":{"input":"count"},"fee":{"input":"fee"},"sealed":{"input":"sealed"},"due":{"input":"due"},"objects":{"input":"objects"},"insurance":{"value":{"input":"value"}},"lender":{"value":{"input":"lender_value"}},"note":null,"moves":{"input":"moves"},"odd":{}}'), $ask['body']['of']);
+        self::assertEquals(json_decode('{"borrower":{"input":"borrower"},"count":{"input":"count"},"fee":{"input":"fee"},"sealed":{"input":"sealed"},"due":{"input":"due"},"objects":{"input":"objects"},"insurance":{"value":{"input":"value"}},"lender":{"value":{"input":"lender_value"}},"note":{"literal":null},"moves":{"input":"moves"},"odd":{"literal":{}}}'), $ask['body']['of']);
     }
 
     public function test_other_bodies(): void
@@ -156,8 +159,42 @@ final class SeenTest extends TestCase
         self::assertSame(['day' => 'date'], array_column($found->endpoints[2]->endpoint['ask']['inputs'], 'type', 'name'));
         self::assertSame(['session' => 'canary-1'], $found->secrets);
         self::assertSame(['x-house' => 'hq'], $found->headers);
-        self::assertCount(3, $found->mends);
+        self::assertCount(4, $found->mends);
         SourceFile::of($found->document('box', 'Box', 'trial', null));
+    }
+
+    public function test_a_recording_keeps_what_was_sent(): void
+    {
+        $parts = "--b1\r\nContent-Disposition: form-data; name=\"title\"\r\n\r\ntwo\r\nlines\r\n--b1\r\nContent-Disposition: form-data; name=\"file\"; filename=\"a \\\"b\\\".txt\"\r\nContent-Type: text/plain\r\n\r\nfirst\r\n--b1\r\nContent-Disposition: form-data; name=\"file\"; filename=\"c.txt\"\r\nContent-Type: text/plain\r\n\r\nsecond\r\n--b1--\r\n";
+        $entry = static fn (string $path, array $asked): array => ['request' => ['method' => 'POST', 'url' => "https://box.saltmarsh.example/api/$path"] + $asked, 'response' => ['status' => 200, 'content' => ['mimeType' => 'application/json', 'text' => '{}']]];
+        $har = ['log' => ['entries' => [
+            $entry('upload', ['headers' => [], 'postData' => ['mimeType' => 'multipart/form-data; boundary=b1', 'text' => $parts]]),
+            $entry('params', ['headers' => [], 'postData' => ['mimeType' => 'multipart/form-data', 'params' => [['name' => 'tag', 'value' => 'a'], ['name' => 'tag', 'value' => 'b']]]]),
+            $entry('digits', ['headers' => [['name' => 'X-House', 'value' => 'a'], ['name' => 'X-House', 'value' => 'b'], ['name' => 'Accept', 'value' => 'application/json']], 'cookies' => [['name' => 'desk', 'value' => '2'], ['name' => 'desk', 'value' => '3']], 'postData' => ['mimeType' => 'application/json', 'text' => '{"n":12345678901234567890,"l":[12345678901234567890],"f":1.0}']]),
+            $entry('torn', ['headers' => [], 'postData' => ['mimeType' => 'multipart/form-data', 'text' => 'no boundary {here}']]),
+            $entry('half', ['headers' => [], 'postData' => ['mimeType' => 'multipart/form-data; boundary=b1', 'text' => "--b1\r\nContent-Disposition: form-data; name=\"a\"\r\n\r\n1\r\n--b1\r\nno head\r\n--b1--\r\n"]]),
+            ['request' => ['method' => 'GET', 'url' => 'wss://box.saltmarsh.example/live', 'headers' => []], 'response' => []],
+        ]]];
+        $found = Importers::read(new ImportInput((string) json_encode($har)));
+        self::assertCount(5, $found->only(null)->endpoints);
+        self::assertSame(['1 × no request over HTTP'], array_map(static fn ($one): string => $one->what, $found->mends));
+        $sent = static function (int $number) use ($found): array {
+            $ask = AskDefinition::of($found->endpoints[$number]->endpoint['ask']);
+            $request = (new RequestBuilder($found->bases[0], $found->headers, [], []))->build($ask, $ask->tryValues(), new GivenSecrets([]));
+
+            return [(string) $request->getBody(), $request];
+        };
+        [$body, $request] = $sent(0);
+        preg_match('/boundary=(\S+)/', $request->getHeaderLine('content-type'), $boundary);
+        self::assertSame(strtr($parts, ['b1' => $boundary[1], '\\"' => '%22']), $body);
+        self::assertSame(2, substr_count($sent(1)[0], 'name="tag"'));
+        [$body, $request] = $sent(2);
+        self::assertSame('{"n":12345678901234567890,"l":[12345678901234567890],"f":1.0}', $body);
+        self::assertSame([['a', 'b'], 'desk=2; desk=3'], [$request->getHeader('x-house'), $request->getHeaderLine('cookie')]);
+        [$body, $request] = $sent(3);
+        self::assertSame(['no boundary {here}', 'multipart/form-data'], [$body, $request->getHeaderLine('content-type')]);
+        // One of its parts cannot be read, so it is sent as it was recorded.
+        self::assertStringContainsString("--b1\r\nno head\r\n--b1--", $sent(4)[0]);
     }
 
     private function read(string $text): Described

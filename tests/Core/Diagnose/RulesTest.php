@@ -105,6 +105,8 @@ final class RulesTest extends TestCase
             'no version, named in the answer' => [['uri' => 'https://loans.saltmarsh.example/loans', 'ask' => ['path' => '/loans'], 'bases' => ['trial' => 'https://loans.saltmarsh.example']] + $answer(404, '{"message":"Moved to /v3/loans."}'), '404-version', '/v3 occurs elsewhere', $base, 'https://loans.saltmarsh.example/v3'],
             'a part missing that the other environment has' => [['uri' => 'https://loans.saltmarsh.example/loans', 'ask' => ['path' => '/loans'], 'bases' => ['trial' => 'https://loans.saltmarsh.example', 'production' => 'https://x.example/desk']] + $answer(404), '404-missing', 'ends before /desk', $base, 'https://loans.saltmarsh.example/desk'],
             'nearly the path of another endpoint' => [['ask' => ['path' => '/loan/{id}'], 'siblings' => ['/loans', '/x']] + $answer(404), '404-segment', 'begins with /loans', $path, '/loans/{id}'],
+            'what was to be deleted is not there' => [['method' => 'DELETE', 'ask' => ['path' => '/loans/{id}', 'inputs' => [['name' => 'id', 'in' => 'path']]]] + $answer(404), '404-deleted', 'it was deleted before, or its key is another one', null, null],
+            'what was to be deleted is gone for good' => [['method' => 'DELETE', 'ask' => ['path' => '/loans/{id}', 'inputs' => [['name' => 'id', 'in' => 'path']]]] + $answer(410), '404-deleted', 'add 410 to the status codes', null, null],
             'nothing there' => [['ask' => ['path' => '/lones']] + $answer(404, '{"error":"not_found","message":"No such house."}'), '404', 'No such house.', null, null],
             'gone' => [$answer(410), '410', 'gone for good', null, null],
             // Other refusals.

@@ -8,9 +8,9 @@ use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Expression\Expression;
 use DeepSpring\Expression\Functions\Library;
 use DeepSpring\Expression\InvalidExpression;
-use DeepSpring\Expression\Kind;
 use DeepSpring\Expression\Scope;
 use DeepSpring\Expression\Texts;
+use DeepSpring\Expression\ValueKind;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -56,7 +56,7 @@ final class ExpressionTest extends TestCase
             ['upper()', 1, 'takes 1 value'], ['upper(name, name)', 1, 'are 2'], ['left(name)', 1, 'left(text, count)'], ['left(name, name)', 12, 'wants a number'], ['year(name)', 6, 'date(…)'], ['upper', 1, 'is a function'], ['id in 5', 7, 'stands a list'], ['id in [1, \'a\']', 11, 'compared'], ['not id', 5, 'wants true or false'], ['open and id', 10, 'wants true or false'], ["matches(name, '(')", 15, 'no regular expression'], ["json(deep, 'a')", 12, 'path starts with'], ["start_of('moth', due)", 10, '"month" was probably meant'], ["date(name, 'DD.MM.YYYY')", 12, '"dd" was probably meant'], ['id name', 4, 'cannot stand here'], ['phpinfo()', 1, 'no function'], ['system(name)', 1, 'no function'], ['name->x', 6, 'missing before'], ['$name', 1, 'means nothing'], ['ünder + 1', 1, 'means nothing'], [str_repeat('(', 100).'1'.str_repeat(')', 100), 60, 'nested too deeply'], [implode('+', array_fill(0, 600, '1')), 503, 'too many parts'], [str_repeat('not ', 90).'open', 237, 'nested'], [str_repeat('-', 90).'1', 60, 'nested'], [str_repeat('a', 5000), 4001, '4000'], ["'\xff'", 1, 'UTF-8'],
         ];
         foreach ($all as [$text, $at, $why]) {
-            yield substr($text, 0, 40) => [$text, $at, $why];
+            yield mb_scrub(substr($text, 0, 40)) => [$text, $at, $why];
         }
     }
 
@@ -116,7 +116,7 @@ final class ExpressionTest extends TestCase
 
     public function test_what_a_choice_gives_is_of_the_kind_that_its_values_share(): void
     {
-        $kinds = ['if(open, id, cover)' => Kind::Number, 'if(open, id, null)' => Kind::Number, 'if(open, null, name)' => Kind::Text, 'if(open, id, name)' => Kind::Any, 'if(open, null, null)' => Kind::Any, "coalesce(due, '2031-01-01')" => Kind::Any, 'coalesce(due, due)' => Kind::Date, "if(open, 'a', 'b')" => Kind::Text];
+        $kinds = ['if(open, id, cover)' => ValueKind::Number, 'if(open, id, null)' => ValueKind::Number, 'if(open, null, name)' => ValueKind::Text, 'if(open, id, name)' => ValueKind::Any, 'if(open, null, null)' => ValueKind::Any, "coalesce(due, '2031-01-01')" => ValueKind::Any, 'coalesce(due, due)' => ValueKind::Date, "if(open, 'a', 'b')" => ValueKind::Text];
         foreach ($kinds as $text => $kind) {
             self::assertSame($kind, $this->expression($text)->kind(), $text);
         }

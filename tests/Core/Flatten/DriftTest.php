@@ -105,6 +105,38 @@ final class DriftTest extends TestCase
         self::assertSame(['times' => 100, 'nulls' => 0, 'kinds' => ['text'], 'examples' => ['open', 'closed']], $picture->fields['$.status']);
     }
 
+    /**
+     * @return iterable<string, array{\Closure(array<string, mixed>): array<string, mixed>}>
+     */
+    public static function plans(): iterable
+    {
+        $column = static fn (int $number, array $change): \Closure => static fn (array $plan): array => array_replace_recursive($plan, ['columns' => [$number => $change]]);
+        yield 'another type' => [$column(1, ['type' => 'integer'])];
+        yield 'another field under the same name' => [$column(1, ['from' => '$.note'])];
+        yield 'a type whose values do not fit' => [$column(4, ['type' => 'date'])];
+        yield 'another way with several' => [$column(5, ['many' => 'count'])];
+    }
+
+    /**
+     * @param  \Closure(array<string, mixed>): array<string, mixed>  $change
+     */
+    #[DataProvider('plans')]
+    public function test_what_a_person_changes_in_the_plan_is_no_drift(\Closure $change): void
+    {
+        $before = $this->picture(static fn (object $one): null => null);
+        $plan = $change(self::PLAN);
+        self::assertSame([], (new Changes(Plan::of($plan)))->between($before, $this->picture(static fn (object $one): null => null, $plan)));
+    }
+
+    public function test_more_values_than_are_listed_are_said_as_such(): void
+    {
+        $before = $this->picture(static fn (object $one): null => null);
+        $found = (new Changes(Plan::of(self::PLAN)))->between($before, $this->picture(static function (object $one, int $number): void {
+            $one->status = "status $number";
+        }));
+        self::assertSame([['has more different ones than are listed, or longer ones', []]], array_map(static fn (FieldChange $one): array => [substr($one->sentence, (int) strpos($one->sentence, 'has '), -1), $one->examples], $found));
+    }
+
     public function test_a_field_that_appears_late_in_a_long_run_is_found(): void
     {
         $plan = Plan::of(['table' => 't', 'columns' => [['name' => 'a', 'from' => '$.a', 'type' => 'integer']]]);
@@ -122,10 +154,11 @@ final class DriftTest extends TestCase
 
     /**
      * @param  \Closure(object, int): void  $change
+     * @param  array<string, mixed>  $plan
      */
-    private function picture(\Closure $change): DataProfile
+    private function picture(\Closure $change, array $plan = self::PLAN): DataProfile
     {
-        $plan = Plan::of(self::PLAN);
+        $plan = Plan::of($plan);
         $watcher = new Watcher($plan);
         $flattener = new Flattener($plan);
         foreach ([range(1, 60), range(61, 100)] as $numbers) {

@@ -229,8 +229,8 @@ final class PagersTest extends TestCase
         $table = [
             'total-differs' => [$setting, $pages([1 => 12], [1 => 5, 5]), 'The total says 12 records, and 10 came.', true],
             'total-changed' => [$setting, $pages([1 => 10, 11, 11], [1 => 5, 5, 1]), 'The total changed on the way, from 10 to 11 (first on page 2)', false],
-            'size-lowered' => [['size' => 50] + $setting, $pages([1 => 10], [1 => 5, 5]), '50 records a page were asked for, and 5 came', false],
-            'size-ignored' => [['size' => 2] + $setting, $pages([1 => 10], [1 => 5, 5]), '2 records a page were asked for, and 5 came', false],
+            'size-lowered' => [['size' => 50] + $setting, $pages([1 => 10], [1 => 5, 5]), 'The page size asked for is 50, and 5 came', false],
+            'size-ignored' => [['size' => 2] + $setting, $pages([1 => 10], [1 => 5, 5]), 'The page size asked for is 2, and 5 came', false],
             'empty-page' => [$setting, $pages([1 => 10], [1 => 5, 0, 5]), 'Page 2 is empty, though the API says that there is more; it was read on.', false],
         ];
         foreach ($table as $code => [$onward, $service, $sentence, $isDoubt]) {
@@ -286,7 +286,7 @@ final class PagersTest extends TestCase
     public function test_a_single_page_is_the_end_even_when_empty(): void
     {
         [$records, $end, $walk] = $this->walk(['style' => 'none'], new ListService('none', 0));
-        self::assertSame([[], EndReason::Single, '1 page, 0 records. One request holds all of it.'], [$records, $end->reason, $walk->proof()]);
+        self::assertSame([[], EndReason::Single, '1 page, 0 records. One request, as set; nothing in the answer says that there is more.'], [$records, $end->reason, $walk->proof()]);
     }
 
     public function test_every_style_and_every_finding_is_explained(): void

@@ -6,6 +6,7 @@ namespace Tests\Core\SourceFile;
 
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\SettingsFingerprint;
 use DeepSpring\SourceFile\SourceFile;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -79,7 +80,7 @@ final class SourceFileTest extends TestCase
         yield 'a size without its name' => ['style: cursor,', 'style: cursor, size: 5,', 23, 'endpoints[0].onward', 'size and size_as go together'];
         yield 'a key that is no column' => ['key: [loan_id]', 'key: [id]', 26, 'endpoints[0].flatten.key[0]', 'no column of this table'];
         yield 'a column twice' => ['- name: due', '- name: loan_id', 29, 'endpoints[0].flatten.columns[1].name', 'two columns named'];
-        yield 'a column from nowhere' => ['from: "$.due"', 'zone: UTC', 29, 'endpoints[0].flatten.columns[1]', 'exactly one of from, envelope, input, member, compute'];
+        yield 'a column from nowhere' => ['from: "$.due"', 'zone: UTC', 29, 'endpoints[0].flatten.columns[1]', 'exactly one of from, envelope, input, member, position, compute'];
         yield 'an unknown type' => ['type: date', 'type: money', 31, 'endpoints[0].flatten.columns[1].type', 'allowed are text, integer'];
         yield 'a parent outside a branch' => ['from: "$.due"', 'parent: "$.due"', 29, 'endpoints[0].flatten.columns[1]', 'for the columns of a branch'];
         yield 'a table twice' => ['table: loan_items', 'table: Loans', 33, 'endpoints[0].flatten.branches[0].table', 'is made by endpoints[0].flatten already'];
@@ -149,6 +150,29 @@ final class SourceFileTest extends TestCase
     {
         foreach ((array) glob(__DIR__.'/../../../database/demo/*.yaml') as $path) {
             self::assertSame(basename((string) $path, '.yaml'), SourceFile::read((string) file_get_contents((string) $path))->slug());
+        }
+    }
+
+    public function test_a_choice_of_the_wrong_shape_is_said_and_derives_nothing(): void
+    {
+        foreach (['entity_set' => 5, 'filter' => ['a'], 'order' => 1, 'search' => [], 'top' => 'ten', 'skip' => '1', 'select' => [1, 2], 'expand' => ['Items' => 3], 'page' => 'next'] as $name => $wrong) {
+            try {
+                SourceFile::of(['deepspring' => 1, 'source' => ['slug' => 's', 'name' => 'S', 'kind' => 'odata', 'environments' => ['trial' => ['base' => 'https://x.example']]], 'endpoints' => [[$name => $wrong] + ['slug' => 'e', 'name' => 'E', 'entity_set' => 'Loans']]]);
+                self::fail("$name was taken");
+            } catch (InvalidSourceFile $invalid) {
+                self::assertStringStartsWith("endpoints[0].$name", $invalid->faults[0]->path);
+            }
+        }
+    }
+
+    public function test_a_fingerprint_changes_with_its_part_alone(): void
+    {
+        $endpoint = ['ask' => ['path' => '/a'], 'answer' => ['records' => '$'], 'onward' => ['style' => 'none'], 'flatten' => ['table' => 't', 'columns' => []]];
+        $before = SettingsFingerprint::hashes($endpoint, 'https://x.example');
+        self::assertSame($before, SettingsFingerprint::hashes(array_reverse($endpoint, true) + ['name' => 'Other'], 'https://x.example'));
+        self::assertSame(['ask'], array_keys(array_diff_assoc(SettingsFingerprint::hashes($endpoint, 'https://y.example'), $before)), 'the address belongs to what is asked');
+        foreach (array_keys($endpoint) as $part) {
+            self::assertSame([$part], array_keys(array_diff_assoc(SettingsFingerprint::hashes([$part => ['changed' => true]] + $endpoint, 'https://x.example'), $before)));
         }
     }
 }

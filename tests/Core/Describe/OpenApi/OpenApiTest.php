@@ -29,7 +29,7 @@ final class OpenApiTest extends TestCase
     {
         $loans = static fn (array $operation): array => ['paths' => ['/loans' => ['get' => $operation]]];
         $answer = ['responses' => ['200' => ['description' => 'ok', 'content' => ['application/json' => ['schema' => ['type' => 'array', 'items' => ['type' => 'object', 'properties' => ['id' => ['type' => 'integer']]]]]]]]];
-        yield 'no operationId' => [$loans($answer), 'mended', 'paths./loans.get.operationId', 'none'];
+        yield 'no operationId' => [$loans($answer), 'mended', 'paths./loans.get.operationId', 'no operationId'];
         yield 'the same operationId twice' => [['paths' => ['/loans' => ['get' => ['operationId' => 'loans'] + $answer, 'post' => ['operationId' => 'loans'] + $answer]]], 'mended', 'paths./loans.post.operationId', 'GET /loans'];
         yield 'an operationId with strange characters' => [$loans(['operationId' => 'get loans!'] + $answer), 'mended', 'paths./loans.get.operationId', 'characters'];
         yield 'localhost as the server' => [['servers' => [['url' => 'http://localhost:3000/v1']]] + $loans(['operationId' => 'a'] + $answer), 'mended', 'servers[0].url', 'machine of whoever wrote it'];
@@ -47,7 +47,9 @@ final class OpenApiTest extends TestCase
         yield 'a scheme that is not described' => [$loans(['operationId' => 'a', 'security' => [['desk' => []]]] + $answer), 'left-out', 'security.desk', 'described nowhere'];
         yield 'a scheme of an unknown type' => [['components' => ['securitySchemes' => ['desk' => ['type' => 'http', 'scheme' => 'hoba']]]] + $loans(['operationId' => 'a', 'security' => [['desk' => []]]] + $answer), 'mended', 'securitySchemes.desk', 'hoba'];
         yield 'a header that is none' => [$loans(['operationId' => 'a', 'parameters' => [['name' => 'X House', 'in' => 'header']]] + $answer), 'left-out', 'paths./loans.get.parameters.X House', 'cannot be used'];
-        yield 'two inputs of one name' => [$loans(['operationId' => 'a', 'parameters' => [['name' => 'house', 'in' => 'query'], ['name' => 'house', 'in' => 'header']]] + $answer), 'left-out', 'paths./loans.get.parameters.house', 'another place'];
+        yield 'a method that is none' => [(string) json_encode(['openapi' => '3.0.0', 'paths' => ['/loans' => ['get' => ['operationId' => 'a'] + $answer, 'fetch' => []]]]), 'left-out', 'paths./loans.fetch', 'is no method'];
+        yield 'an operation that is none' => [(string) json_encode(['openapi' => '3.0.0', 'paths' => ['/loans' => ['get' => ['operationId' => 'a'] + $answer, 'put' => 'later']]]), 'left-out', 'paths./loans.put', 'no description of an operation'];
+        yield 'part of a value in the query of a path' => [(string) json_encode(['openapi' => '3.0.0', 'paths' => ['/loans?at={day}T00' => ['get' => ['operationId' => 'a'] + $answer]]]), 'left-out', 'paths./loans?at={day}T00.get', 'the whole of a value'];
         yield 'a member twice' => ['{"openapi": "3.0.0", "paths": {"/loans": {"get": {"operationId": "a", "summary": "one", "summary": "two"}}}}', 'mended', 'paths./loans.get.summary', 'twice'];
         yield 'a comma too many' => ['{"openapi": "3.0.0", "paths": {"/loans": {"get": {"operationId": "a",},},}}', 'mended', '', 'Commas'];
         yield 'a comment in JSON' => ["{\"openapi\": \"3.0.0\", // of the desk\n \"paths\": {\"/loans\": {\"get\": {\"operationId\": \"a // b\"}}}}", 'mended', '', 'comments'];

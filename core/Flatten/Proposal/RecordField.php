@@ -10,7 +10,7 @@ use DeepSpring\Answer\JsonPath\Location;
  * One path of the sampled records: what was seen there, and what is below it. Values are gathered
  * first and looked at as a whole, which is many times as fast as looking at each.
  */
-final class Field
+final class RecordField
 {
     /** Names of members that are told apart; an object with more is surely a dictionary. */
     public const MOST_MEMBERS = 3000;

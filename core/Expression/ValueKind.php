@@ -8,7 +8,7 @@ namespace DeepSpring\Expression;
  * What a value is. Numbers are `int` or `BigDecimal`; days and times are texts as the database
  * writes them, in UTC; a list is a list; of Any it is known only when it is there.
  */
-enum Kind: string
+enum ValueKind: string
 {
     case Text = 'a text';
     case Number = 'a number';

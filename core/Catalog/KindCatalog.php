@@ -2,32 +2,40 @@
 
 declare(strict_types=1);
 
-namespace DeepSpring\SourceFile;
+namespace DeepSpring\Catalog;
 
 use DeepSpring\Access\Schemes;
+use DeepSpring\Answer\Format\Formats;
+use DeepSpring\Ask\Body\Bodies;
+use DeepSpring\Describe\Importers;
 use DeepSpring\Flatten\Type\Types;
 use DeepSpring\Onward\Pagers;
+use DeepSpring\Value\Kind\Declared;
+use DeepSpring\Value\Kind\Family;
 use DeepSpring\Value\Kind\Kind;
 
 /**
- * Everything in a source file that is one kind among several, in words: for the documentation and the
- * command line.
+ * Everything that is one kind among several, in words: for the documentation and the command line.
  */
 final class KindCatalog
 {
-    public const FAMILIES = ['pagers' => 'Onward', 'schemes' => 'Access', 'types' => 'Column types'];
+    /**
+     * @return array<string, Family<covariant Declared>> by what the command line calls them
+     */
+    public static function families(): array
+    {
+        return [
+            'importers' => Importers::family(), 'schemes' => Schemes::family(), 'bodies' => Bodies::family(), 'formats' => Formats::family(),
+            'pagers' => Pagers::family(), 'types' => Types::family(),
+        ];
+    }
 
     /**
      * @return array<string, Kind> by name
      */
     public static function kinds(string $family): array
     {
-        return match ($family) {
-            'pagers' => Pagers::family()->kinds(),
-            'schemes' => Schemes::family()->kinds(),
-            'types' => Types::family()->kinds(),
-            default => [],
-        };
+        return (self::families()[$family] ?? null)?->kinds() ?? [];
     }
 
     /**

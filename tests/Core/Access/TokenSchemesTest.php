@@ -28,11 +28,28 @@ use PHPUnit\Framework\TestCase;
 /**
  * One suite that every scheme passes, and tables for those that ask for tokens.
  */
-final class TokenedTest extends TestCase
+final class TokenSchemesTest extends TestCase
 {
     private const NOW = 1_893_456_000;
 
     private const SECRETS = ['id' => 'id:with&odd', 'secret' => 's3cret/with+odd=&chars', 'key' => 'kk-112233445566', 'refresh' => 'rr-998877665544', 'user' => 'keeper-name', 'password' => 'open "the" sluice', 'pem' => 'replaced', 'certificate' => 'replaced'];
+
+    public function test_only_the_consent_of_one_person_is_personal(): void
+    {
+        $urls = ['token_url' => 'https://x.example/token', 'client_id' => 'desk'];
+        $code = ['scheme' => 'oauth2-authorization-code', 'authorize_url' => 'https://x.example/authorize'] + $urls;
+        foreach ([
+            [['scheme' => 'oauth2-client-credentials', 'client_secret' => ['secret' => 's']] + $urls, false],
+            [['scheme' => 'oauth2-refresh-token', 'refresh_token' => ['secret' => 'r']] + $urls, false],
+            [['scheme' => 'csrf-token', 'fetch' => ['path' => '/']], false],
+            [['scheme' => 'login', 'request' => ['path' => '/in'], 'take' => ['json' => '$.t'], 'send' => ['in' => 'header', 'name' => 'x']], false],
+            [$code, false], [['shared' => true] + $code, false], [['shared' => false] + $code, true],
+        ] as [$entry, $isPersonal]) {
+            $scheme = Schemes::all([$entry], 'https://x.example')[0];
+            self::assertInstanceOf(TokenScheme::class, $scheme);
+            self::assertSame($isPersonal, $scheme->isPersonal(), (string) json_encode($entry));
+        }
+    }
 
     /**
      * @return iterable<string, array{array<string, mixed>}>

@@ -10,7 +10,7 @@ use DeepSpring\Value\Kind\FieldType;
 /**
  * Settings that several styles of paging have in common.
  */
-final class PagingFields
+final class PagingSettings
 {
     private const PLACES = ['query' => 'in the query', 'body' => 'in the body', 'header' => 'in a header', 'path' => 'in the path'];
 
