@@ -7,6 +7,7 @@ declare(strict_types=1);
  */
 
 use App\Models\Environment;
+use App\Models\OpenSession;
 use App\Models\Role;
 use App\Models\Service;
 use App\Models\Source;
@@ -19,6 +20,7 @@ use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Contracts\Http\Kernel as HttpKernel;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Auth;
+use Illuminate\Support\Facades\Session;
 
 require __DIR__.'/../vendor/autoload.php';
 
@@ -59,10 +61,13 @@ if (getenv('BENCH_SHOW') !== false) {
     $source = app(SourceStore::class)->draft(SourceFile::of(['deepspring' => 1, 'source' => ['slug' => 'large', 'name' => 'Large', 'kind' => 'odata', 'environments' => ['production' => ['base' => 'http://127.0.0.1:9/large']]]]), null);
     app(ServiceModels::class)->keep(Source::query()->findOrFail($source->id), Environment::named('production') ?? throw new LogicException('No environment.'), $model, $bytes, str_repeat('0', 32), []);
     $person = User::query()->updateOrCreate(['email' => 'bench@saltmarsh.example'], ['name' => 'Bench', 'password' => bin2hex(random_bytes(9)), 'role' => Role::Builder, 'environment_id' => Environment::query()->where('slug', 'production')->value('id')]);
+    $mark = bin2hex(random_bytes(20));
+    OpenSession::query()->create(['user_id' => $person->id, 'mark' => hash('sha256', $mark), 'agent' => 'bench', 'ip' => '127.0.0.1', 'begun_at' => now(), 'seen_at' => now()]);
     foreach (['list' => '/sources/large/service', 'search' => '/sources/large/service?q=shelves19&sort=label', 'set' => '/sources/large/service/Shelves1500'] as $what => $path) {
         $times = [];
         foreach (range(1, 3) as $ignored) {
             Auth::setUser($person);
+            Session::put('open_session', $mark);
             $from = microtime(true);
             $response = $app->make(HttpKernel::class)->handle(Request::create($path));
             $times[] = microtime(true) - $from;

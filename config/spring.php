@@ -63,6 +63,8 @@ return [
         'evidence_bytes' => 2 * 1024 * 1024,
         // Bytes of a description (OpenAPI, HAR) that are fetched.
         'description_bytes' => 64 * 1024 * 1024,
+        // Between two signs of life of a run, at which it also learns that it is to stop.
+        'beat_seconds' => 1.0,
         // Rejects kept with their value for each run and table; all of them are counted.
         'rejects_kept' => 10_000,
         // Bytes of the answers of one run, before they are deflated, up to which they are kept, and for how many days.

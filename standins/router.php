@@ -10,11 +10,11 @@ use StandIns\Response;
  * One process serves the public stand-ins, another (STANDINS=private) those that only a relay
  * should reach; tests have both in one (STANDINS=all).
  */
-foreach (['Request', 'Response', 'Faults', 'Service', 'Words', 'Desk', 'Notebook'] as $class) {
+foreach (['Request', 'Response', 'Faults', 'StandIn', 'Words', 'Desk', 'Notebook'] as $class) {
     require_once __DIR__."/shared/$class.php";
 }
 
-$sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', 'label-writer', 'ledger', 'crate-loggers', 'registrar', 'doors', 'gatehouse'], 'private' => ['conservation-lab']];
+$sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', 'label-writer', 'ledger', 'crate-loggers', 'registrar', 'tide-tables', 'doors', 'gatehouse'], 'private' => ['conservation-lab']];
 $sets['all'] = [...$sets['public'], ...$sets['private']];
 $names = $sets[getenv('STANDINS') ?: 'public'] ?? $sets['public'];
 $request = Request::current();
@@ -60,4 +60,4 @@ if (preg_match('~^/openapi\.(json|yaml)$~D', $request->path, $part) === 1 && is_
     return;
 }
 $service = require __DIR__."/$name/service.php";
-$faults->apply($request, static fn (): Response => $service->answer($request))->send();
+$faults->apply($request, static fn (): Response => $faults->altered($service->answer($request)))->send();

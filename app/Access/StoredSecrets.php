@@ -16,6 +16,7 @@ use DeepSpring\Access\SecretMask;
 use DeepSpring\Access\Secrets;
 use DeepSpring\Access\TokenScheme;
 use DeepSpring\SourceFile\SourceDefinition;
+use Illuminate\Support\Carbon;
 
 /**
  * The secrets and tokens of one source in one environment, opened when they are needed. It
@@ -98,11 +99,32 @@ final class StoredSecrets implements Secrets
         return $this->opened[$name];
     }
 
+    /**
+     * These, or for requests to another server than the source's only what was given for that one as well.
+     *
+     * @param  string|null  $origin  of the other server
+     */
+    public function sentTo(?string $origin): Secrets
+    {
+        return $origin === null ? $this : new SecretsElsewhere($this, $origin);
+    }
+
+    /**
+     * @throws MissingSecret when it was given for other addresses only
+     */
+    public function requireFor(string $name, string $origin): void
+    {
+        $secret = Secret::query()->where(['source_id' => $this->source->id, 'environment_id' => $this->environment->id, 'name' => $name])->first();
+        if ($secret !== null && ! in_array($origin, $secret->origins ?? [], true)) {
+            throw MissingSecret::elsewhere($name, $secret->origins ?? [], [$origin]);
+        }
+    }
+
     public function token(TokenScheme $scheme): AccessToken
     {
         $id = $scheme->id();
         $had = $this->tokens[$id]['token'] ?? null;
-        if ($had !== null && $had->isFresh(time())) {
+        if ($had !== null && $had->isFresh(Carbon::now()->getTimestamp())) {
             return $had;
         }
         if (! $this->asks) {

@@ -46,7 +46,7 @@ final readonly class TokenStore
     {
         $key = $this->key($source, $environment, $person, $scheme);
         $origins = $secrets->origins();
-        $usable = static fn (?AccessToken $token): bool => $token !== null && $token->value !== $refused && $token->isFresh(time());
+        $usable = static fn (?AccessToken $token): bool => $token !== null && $token->value !== $refused && $token->isFresh(Carbon::now()->getTimestamp());
         $token = $this->stored($key, $origins, $scheme);
         if ($usable($token)) {
             return $token;
@@ -134,7 +134,7 @@ final readonly class TokenStore
      */
     private function ask(array $key, TokenScheme $scheme, StoredSecrets $secrets, ?AccessToken $old): AccessToken
     {
-        return $this->send($key, $scheme, $scheme->tokenRequest($secrets, $old, time()), $secrets, $old);
+        return $this->send($key, $scheme, $scheme->tokenRequest($secrets, $old, Carbon::now()->getTimestamp()), $secrets, $old);
     }
 
     /**
@@ -151,7 +151,7 @@ final readonly class TokenStore
         }
         $answer = new TokenAnswer($sent->status, $sent->headers, $sent->body);
         try {
-            $token = $scheme->read($answer, $old, time());
+            $token = $scheme->read($answer, $old, Carbon::now()->getTimestamp());
         } catch (\DeepSpring\Access\TokenRefused $refused) {
             $secrets->record($sent);
 

@@ -32,6 +32,7 @@ enum Action: string
     case SourceAdded = 'source added';
     case SourceDeleted = 'source deleted';
     case EndpointDeleted = 'endpoint deleted';
+    case TablesForgotten = 'tables given up';
     case EnvironmentChanged = 'environment changed';
     case Exported = 'rows exported';
     case HostAllowed = 'host allowed';

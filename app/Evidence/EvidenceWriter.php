@@ -37,7 +37,7 @@ final class EvidenceWriter
         $answer = '';
         $carried = (string) $sent->request->getBody();
         foreach ($sent->headers as $name => $value) {
-            $answer .= "$name: $value\n";
+            $answer .= "$name: ".($name === 'set-cookie' ? self::withoutCookieValues($value) : $value)."\n";
         }
 
         $text = $purpose === self::TOKEN ? self::withoutTokens($mask->apply($sent->body)) : $mask->apply((string) $body);
@@ -47,7 +47,7 @@ final class EvidenceWriter
             'request' => ($sent->head === null ? self::head($sent->request, $mask) : mb_scrub($mask->apply($sent->head), 'UTF-8')).($purpose === self::TOKEN && $carried !== '' ? "\n".self::withoutTokens($mask->apply($carried)) : ''),
             'request_body' => $purpose === self::TOKEN || $carried === '' ? null : gzdeflate($mask->apply($carried), 1),
             'status' => $sent->status,
-            'headers' => mb_scrub((string) preg_replace('/((?:^set-cookie: |, )[^=;,\s]+=)[^;,\n]+/m', '$1••••••', $mask->apply($answer)), 'UTF-8'), 'bytes' => $sent->size(), 'records' => $records,
+            'headers' => mb_scrub($mask->apply($answer), 'UTF-8'), 'bytes' => $sent->size(), 'records' => $records,
             'timing' => (new MaskedText($mask))->value($sent->timing->toArray()), 'error' => $sent->failing === null ? null : mb_scrub($mask->apply($sent->detail), 'UTF-8'),
             'body' => $body === null || $sent->size() > self::MOST ? null : gzdeflate($text, 1),
         ]);
@@ -83,6 +83,15 @@ final class EvidenceWriter
         $text = (string) preg_replace('/("(?:'.$names.')"\s*:\s*)"(?:[^"\\\\]|\\\\.)*"/i', '$1"••••••"', $text);
 
         return (string) preg_replace('/((?:^|&)(?:'.$names.')=)[^&\s]*/i', '$1••••••', $text);
+    }
+
+    /**
+     * Several cookies are parted by a comma that a name follows (RFC 6265 §4.1.1): what stands between a
+     * name and the attributes is the value.
+     */
+    private static function withoutCookieValues(string $cookies): string
+    {
+        return implode(', ', array_map(static fn (string $one): string => (string) preg_replace('/^([^=;]*=)[^;]+/', '$1••••••', $one), preg_split('/,\s*(?=[^=;,\s]+=)/', $cookies) ?: []));
     }
 
     /**

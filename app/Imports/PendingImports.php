@@ -17,6 +17,9 @@ use DeepSpring\Describe\ImportNotice;
  */
 final readonly class PendingImports
 {
+    /** Of what is kept; what an earlier one has kept is handed in again. */
+    private const VERSION = 3;
+
     public function __construct(private Vault $vault)
     {
     }
@@ -31,18 +34,21 @@ final readonly class PendingImports
 
         return PendingImport::query()->create([
             'token' => bin2hex(random_bytes(16)), 'user_id' => $user->id, 'source_id' => $source?->id, 'kind' => $all[0]->kind,
-            'title' => mb_substr($all[0]->title, 0, 190), 'found' => $this->vault->seal((string) gzdeflate(serialize($all), 1)),
+            'title' => mb_substr($all[0]->title, 0, 190), 'found' => $this->vault->seal((string) gzdeflate(serialize([self::VERSION, $all]), 1)),
         ]);
     }
 
     /**
      * @return non-empty-list<Described>
+     *
+     * @throws \Symfony\Component\HttpKernel\Exception\HttpException 410 where an earlier version of the application has kept it
      */
     public function open(PendingImport $import): array
     {
         $classes = [Described::class, ImportedEndpoint::class, ImportNotice::class, \stdClass::class];
-        $all = unserialize((string) gzinflate((string) $this->vault->unseal($import->found)), ['allowed_classes' => $classes]);
+        $kept = unserialize((string) gzinflate((string) $this->vault->unseal($import->found)), ['allowed_classes' => $classes]);
+        [$version, $all] = is_array($kept) ? $kept + [0 => null, 1 => null] : [null, null];
 
-        return is_array($all) && $all !== [] ? array_values($all) : throw new \LogicException('What was kept cannot be read.');
+        return $version === self::VERSION && is_array($all) && $all !== [] ? array_values($all) : abort(410, 'This was read by an earlier version of the application. Hand it in again.');
     }
 }

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace App\Local;
 
+use Dotenv\Dotenv;
+use Dotenv\Exception\InvalidFileException;
+
 /**
  * Settings and passwords of an instance, made once and readable by their owner only.
  */
@@ -15,17 +18,16 @@ final class EnvFile
 
     /**
      * @return array<string, string>
+     *
+     * @throws Trouble when a line of it is no setting
      */
     public function read(): array
     {
-        $values = [];
-        foreach (is_file($this->file) ? (array) file($this->file, FILE_IGNORE_NEW_LINES | FILE_SKIP_EMPTY_LINES) : [] as $line) {
-            if (preg_match('/^([A-Z][A-Z0-9_]*)=(.*)$/D', (string) $line, $part) === 1) {
-                $values[$part[1]] = trim($part[2], '"');
-            }
+        try {
+            return array_map(strval(...), Dotenv::parse(is_file($this->file) ? (string) file_get_contents($this->file) : ''));
+        } catch (InvalidFileException $invalid) {
+            throw new Trouble("{$this->file} cannot be read: ".lcfirst($invalid->getMessage()));
         }
-
-        return $values;
     }
 
     /**
@@ -33,6 +35,8 @@ final class EnvFile
      *
      * @param  array<string, string>  $set
      * @return array<string, string>
+     *
+     * @throws Trouble when the file is not as it should be, or cannot be written
      */
     public function merge(array $set): array
     {
@@ -51,7 +55,7 @@ final class EnvFile
         $values = $set + $values;
         $text = '';
         foreach ($values as $name => $value) {
-            $text .= "$name=\"$value\"\n";
+            $text .= "$name=\"".addcslashes($value, '"\\$')."\"\n";
         }
         if (@file_put_contents("{$this->file}.new", $text) === false || ! chmod("{$this->file}.new", 0600) || ! rename("{$this->file}.new", $this->file)) {
             throw new Trouble("{$this->file} cannot be written: is the disk full, or the folder not yours?");

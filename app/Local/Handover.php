@@ -12,10 +12,12 @@ final readonly class Handover
     /** What each of them is for, as the application says it. */
     public const COMMANDS = [
         'import' => 'Adds a source, or endpoints to one, from whatever describes them',
+        'take' => 'Makes an endpoint of one request, sets it up by its answer, and keeps its table',
         'export' => 'Writes the file of a source to standard output',
         'try' => 'Tries an endpoint and says what happened',
         'refresh' => 'Refreshes tables from their source',
         'query' => 'Runs SQL over the kept tables',
+        'forget' => 'Gives up a kept table, after saying what reads it',
         'runs' => 'Lists runs, shows the log of one, stops it, goes on with it',
         'odata' => 'Lists what an OData service offers, or describes one of its sets',
         'versions' => 'Lists, compares and brings back the versions of a source',

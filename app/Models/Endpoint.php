@@ -14,6 +14,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property string $slug
  * @property string $name
  * @property bool $inputs_taken_over whether its tables were read with test values before, which are what they are read with now; until somebody has seen it
+ * @property array{made: list<array<string, mixed>>, questions: list<array{stratum: string, text: string}>}|null $suggestions settings that an answer suggested, and what a person was asked
  * @property Source $source
  */
 final class Endpoint extends Model
@@ -21,7 +22,7 @@ final class Endpoint extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['inputs_taken_over' => 'boolean'];
+    protected $casts = ['inputs_taken_over' => 'boolean', 'suggestions' => 'array'];
 
     public function getRouteKeyName(): string
     {

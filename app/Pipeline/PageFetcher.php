@@ -9,6 +9,7 @@ use App\Pace\Ticks;
 use App\Transport\Limits;
 use App\Transport\Sent;
 use App\Transport\Transport;
+use DeepSpring\Ask\Method;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Pace\Allowance;
 use DeepSpring\Pace\Backoff;
@@ -165,7 +166,7 @@ final class PageFetcher
         $flight->attempt++;
         $flight->attempts++;
         $flight->generation = $this->reading->generation;
-        $flight->transfer = $this->transport->begin($request, $this->limits, $this->reading->mask(), $this->reading->certificate);
+        $flight->transfer = $this->transport->begin($request, $this->limits, $this->reading->mask(), $this->reading->certificateFor($request));
         $this->underWay++;
     }
 
@@ -233,7 +234,7 @@ final class PageFetcher
      */
     private function again(PendingPage $flight, Sent $sent): ?int
     {
-        $safe = $this->limits->repeatable || in_array($sent->request->getMethod(), ['GET', 'HEAD'], true);
+        $safe = $this->limits->repeatable || Method::isSafe($sent->request->getMethod());
         $tries = $this->limits->tries;
         $asked = Allowance::read($sent->headers, microtime(true))->retryAfter;
         $chance = random_int(0, 1_000_000) / 1_000_000;

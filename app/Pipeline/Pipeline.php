@@ -55,7 +55,7 @@ final class Pipeline
 
     private function take(ReadPage $page): void
     {
-        $batch = $this->rows?->of($page) ?? new RowBatch([], [], 0);
+        $batch = $this->rows?->of($page, $this->tally->records) ?? new RowBatch([], [], 0);
         $this->tally->add($page, $batch);
         $this->observer?->made($page, $batch);
         $this->sink->take($page, $batch);

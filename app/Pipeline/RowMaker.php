@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Pipeline;
 
 use DeepSpring\Access\SecretMask;
+use DeepSpring\Flatten\Column;
+use DeepSpring\Flatten\ColumnSource;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Mask\Masks;
 use DeepSpring\Flatten\Plan;
@@ -31,8 +33,17 @@ final class RowMaker
     /** @var list<int> places of the key in a row of the main table */
     private readonly array $key;
 
-    /** @var array<array-key, mixed> keys of the page before */
+    /** @var array<array-key, int> keys of the page before → the number of their row */
     private array $before = [];
+
+    /** Rows up to which a page is kept to be compared with the next one. */
+    private const COMPARED = 5000;
+
+    /** @var list<list<string|null>> of the page before */
+    private array $rowsBefore = [];
+
+    /** @var array<int, int> places in a row of what stands in the record itself */
+    private readonly array $own;
 
     /**
      * @param  list<array<string, string>>  $inputs  what is sent in each reading, by name
@@ -45,16 +56,20 @@ final class RowMaker
         $this->tables = $plan->tables();
         $names = array_map(static fn ($column): string => $column->name, $plan->table->columns);
         $this->key = array_map(static fn (string $name): int => (int) array_search($name, $names, true), $plan->table->key);
+        $this->own = array_flip(array_keys(array_filter($plan->table->columns, static fn (Column $column): bool => $column->source === ColumnSource::From)));
     }
 
-    public function of(ReadPage $page): RowBatch
+    /**
+     * @param  int  $before  records of the same reading that came before
+     */
+    public function of(ReadPage $page, int $before = 0): RowBatch
     {
         if ($page->set !== $this->set) {
             $this->set = $page->set;
-            $this->before = [];
+            [$this->before, $this->rowsBefore] = [[], []];
             $this->flattener = new Flattener($this->plan, $this->inputs[$page->set] ?? [], $this->masks);
         }
-        $batch = $this->flattener->flatten($page->page ?? $page->records);
+        $batch = $this->flattener->flatten($page->page ?? $page->records, $before);
         foreach ($page->bad as $one) {
             $batch->rejects[] = new Reject($this->main, '', -1, $one->place, $one->text, $one->reason, true);
             $batch->rejected++;
@@ -104,10 +119,12 @@ final class RowMaker
         $keys = count($this->key) === 1
             ? array_flip(array_column($batch->rows[0], $this->key[0]))
             : array_flip(array_map(fn (array $row): string => implode("\0", array_map(static fn (int $place): string => (string) $row[$place], $this->key)), $batch->rows[0]));
-        $again = count(array_intersect_key($keys, $this->before));
-        if ($again > 0 && $this->walk !== null) {
-            ($this->walk)()?->overlap($page, $again);
+        $again = array_intersect_key($keys, $this->before);
+        if ($again !== [] && $this->walk !== null) {
+            $other = array_filter(array_keys($again), fn (string|int $key): bool => isset($this->rowsBefore[$this->before[$key]]) && array_intersect_key($this->rowsBefore[$this->before[$key]], $this->own) !== array_intersect_key($batch->rows[0][$keys[$key]], $this->own));
+            ($this->walk)()?->overlap($page, count($again), count($other));
         }
         $this->before = $keys;
+        $this->rowsBefore = count($keys) <= self::COMPARED ? $batch->rows[0] : [];
     }
 }

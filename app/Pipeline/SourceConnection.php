@@ -20,6 +20,7 @@ use DeepSpring\Access\ConsentMissing;
 use DeepSpring\Access\MaskedText;
 use DeepSpring\Access\MissingSecret;
 use DeepSpring\Access\MissingVariable;
+use DeepSpring\Access\Origin;
 use DeepSpring\Access\Scheme;
 use DeepSpring\Access\SecretMask;
 use DeepSpring\Access\SecuresConnection;
@@ -178,11 +179,14 @@ final class SourceConnection
      */
     public function request(EndpointDefinition $endpoint, array $inputs, PageRequest $page, ?StoredSecrets $secrets = null): RequestInterface
     {
-        if ($this->definition->base($this->environment->slug) === null) {
+        $ask = $endpoint->ask();
+        if ($this->definition->base($this->environment->slug) === null && ! isset($ask->bases[$this->environment->slug])) {
             throw ReadingFailed::because(new Diagnosis('no-base', "{$this->definition->name} has no address in {$this->environment->name}.", 'Set one under Address, or work in another environment: it has '.implode(', ', $this->definition->environments()).'.', 'address'));
         }
         try {
-            return $this->definition->requests($this->environment->slug)->build($endpoint->ask(), $inputs, $secrets ?? $this->secrets, $page);
+            $requests = $this->definition->requests($this->environment->slug);
+
+            return $requests->build($ask, $inputs, ($secrets ?? $this->secrets)->sentTo($requests->elsewhere($ask)), $page);
         } catch (InvalidInput $invalid) {
             throw ReadingFailed::because(new Diagnosis('input', $invalid->getMessage(), 'Nothing was sent.', 'ask'));
         } catch (UnusableSecret|MissingSecret|UnreadableSecret $unusable) {
@@ -207,9 +211,18 @@ final class SourceConnection
      */
     public function send(\Closure $make, Limits $limits): Sent
     {
-        $sent = $this->transport->send($make(), $limits, $this->mask(), $this->certificate);
+        $send = fn (RequestInterface $request): Sent => $this->transport->send($request, $limits, $this->mask(), $this->certificateFor($request));
+        $sent = $send($make());
 
-        return $this->renewAfter($sent, $this->generation) ? $this->transport->send($make(), $limits, $this->mask(), $this->certificate) : $sent;
+        return $this->renewAfter($sent, $this->generation) ? $send($make()) : $sent;
+    }
+
+    /**
+     * The client certificate, for a request to the source's own server; it is shown to no other.
+     */
+    public function certificateFor(RequestInterface $request): ?Certificate
+    {
+        return Origin::of((string) $request->getUri()) === Origin::of((string) $this->definition->base($this->environment->slug)) ? $this->certificate : null;
     }
 
     /**

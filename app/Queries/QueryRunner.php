@@ -127,7 +127,8 @@ final class QueryRunner
 
         return QueryRefused::because(match ($number) {
             1969, 3024 => "The query ran longer than $seconds s and was stopped. Narrow it with a condition, or join on key columns.",
-            1142, 1143, 1044, 1046 => "That table is not one you can read in {$environment->name}: ".(preg_match("/table `?[^`.]*`?\.?`([^`]+)`/", $said, $table) === 1 ? "\"$table[1]\"" : $said).'. The kept tables are listed beside the editor.',
+            1046 => "That table is not one you can read in {$environment->name}, where nothing is kept. What can be asked is listed beside the editor.",
+            1142, 1143, 1044 => "That table is not one you can read in {$environment->name}: ".(preg_match("/table `?[^`.]*`?\.?`([^`]+)`/", $said, $table) === 1 ? "\"$table[1]\"" : $said).'. The kept tables are listed beside the editor.',
             1054 => (preg_match("/Unknown column '([^']+)'/", $said, $column) === 1 ? "There is no column \"$column[1]\"" : $said).'. Ctrl+Space in the editor lists the columns.',
             1064 => 'The database does not understand the query '.(preg_match("/near '(.*)' at line (\d+)/s", $said, $near) === 1 ? 'at line '.$near[2].', near "'.mb_strimwidth($near[1], 0, 60, '…').'".' : "($said)."),
             1226 => 'Too many of your queries run at once. Wait for one to end.',

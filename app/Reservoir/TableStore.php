@@ -26,6 +26,13 @@ interface TableStore
     public function discard(Environment $environment, string $owner): void;
 
     /**
+     * Drops tables that an owner has in place, with what it staged and the answers that were kept with them.
+     *
+     * @param  list<string>  $tables
+     */
+    public function remove(Environment $environment, string $owner, array $tables): void;
+
+    /**
      * The answers that were kept with the tables of an owner.
      */
     public function pages(Environment $environment, string $owner): KeptPages;

@@ -20,6 +20,7 @@ use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Proposal\RecordsFinder;
 use DeepSpring\Flatten\RowBatch;
 use DeepSpring\SourceFile\EndpointDefinition;
+use DeepSpring\Value\Phrase;
 
 /**
  * Compares what a run sees with what the one before it saw: stops it before the tables are replaced
@@ -71,7 +72,7 @@ final class DriftWatch
         }
         $key = implode(' + ', $this->plan->table->key);
         if ($this->keyless >= max(1, 0.5 * min($this->run->records, 2000))) {
-            return new Diagnosis('key-gone', "The key $key is empty in ".number_format($this->keyless, 0, '.', ' ')." of {$this->run->records} records, which was not so before.", 'The tables are as they were. Compare the answer with the columns under Flatten: the field was probably renamed or moved.', 'flatten');
+            return new Diagnosis('key-gone', "The key $key is empty in ".Phrase::number($this->keyless).' of '.Phrase::count($this->run->records, 'record').', which was not so before.', 'The tables are as they were. Compare the answer with the columns under Flatten: the field was probably renamed or moved.', 'flatten');
         }
 
         return null;

@@ -27,9 +27,9 @@ final class KeptTables
     public function refuseForeign(StagedTables $staged, Endpoint $endpoint, Environment $environment): void
     {
         foreach ($staged->shapes() as $shape) {
-            $there = KeptTable::query()->with('endpoint.source')->where('environment_id', $environment->id)->where('name', $shape->name)->first();
-            if ($there !== null && $there->endpoint_id !== $endpoint->id) {
-                throw KeepFailed::because("A table {$shape->name} is kept in {$environment->name} already, by {$there->endpoint->source->name} › {$there->endpoint->name}. Give this one another name under Flatten.");
+            $there = TableNames::ofOthers($shape->name, $endpoint->id, $environment);
+            if ($there !== null) {
+                throw KeepFailed::because(TableNames::refusal($there, $environment));
             }
         }
     }

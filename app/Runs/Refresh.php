@@ -151,20 +151,29 @@ final class Refresh
     }
 
     /**
+     * The endpoint as it stands in a draft that is not published; null when there is none.
+     */
+    private function drafted(Run $run): ?EndpointDefinition
+    {
+        return $run->endpoint->source->draft()?->file()->endpoint($run->endpoint->slug);
+    }
+
+    /**
      * @throws KeepFailed
      * @throws ReadingFailed
      */
     private function work(Run $run, RunRecorder $recorder, ?\Closure $progress): RunWork
     {
         $file = $run->file();
-        $endpoint = $file->endpoint($run->endpoint->slug) ?? throw KeepFailed::because("The published version has no endpoint {$run->endpoint->slug}.");
+        $endpoint = $file->endpoint($run->endpoint->slug) ?? throw KeepFailed::because("The published version has no endpoint {$run->endpoint->slug}".($this->drafted($run) === null ? '.' : '; only the draft has it. Publish the draft, then refresh.'));
         if ($endpoint->does()->writes()) {
             throw KeepFailed::because("{$endpoint->name} writes. A table is read again and again, so it is kept only from what reads; if this only reads, say so under Ask: it lists, or gets one.");
         }
         // A long try needs no columns: then it only counts records.
         $plan = $endpoint->plan($run->created_at->toDateTimeImmutable()) ?? ($run->isTry()
             ? Plan::of(['table' => 'records', 'columns' => [['name' => 'record', 'from' => '$', 'type' => 'json']]])
-            : throw KeepFailed::because('No columns are chosen yet. Choose them under Flatten, then publish.'));
+            : throw KeepFailed::because(! isset($this->drafted($run)->endpoint['flatten']) ? 'No columns are chosen yet. Choose them under Flatten, then publish.'
+                : 'The published version has no columns; only the draft has them'.(isset($endpoint->endpoint['entity_set']) ? ', since the metadata of the service was read after that was published' : '').'. Publish the draft, then refresh.'));
         $recorder->conceal = $plan->isMasked() ? (new Concealing($plan, $endpoint->answer(), $this->vault->masks()))->body(...) : null;
 
         return new RunWork($run, $file->source(), $endpoint, $plan, $this->sets($run, $endpoint), $this->store->stage($run->environment, $run->owner(), $plan), $recorder, $this->vault->masks(), $this->tables, $progress);

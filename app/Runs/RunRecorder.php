@@ -23,9 +23,7 @@ use Illuminate\Support\Facades\DB;
  */
 final class RunRecorder implements FetchObserver
 {
-    /** Seconds between two signs of life, and between two saves. */
-    private const BEAT = 1.0;
-
+    /** Seconds between two saves. */
     private const SAVE = 0.5;
 
     /** The database's error for a row that belongs to one that is gone. */
@@ -33,6 +31,9 @@ final class RunRecorder implements FetchObserver
 
     /** Exchanges that are kept whole for one run. */
     private const EXCHANGES = 300;
+
+    /** Between two signs of life. */
+    private readonly float $beatSeconds;
 
     private readonly LadderRecord $ladder;
 
@@ -81,6 +82,7 @@ final class RunRecorder implements FetchObserver
     {
         $this->attempt = $run->attempt;
         $this->began = ($run->started_at ?? Carbon::now())->getPreciseTimestamp(3) / 1000;
+        $this->beatSeconds = (float) config('spring.limits.beat_seconds');
         $this->ladder = new LadderRecord($run->ladder ?? []);
         $this->beaten = Ticks::now();
     }
@@ -150,7 +152,7 @@ final class RunRecorder implements FetchObserver
         if (Ticks::now() - $this->saved > 2 * self::SAVE && ($this->events !== [] || $this->run->isDirty())) {
             $this->save(true);
         }
-        if (Ticks::now() - $this->beaten > self::BEAT) {
+        if (Ticks::now() - $this->beaten > $this->beatSeconds) {
             $this->beat();
         }
 
@@ -207,7 +209,7 @@ final class RunRecorder implements FetchObserver
 
             return;
         }
-        if (Ticks::now() - $this->beaten > self::BEAT) {
+        if (Ticks::now() - $this->beaten > $this->beatSeconds) {
             $this->beat();
         }
     }

@@ -14,6 +14,7 @@ use App\Reservoir\TableStore;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\SourceFile\SourceFile;
+use DeepSpring\Value\Phrase;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Carbon;
@@ -167,7 +168,7 @@ final class Runs
         $isHopeless = $deaths >= self::DEATHS;
         $mine = DB::table('runs')->where('id', $run->id)->where('attempt', $run->attempt)->where('state', RunState::Running->value);
         if ($isHopeless) {
-            $diagnosis = new Diagnosis('died', "The process that read this ended in the middle $deaths times without getting a page further.", 'The tables are as they were. The log says how far it got each time.', 'keep');
+            $diagnosis = new Diagnosis('died', 'The process that read this ended in the middle '.Phrase::count($deaths, 'time').' without getting a page further.', 'The tables are as they were. The log says how far it got each time.', 'keep');
             $mine->update(['state' => RunState::Failed->value, 'active' => null, 'ended_at' => Carbon::now(), 'diagnosis' => json_encode($diagnosis->toArray())]);
 
             return;

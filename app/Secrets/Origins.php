@@ -44,7 +44,7 @@ final readonly class Origins
         $origins = [];
         foreach (array_filter($files) as $file) {
             try {
-                array_push($origins, ...$file->source()->origins($environment->slug));
+                array_push($origins, ...$file->source()->origins($environment->slug), ...$file->source()->furtherOrigins($environment->slug));
             } catch (MissingVariable) {
                 // Without its variables nothing can be sent by it either.
                 continue;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Sources;
 
 use DeepSpring\Ask\EndpointRole;
+use DeepSpring\Ask\Method;
 use DeepSpring\Describe\EndpointNames;
 use DeepSpring\Describe\Slugs;
 
@@ -20,7 +21,7 @@ final class NewEndpoint
     public static function byHand(array $document, string $path, string $method, string $does, string $name): array
     {
         $role = EndpointRole::tryFrom($does) ?? EndpointRole::guess($method === '' ? 'GET' : $method, $path);
-        $method = in_array($method, ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE'], true) ? $method : ['create' => 'POST', 'update' => 'PATCH', 'delete' => 'DELETE', 'call' => 'POST'][$role->value] ?? 'GET';
+        $method = Method::isOne($method) ? $method : ['create' => 'POST', 'update' => 'PATCH', 'delete' => 'DELETE', 'call' => 'POST'][$role->value] ?? 'GET';
         $name = $name !== '' ? $name : EndpointNames::of($role, $path);
         preg_match_all('/\{([^{}]+)\}/', $path, $found);
         $inputs = array_map(static fn (string $input): array => ['name' => $input, 'in' => 'path', 'required' => true], array_values(array_unique($found[1])));

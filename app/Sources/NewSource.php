@@ -34,9 +34,11 @@ final class NewSource
     /**
      * From an address of an OData service: its metadata, or a set with what was chosen of it.
      *
+     * @param  Described|null  $described  the request that the address stood in, with its authentication
+     *
      * @throws ValidationException
      */
-    public function service(ServiceAddress $address, Environment $environment, string $name, string $slug): SourceFile
+    public function service(ServiceAddress $address, Environment $environment, string $name, string $slug, ?Described $described = null): SourceFile
     {
         $endpoints = [];
         if ($address->choice !== []) {
@@ -44,7 +46,27 @@ final class NewSource
             $endpoints[] = ['slug' => Slugs::clean($set), 'name' => $set] + $address->choice;
         }
 
-        return $this->described($environment, $address->root, $name, $slug, ['kind' => 'odata', 'odata' => ['version' => $address->version->value ?? 'auto']], $endpoints);
+        return $this->described($environment, $address->root, $name, $slug, ['kind' => 'odata', 'odata' => ['version' => $address->version->value ?? 'auto'], 'access' => $described->access ?? [], 'headers' => array_diff_key($described->headers ?? [], ['accept' => 1])], $endpoints);
+    }
+
+    /**
+     * The service that a request goes to, where its address shows that it speaks OData.
+     */
+    public static function serviceOf(Described $described): ?ServiceAddress
+    {
+        $one = count($described->endpoints) === 1 && $described->kind === 'curl' ? $described->endpoints[0] : null;
+        if ($one === null || $one->method() !== 'GET') {
+            return null;
+        }
+        $query = [];
+        foreach ($one->endpoint['ask']['inputs'] ?? [] as $input) {
+            if ($input['in'] === 'path' || is_array($input['try'] ?? '')) {
+                return null;
+            }
+            $query[] = rawurlencode((string) $input['name']).'='.rawurlencode((string) ($input['try'] ?? $input['fixed'] ?? ''));
+        }
+
+        return ServiceAddress::of(($described->bases[0] ?? '').$one->endpoint['ask']['path'].($query === [] ? '' : '?'.implode('&', $query)));
     }
 
     /**

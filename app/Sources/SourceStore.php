@@ -35,13 +35,20 @@ final class SourceStore
      * Stores a file under its slug as the draft of a new source, or of the one that has that slug.
      *
      * @param  SourceFile|null  $was  the document in hand before, when it is known
+     * @param  bool  $wasPublished  whether it was a version before, and stays as it was
+     *
+     * @throws InvalidSourceFile when it asks an OData service for what its version has no words for
      */
-    public function draft(SourceFile $file, ?User $by, ?Source $source = null, string $page = '', ?SourceFile $was = null): Source
+    public function draft(SourceFile $file, ?User $by, ?Source $source = null, string $page = '', ?SourceFile $was = null, bool $wasPublished = false): Source
     {
-        return DB::transaction(function () use ($file, $by, $source, $page, $was): Source {
+        return DB::transaction(function () use ($file, $by, $source, $page, $was, $wasPublished): Source {
             $source ??= Source::query()->where('slug', $file->slug())->lockForUpdate()->first() ?? new Source(['owner_id' => $by?->id]);
             $before = $was->document ?? ($source->exists ? $source->current()->document : null);
             $file = $this->withMaskedSamples($this->chosen($source, $file, $before ?? []));
+            $faults = ! $wasPublished && Chosen::isOData($file->document) ? Chosen::unsayable($file->document, $before ?? [], $source->exists ? $this->models->of($source) : null) : [];
+            if ($faults !== []) {
+                throw InvalidSourceFile::because($faults);
+            }
             $source->fill(['slug' => $file->slug(), 'name' => $file->source()->name])->save();
             $this->followEndpoints($source, $file);
             $this->concealEarlier($source, $before ?? [], $file);
@@ -188,7 +195,7 @@ final class SourceStore
         DB::transaction(function () use ($source, $version, $by): void {
             Source::query()->lockForUpdate()->findOrFail($source->id);
             $file = $source->refresh()->documents()->where('version', $version)->firstOrFail()->file();
-            $this->draft($file, $by, $source);
+            $this->draft($file, $by, $source, wasPublished: true);
         }, self::ATTEMPTS);
     }
 

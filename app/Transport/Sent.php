@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Transport;
 
+use DeepSpring\Answer\Format\Formats;
+use DeepSpring\Answer\Format\JsonFormat;
 use DeepSpring\Ask\SendFailure;
 use GuzzleHttp\Psr7\Request;
 use Psr\Http\Message\RequestInterface;
@@ -51,13 +53,15 @@ final readonly class Sent
     }
 
     /**
-     * Whether a body that is a stream holds one JSON text, by its media type and its first sign.
+     * Whether a body that is a stream holds one JSON text, as far as it is detected.
      */
     public function isOneJson(): bool
     {
         $this->stream?->rewind();
 
-        return preg_match('/^(?:\xEF\xBB\xBF)?\s*[\[{]/', (string) $this->stream?->read(200)) === 1 && preg_match('/ndjson|jsonl|json-lines|json-seq|csv|xml/i', $this->contentType()) !== 1;
+        $start = (string) $this->stream?->read(200);
+
+        return preg_match('/^(?:\xEF\xBB\xBF)?\s*[\[{]/', $start) === 1 && (new Formats)->for($this->contentType(), $start) instanceof JsonFormat;
     }
 
     /**

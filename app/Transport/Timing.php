@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Transport;
 
+use DeepSpring\Value\Phrase;
+
 /**
  * How long each phase took, in milliseconds, and what the connection was.
  */
@@ -75,7 +77,7 @@ final readonly class Timing
             $at('connect_time') === 0.0 => 'connecting',
             $isSecure && $at('appconnect_time') === 0.0 => 'agreeing on TLS',
             $at('starttransfer_time') === 0.0 => 'waiting for the first byte of the answer',
-            default => 'receiving the answer, of which '.number_format((int) ($stats['size_download'] ?? 0), 0, '.', ' ').' bytes had come',
+            default => 'receiving the answer, of which '.Phrase::count((int) ($stats['size_download'] ?? 0), 'byte').' had come',
         };
     }
 

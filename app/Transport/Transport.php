@@ -71,15 +71,18 @@ final class Transport
     }
 
     /**
-     * With what every request carries, whatever it asks.
+     * With what every request carries, whatever it asks. Without a length a body would be sent in chunks,
+     * which not every server takes (RFC 9112 §6.1).
      */
     public static function completed(RequestInterface $request): RequestInterface
     {
         foreach (['user-agent' => 'DeepSpring/1', 'accept-encoding' => 'gzip'] as $name => $value) {
             $request = $request->hasHeader($name) ? $request : $request->withHeader($name, $value);
         }
+        $size = $request->getBody()->getSize();
+        $isStated = $size === null || $request->hasHeader('content-length') || $size === 0 && ! in_array($request->getMethod(), ['POST', 'PUT', 'PATCH', 'MERGE'], true);
 
-        return $request;
+        return $isStated ? $request : $request->withHeader('content-length', (string) $size);
     }
 
     /**

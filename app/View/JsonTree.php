@@ -111,7 +111,7 @@ final readonly class JsonTree
         $hint = ! $isRecords && $value instanceof \stdClass && $steps !== [] ? ' <span class="dim">'.e(self::glimpse($value)).'</span>' : '';
         $holdsObjects = $isArray && ! $isRecords && ($value instanceof UnreadContainer || is_array($value) && ($value[0] ?? null) instanceof \stdClass);
         $choose = $this->chooseUrl !== null && $holdsObjects && count($steps) < 6
-            ? '<button type="button" class="btn small" aria-label="use as the records: '.e($path.'[*]').'" name="records_choice" value="'.e($path.'[*]').'" hx-post="'.e($this->chooseUrl).'" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML">use as the records</button>' : '';
+            ? '<button type="button" class="btn small" aria-label="use as the records: '.e($path.'[*]').'" hx-vals="'.e((string) json_encode(['do' => 'records-at', 'at' => $path.'[*]'])).'" hx-post="'.e($this->chooseUrl).'" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML">use as the records</button>' : '';
         $inside = '';
         if ($isOpen) {
             $children = $this->nodes->children($steps, 0, $isRecords ? self::RECORDS : self::PAGE);

@@ -10,6 +10,8 @@ namespace App\View;
  *
  * @phpstan-type Rung array{start: int, ms: int, records: int|null, waited: int, page?: int, to?: int, tries?: int}
  * @phpstan-type Bar array{x: float, y: float, w: float, h: float, wait: float, waitX: float, failed: bool, again: bool, says: string}
+ * @phpstan-type Word array{x: float, y: float, text: string, failed: bool, before: bool}
+ * @phpstan-type Box array{left: float, right: float, top: float, bottom: float}
  */
 final readonly class Ladder
 {
@@ -25,9 +27,14 @@ final readonly class Ladder
 
     private const AXIS = 18;
 
+    /** Height of a letter, and its usual width as a part of that. */
+    private const LETTER = 12.0;
+
+    private const LETTER_WIDTH = 0.56;
+
     /**
      * @param  list<Bar>  $bars
-     * @param  list<array{x: float, y: float, text: string, failed: bool, before: bool}>  $words
+     * @param  list<Word>  $words
      * @param  list<array{x: float, text: string}>  $ticks
      * @param  float|null  $endX  where the run will probably be done
      */
@@ -52,45 +59,114 @@ final readonly class Ladder
         $scale = ($width - ($isFew ? 170 : 90)) / $whole;
         $step = $isFew ? self::STEP : max(1.4, min(self::STEP, self::TALL / $count));
         $bars = [];
-        $words = [];
         $pages = 0;
         foreach ($rungs as $index => $rung) {
-            [$from, $to] = [$rung['page'] ?? $index + 1, $rung['to'] ?? $rung['page'] ?? $index + 1];
-            $pages = max($pages, $to);
+            $pages = max($pages, $rung['to'] ?? $rung['page'] ?? $index + 1);
             $x = round($rung['start'] * $scale, 1);
-            $w = max(2.0, round($rung['ms'] * $scale, 1));
             $wait = round(min($rung['waited'], $rung['start']) * $scale, 1);
-            $failed = $rung['records'] === null;
-            $says = ($from === $to ? "page $from" : "pages $from to $to").' · '.($failed ? 'failed' : Show::number((int) $rung['records'])).($rung['waited'] > 0 ? ' · waited '.Show::duration($rung['waited']) : '').(($rung['tries'] ?? 1) > 1 ? " · try {$rung['tries']}" : '');
-            $y = round($index * $step, 1);
-            $bars[] = ['x' => $x, 'y' => $y + ($isFew ? 2 : 0), 'w' => $w, 'h' => $isFew ? 12.0 : round(max(1.2, $step - min(3, $step / 4)), 1), 'wait' => $wait, 'waitX' => round($x - $wait, 1), 'failed' => $failed, 'again' => ($rung['tries'] ?? 1) > 1, 'says' => $says];
-            if ($isFew || $index === 0 || $index === $count - 1 || $failed) {
-                // Where there is no room after a rung, its words stand before it.
-                $before = $x + $w + 7 + 6.4 * mb_strlen($says) > $width;
-                $words[] = ['x' => $before ? max(6.4 * mb_strlen($says), round($x - $wait - 6, 1)) : $x + $w + 7, 'y' => $isFew ? $y + 12 : max(9.0, min($y + $step, $count * $step) + 2), 'text' => $says, 'failed' => $failed, 'before' => $before];
-            }
+            $bars[] = [
+                'x' => $x, 'y' => round($index * $step, 1) + ($isFew ? 2 : 0), 'w' => max(2.0, round($rung['ms'] * $scale, 1)),
+                'h' => $isFew ? 12.0 : round(max(1.2, $step - min(3, $step / 4)), 1), 'wait' => $wait, 'waitX' => round($x - $wait, 1),
+                'failed' => $rung['records'] === null, 'again' => ($rung['tries'] ?? 1) > 1, 'says' => self::says($rung, $index, true),
+            ];
         }
-        // Words of many rungs must not lie on each other.
-        $words = $isFew ? $words : self::apart($words);
+        $endX = $left === null ? null : round($whole * $scale, 1);
+        $words = self::words($rungs, $bars, $step, $endX === null ? [] : [['left' => $endX, 'right' => $width, 'top' => 0.0, 'bottom' => self::LETTER + 2]], $width);
         $tall = $count * $step + 4;
 
-        return new self($bars, $words, self::ticks($whole, $scale), $tall + self::AXIS, $pages, $left === null ? null : round($whole * $scale, 1), $left === null ? '' : 'probably done', $width);
+        return new self($bars, $words, self::ticks($whole, $scale), $tall + self::AXIS, $pages, $endX, $left === null ? '' : 'probably done', $width);
     }
 
     /**
-     * @param  list<array{x: float, y: float, text: string, failed: bool, before: bool}>  $words
-     * @return list<array{x: float, y: float, text: string, failed: bool, before: bool}>
+     * The picture in words: of every rung where they are few.
      */
-    private static function apart(array $words): array
+    public function summary(): string
     {
-        $kept = [];
-        foreach (array_reverse($words) as $word) {
-            if ($kept === [] || $kept[count($kept) - 1]['y'] - $word['y'] > 14) {
-                $kept[] = $word;
+        return Show::count($this->pages, 'page').' in time: '.implode('; ', count($this->bars) <= self::WORDS ? array_column($this->bars, 'says') : array_column($this->words, 'text'));
+    }
+
+    /**
+     * The box that words take, as they are drawn.
+     *
+     * @param  Word  $word
+     * @return Box
+     */
+    public static function box(array $word): array
+    {
+        $long = self::LETTER * self::LETTER_WIDTH * mb_strlen($word['text']);
+        $left = $word['before'] ? $word['x'] - $long : $word['x'];
+
+        return ['left' => $left, 'right' => $left + $long, 'top' => $word['y'] - self::LETTER + 1, 'bottom' => $word['y'] + 2];
+    }
+
+    /**
+     * What is said of a rung, whole or as short as it can be.
+     *
+     * @param  Rung  $rung
+     */
+    private static function says(array $rung, int $index, bool $isWhole): string
+    {
+        [$from, $to] = [$rung['page'] ?? $index + 1, $rung['to'] ?? $rung['page'] ?? $index + 1];
+        $short = ($from === $to ? "page $from" : "pages $from to $to").' · '.($rung['records'] === null ? 'failed' : Show::number($rung['records']));
+
+        return ! $isWhole ? $short : $short.($rung['waited'] > 0 ? ' · waited '.Show::duration($rung['waited']) : '').(($rung['tries'] ?? 1) > 1 ? " · try {$rung['tries']}" : '');
+    }
+
+    /**
+     * Words beside rungs: of all where they are few, else of the first, the last and those that failed. They
+     * lie on no bar and on no other words; where there is no room, they stand in the title of the bar alone.
+     *
+     * @param  list<Rung>  $rungs
+     * @param  list<Bar>  $bars
+     * @param  list<Box>  $taken  where nothing may stand
+     * @return list<Word>
+     */
+    private static function words(array $rungs, array $bars, float $step, array $taken, int $width): array
+    {
+        $count = count($rungs);
+        $words = [];
+        foreach ($bars as $bar) {
+            $taken[] = ['left' => min($bar['waitX'], $bar['x']), 'right' => $bar['x'] + $bar['w'], 'top' => $bar['y'], 'bottom' => $bar['y'] + $bar['h']];
+        }
+        // The last ones come first, since they say how it stands.
+        foreach (array_reverse($rungs, true) as $index => $rung) {
+            if ($count > self::WORDS && $index !== 0 && $index !== $count - 1 && $rung['records'] !== null) {
+                continue;
+            }
+            $y = $count <= self::WORDS ? $index * $step + 12 : max(self::LETTER, min(($index + 1) * $step, $count * $step) + 2);
+            foreach (array_unique([self::says($rung, $index, true), self::says($rung, $index, false)]) as $text) {
+                $word = self::beside($bars[$index], $text, round($y, 1), $taken, $width);
+                if ($word !== null) {
+                    [$words[], $taken[]] = $word;
+                    break;
+                }
             }
         }
 
-        return array_reverse($kept);
+        return array_reverse($words);
+    }
+
+    /**
+     * After a bar, or before it.
+     *
+     * @param  Bar  $bar
+     * @param  list<Box>  $taken
+     * @return array{Word, Box}|null null where there is no room
+     */
+    private static function beside(array $bar, string $text, float $y, array $taken, int $width): ?array
+    {
+        $row = array_values(array_filter($taken, static fn (array $box): bool => $box['top'] < $y + 2 && $box['bottom'] > $y - self::LETTER + 1));
+        $after = max([$bar['x'] + $bar['w'], ...array_column(array_filter($row, static fn (array $box): bool => $box['left'] < $bar['x'] + $bar['w'] + 7), 'right')]) + 7;
+        $before = min([$bar['waitX'], ...array_column(array_filter($row, static fn (array $box): bool => $box['right'] > $bar['waitX'] - 7), 'left')]) - 6;
+        foreach ([[$after, false], [$before, true]] as [$x, $isBefore]) {
+            $word = ['x' => round($x, 1), 'y' => $y, 'text' => $text, 'failed' => $bar['failed'], 'before' => $isBefore];
+            $box = self::box($word);
+            if ($box['left'] >= 0 && $box['right'] <= $width && array_filter($row, static fn (array $one): bool => $one['left'] < $box['right'] && $one['right'] > $box['left']) === []) {
+                return [$word, $box];
+            }
+        }
+
+        return null;
     }
 
     /**

@@ -40,6 +40,11 @@ final readonly class Moments
         return $this->local($moment)->format(self::DAYS[$this->dates] ?? self::DAYS['iso']);
     }
 
+    public function weekday(CarbonInterface $moment): string
+    {
+        return $this->local($moment)->format('l H:i');
+    }
+
     public function clock(CarbonInterface|int|float $moment): string
     {
         return $this->local($moment)->format('H:i:s');

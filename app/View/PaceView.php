@@ -7,6 +7,7 @@ namespace App\View;
 use App\Pace\RateLimitStore;
 use DeepSpring\Pace\Pacing;
 use DeepSpring\Pace\Settings;
+use DeepSpring\Value\Phrase;
 
 /**
  * How fast a source may be asked at this moment, in words.
@@ -41,12 +42,12 @@ final readonly class PaceView
         $this->slowed = match (true) {
             $breaker !== 'closed' => null,
             $state->pausedUntil > $now => ["Paused until {$at($state->pausedUntil)}.", (string) $state->reason],
-            $perMinute !== null && $perMinute < ($settings->perMinute ?? INF) => ['Slowed to '.round($perMinute).' requests a minute.', (string) $state->reason],
+            $perMinute !== null && $perMinute < ($settings->perMinute ?? INF) => ['Slowed to '.Phrase::count((int) round($perMinute), 'request').' a minute.', (string) $state->reason],
             $atOnce < $settings->atOnce => ['Slowed to '.Show::count($atOnce, 'request').' at once.', "$state->reason It goes back up by itself."],
             default => null,
         };
         $readers = $rates->readers($source, $environment);
-        $this->summary = ($perMinute === null ? 'Nothing limits the requests a minute' : round($perMinute).' requests a minute').", $atOnce at once, all runs and people together. "
+        $this->summary = ($perMinute === null ? 'Nothing limits the requests a minute' : Phrase::count((int) round($perMinute), 'request').' a minute').", $atOnce at once, all runs and people together. "
             .($readers === 0 ? 'Nobody reads from it now.' : Show::count($readers, 'reading is', 'readings are').' under way.')
             .($breaker === 'closed' && $state->failures > 0 ? ' '.Show::count($state->failures, 'failure').' in a row so far.' : '');
     }

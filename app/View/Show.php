@@ -7,6 +7,7 @@ namespace App\View;
 use Carbon\CarbonInterface;
 use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Describe\EndpointNames;
+use DeepSpring\Flatten\Plan;
 use DeepSpring\Value\Phrase;
 use Illuminate\Support\HtmlString;
 
@@ -31,6 +32,9 @@ final class Show
     }
 
     /** What an endpoint does, as a person says it. */
+    /** What a suggestion is about. */
+    public const SUGGESTED = ['records' => 'the records', 'onward' => 'how the list goes on', 'table' => 'the name of the table', 'key' => 'the key', 'columns' => 'the columns', 'inputs' => 'what it is read with'];
+
     public const ROLES = ['list' => 'lists', 'get' => 'gets one', 'create' => 'creates', 'update' => 'changes', 'delete' => 'deletes', 'call' => 'calls'];
 
     /**
@@ -54,6 +58,14 @@ final class Show
         return self::moments()->day($moment);
     }
 
+    /**
+     * Like "Tuesday 06:10".
+     */
+    public static function weekday(CarbonInterface $moment): string
+    {
+        return self::moments()->weekday($moment);
+    }
+
     public static function clock(CarbonInterface|int|float $moment): string
     {
         return self::moments()->clock($moment);
@@ -72,6 +84,26 @@ final class Show
     public static function count(int $number, string $one, ?string $many = null): string
     {
         return self::number($number).' '.($number === 1 ? $one : ($many ?? $one.'s'));
+    }
+
+    /**
+     * What a plan makes of records, in a few words.
+     *
+     * @param  array<string, mixed>  $flatten  of a source file
+     */
+    public static function tables(array $flatten): string
+    {
+        $branches = count(Plan::tablesIn($flatten)) - 1;
+
+        return self::count(count($flatten['columns']), 'column').($branches === 0 ? '' : ', '.self::count($branches, 'branch table').' for lists inside a record');
+    }
+
+    /**
+     * The host of an address.
+     */
+    public static function host(string $address): string
+    {
+        return (string) preg_replace('~^https?://([^/]+).*$~i', '$1', $address);
     }
 
     public static function bytes(int $bytes): string

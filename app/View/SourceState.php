@@ -36,9 +36,9 @@ final readonly class SourceState
     private function moment(Carbon $since): string
     {
         return match (true) {
-            $since->isToday() => $since->format('H:i'),
-            $since->greaterThan(Carbon::now()->subDays(6)) => $since->format('l H:i'),
-            default => $since->format('Y-m-d'),
+            Show::day($since) === Show::day(Carbon::now()) => substr(Show::clock($since), 0, 5),
+            $since->greaterThan(Carbon::now()->subDays(6)) => Show::weekday($since),
+            default => Show::day($since),
         };
     }
 }

@@ -6,10 +6,11 @@ namespace App\View;
 
 use App\Models\Exchange;
 use App\Models\Tryout;
+use DeepSpring\Value\Phrase;
 use Illuminate\Support\Carbon;
 
 /**
- * A test, stage by stage: found, connected, secured, answered, known, as promised. The first that
+ * A test, stage by stage: found, allowed, connected, secured, answered, known, as promised. The first that
  * failed ends the row.
  */
 final class Stages
@@ -26,7 +27,8 @@ final class Stages
         $ms = static fn (string $key): ?float => isset($t[$key]) ? (float) $t[$key] : null;
         $failedAt = match (true) {
             $try->succeeded => null,
-            str_starts_with($code, 'dns'), $code === 'outbound' && ! $answered => 'found',
+            str_starts_with($code, 'dns') => 'found',
+            $code === 'outbound' && ! $answered => 'allowed',
             in_array($code, ['refused', 'connect-timeout'], true) => 'connected',
             str_starts_with($code, 'tls'), $code === 'plain-on-tls' => 'secured',
             ! $answered && $exchange !== null => 'answered',
@@ -38,14 +40,18 @@ final class Stages
         $days = $certificate === null ? null : (int) floor(((int) $certificate['until'] - Carbon::now()->getTimestamp()) / 86400);
         $stages = [
             ['found', 'name found', $ms('name'), (string) ($t['address'] ?? '')],
+            ['allowed', 'may go there', null, ''],
             ['connected', 'connected', $ms('connect'), ''],
-            ['secured', 'TLS', $ms('tls'), $certificate === null ? '' : "{$certificate['issuer']}, $days days left"],
+            ['secured', 'TLS', $ms('tls'), $certificate === null ? '' : "{$certificate['issuer']}, ".Phrase::count((int) $days, 'day').' left'],
             ['answered', 'answers', $ms('firstByte'), $answered ? "{$exchange->status}" : ''],
             ['known', $hasAccess ? 'authenticated' : 'no authentication', null, ''],
             ['promised', 'expected response', null, $try->succeeded && $try->records > 0 ? Show::count($try->records, 'record') : ''],
         ];
+        if ($failedAt !== 'allowed') {
+            unset($stages[1]);
+        }
         if ($certificate === null && $failedAt !== 'secured' && ($ms('tls') ?? 0.0) === 0.0) {
-            unset($stages[2]);
+            unset($stages[3]);
         }
         $all = [];
         $state = 'ok';

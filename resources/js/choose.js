@@ -1,14 +1,17 @@
 // Choosing from many rows: a search that hides, a count of what is chosen, and one field that carries it.
+import { ChoiceSet } from './choice-set.js';
 import { on } from './events.js';
 import { holdsAll, wordsOf } from './words.js';
 
-const rows = () => [...document.querySelectorAll(document.querySelector('[data-filter]')?.dataset.filter ?? '[data-none]')];
+const chosen = new ChoiceSet();
+const rows = () => [...document.querySelectorAll(document.querySelector('[data-filter]')?.dataset.filter ?? '[data-row]')];
+const boxes = () => [...document.querySelectorAll('[data-choice]')];
+const values = (all) => all.map((one) => one.value);
 
 const count = () => {
     const place = document.querySelector('[data-chosen]');
-    if (!place) return;
-    const all = document.querySelectorAll('[data-choice]');
-    place.textContent = `${[...all].filter((one) => one.checked).length} of ${all.length} chosen`;
+    // Of a list that stands on several pages the page says how many there are.
+    if (place) place.textContent = `${chosen.size} of ${place.dataset.chosen || boxes().length} chosen`;
 };
 
 const sift = (event, field) => {
@@ -21,20 +24,39 @@ const sift = (event, field) => {
     }
 };
 
-const checkShown = (event, button) => {
-    for (const row of rows().filter((one) => !one.hidden)) {
-        const box = row.querySelector('[data-choice]');
-        if (box) box.checked = button.dataset.check === 'all';
-    }
+const show = () => {
+    for (const box of boxes()) box.checked = chosen.has(box.value);
     count();
 };
 
+const check = async (event, button) => {
+    if (button.dataset.check === 'found') {
+        const answer = await fetch(button.dataset.from);
+        if (answer.ok) chosen.add((await answer.text()).split('\n').filter((slug) => slug !== ''));
+    } else if (button.dataset.check === 'none' && document.querySelector('[data-chosen]')?.dataset.chosen) {
+        chosen.clear();
+    } else {
+        const shown = values(rows().filter((one) => !one.hidden).flatMap((row) => [...row.querySelectorAll('[data-choice]')]));
+        if (button.dataset.check === 'all') chosen.add(shown);
+        else chosen.remove(shown);
+    }
+    show();
+};
+
 export const watchChoices = () => {
+    chosen.add(values(boxes().filter((one) => one.checked)));
     on('input', '[data-filter]', sift);
-    on('click', '[data-check]', checkShown);
-    on('change', '[data-choice]', count);
+    on('click', '[data-check]', check);
+    on('change', '[data-choice]', (event, box) => {
+        if (box.checked) chosen.add([box.value]);
+        else chosen.remove([box.value]);
+        count();
+    });
+    on('htmx:afterSwap', null, (event) => {
+        if (event.detail.target.id === 'operations' || event.target.id === 'operations') show();
+    });
     on('submit', '[data-collect]', (event, form) => {
-        document.getElementById(form.dataset.collect).value = [...form.querySelectorAll('[data-choice]:checked')].map((one) => one.value).join('\n');
+        document.getElementById(form.dataset.collect).value = chosen.text();
     });
     on('submit', '[data-busy]', (event, form) => {
         form.querySelector('[data-busy-place]').textContent = `${form.dataset.busy}…`;

@@ -20,7 +20,9 @@ const pressed = (event, find) => {
         return;
     }
     if ((event.ctrlKey || event.metaKey) && event.key === 'Enter') {
-        const go = document.querySelector('[data-go]');
+        // What was typed into a field that goes somewhere else than the sheet goes there first.
+        const own = event.target.value ? event.target.closest('[data-enter]') : null;
+        const go = own ? document.getElementById(own.dataset.enter) : document.querySelector('[data-go]');
         if (go) {
             event.preventDefault();
             go.click();

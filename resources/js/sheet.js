@@ -11,19 +11,44 @@ const watchOrder = (page) => {
     const order = new SheetOrder(page);
     /** What was typed since the last request left: id of the field → the field. */
     const typed = new Map();
+    /** Whether something was to be saved and had to wait. */
+    let again = false;
+    /** Whether a new sheet is on the page that listens to nothing yet. */
+    let isNew = false;
     /** The button that is pressed again once the new sheet is there. */
     let next = null;
 
+    // The whole sheet is there, or will not come: what had to wait leaves now.
     const settle = () => {
         order.settle();
+        const isAwaited = again;
+        again = false;
+        if (isAwaited) form()?.dispatchEvent(new Event('change', { bubbles: true }));
         if (next === null) return;
         const id = next;
         next = null;
         setTimeout(() => document.getElementById(id)?.click());
     };
 
+    // What was typed while a new sheet was on its way is put into it.
+    const restore = () => {
+        for (const [id, old] of typed) {
+            const now = document.getElementById(id);
+            if (!now || now === old || now.tagName !== old.tagName) continue;
+            if (old.type === 'checkbox') now.checked = old.checked;
+            else now.value = old.value;
+        }
+        again ||= typed.size > 0;
+        typed.clear();
+    };
+
     on('input', '#sheet *', (event) => {
         if (event.target.id && event.target.form === form()) typed.set(event.target.id, event.target);
+    });
+
+    // A field that stands apart from its form, as the name under More does, is saved with it.
+    on('change', '#sheet [form]', (event, field) => {
+        if (field.form === form() && !form().contains(field)) form().dispatchEvent(new Event('change', { bubbles: true }));
     });
 
     // What was typed while the whole sheet is made anew goes with the new sheet.
@@ -33,8 +58,12 @@ const watchOrder = (page) => {
         const header = order.leave(target.id === 'sheet');
         if (header === null) {
             event.preventDefault();
-            if (target.id === 'sheet') next = elt.id || null;
-            else if (triggeringEvent?.target?.id && triggeringEvent.target.form === form()) typed.set(triggeringEvent.target.id, triggeringEvent.target);
+            if (target.id === 'sheet' && elt !== form()) {
+                next = elt.id || null;
+                return;
+            }
+            again ||= elt === form();
+            if (triggeringEvent?.target?.id && triggeringEvent.target.form === form()) typed.set(triggeringEvent.target.id, triggeringEvent.target);
             return;
         }
         event.detail.headers['X-Sheet'] = header;
@@ -42,7 +71,7 @@ const watchOrder = (page) => {
     });
 
     on('htmx:afterRequest', null, (event) => {
-        if (order.isWhole(numberOf(event.detail))) settle();
+        if (!isNew && order.isWhole(numberOf(event.detail))) settle();
     });
 
     // An answer that was overtaken by a newer one is not shown; what is true now is asked for instead.
@@ -64,20 +93,19 @@ const watchOrder = (page) => {
         });
     });
 
-    // What was typed while a new sheet was on its way is put into it, and saved.
     on('htmx:afterSwap', null, (event) => {
         if (event.detail.target.id !== 'sheet') return;
+        // The tree of the answer outlives its sheet; what was offered for one of its nodes does not.
+        document.getElementById('node-acts')?.replaceChildren();
+        restore();
+        isNew = true;
+    });
+
+    on('htmx:afterSettle', null, () => {
+        if (!isNew) return;
+        isNew = false;
+        again ||= typed.size > 0;
         settle();
-        if (typed.size === 0) return;
-        for (const [id, old] of typed) {
-            const now = document.getElementById(id);
-            if (now && now !== old && now.tagName === old.tagName) {
-                if (old.type === 'checkbox') now.checked = old.checked;
-                else now.value = old.value;
-            }
-        }
-        typed.clear();
-        form()?.dispatchEvent(new Event('change', { bubbles: true }));
     });
 };
 
@@ -86,7 +114,7 @@ const watchOrder = (page) => {
 const watchPresses = () => {
     let pressed = null;
     on('pointerdown', null, (event) => {
-        const button = event.target.closest?.('#sheet button');
+        const button = event.target.closest?.('button');
         pressed = button && event.button === 0 ? { button, x: event.clientX, y: event.clientY } : null;
     }, { capture: true });
     on('click', 'button', (event, button) => {

@@ -11,7 +11,7 @@ const begin = (event) => {
     // A pressed button is not pressed twice; what is awaited is announced.
     if (!elt.matches('[data-quiet]')) elt.closest('form, button, body').setAttribute('aria-busy', 'true');
     const place = document.querySelector('[data-waiting]');
-    if (!place || !elt.closest('[data-slow]')) return;
+    if (!place || !elt.closest('[data-slow]') || elt.matches('[data-quick]')) return;
     const begun = performance.now();
     const tick = () => { place.textContent = waited(performance.now() - begun, place.dataset.usual); };
     tick();

@@ -4,7 +4,6 @@
 @php($show = \App\View\Show::class)
 <div class="head"><div><h1>Your account</h1><small>{{ $person->email }}, {{ $person->role->value }}</small></div></div>
 <div class="account px-6 pb-10">
-    @if (session('notice'))<p class="note mb-4" role="status">{{ session('notice') }}</p>@endif
     @if (session('trouble'))<p class="diagnosis mb-4" role="alert">{{ session('trouble') }}</p>@endif
     <section aria-labelledby="you">
         <h2 id="you">You</h2>

@@ -4,7 +4,7 @@
 @section('content')
 <div class="head">
     <div>
-        <h1>Where your data comes from, and where it goes</h1>
+        <h1>Watershed: where your data comes from, and where it goes</h1>
         <small>{{ \App\View\Show::count($map->sources, 'source') }} {{ $map->sources === 1 ? 'feeds' :
             'feed' }} {{ \App\View\Show::count($map->tables, 'table') }} in {{ $environment->name }}; {{ \App\View\Show::count($map->queries, 'query',
             'queries') }} {{ $map->queries === 1 ? 'reads' : 'read' }} from them · band width is rows, colour is freshness</small>
@@ -40,8 +40,9 @@
                     stroke="{{ $colour[$band['state']] }}" stroke-width="{{ $band['width'] }}" @if ($band['state'] === 'iron') stroke-dasharray="9 5" @endif />
             @endforeach
             @foreach ($map->drawing->boxes as $box)
+                @php($sub = $box['sub'].($box['kind'] === 'table' && $box['state'] === 'iron' ? ' · last refresh failed' : ''))
                 <a @if ($box['url']) href="{{ $box['url'] }}" @else tabindex="0" role="img" @endif @if ($box['title'] !== $box['full'] || ! $box['url'])
-                    aria-label="{{ $box['full'] }}" @endif data-box="{{ $box['id'] }}">
+                    aria-label="{{ $box['title'] }} {{ $sub }}{{ $box['title'] === $box['full'] ? '' : ': '.$box['full'] }}" @endif data-box="{{ $box['id'] }}">
                     @if ($box['title'] !== $box['full'])<title>{{ $box['full'] }}</title>@endif
                     @if ($box['isBundle'])<rect x="{{ $box['x'] + 5 }}" y="{{ $box['y'] + 4 }}" width="{{ $box['w'] - 2 }}" height="{{ $box['h'] }}"
                         rx="6" fill="#f6f3ea" stroke="#cfc8b6" />@endif
@@ -50,8 +51,7 @@
                     <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) - 4 }}" font-size="13" @if ($box['mono']) class="m" @else
                         font-weight="600" @endif fill="#12282b">{{ $box['title'] }}</text>
                     <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) + 13 }}" font-size="12"
-                        fill="{{ $box['state'] === 'iron' ? '#8a2b1b' : '#626860' }}">{{ $box['sub'] }}@if ($box['kind'] === 'table' && $box['state']
-                        === 'iron') · last refresh failed @endif</text>
+                        fill="{{ $box['state'] === 'iron' ? '#8a2b1b' : '#626860' }}">{{ $sub }}</text>
                 </a>
             @endforeach
         </g>

@@ -8,13 +8,13 @@ use StandIns\Desk;
 use StandIns\Faults;
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 use StandIns\Words;
 
 /**
  * Tickets sold by day and door, for those to whom a person of the box office agreed.
  */
-final readonly class BoxOffice implements Service
+final readonly class BoxOffice implements StandIn
 {
     public const CLIENT = 'deep-spring';
 

@@ -8,14 +8,14 @@ use StandIns\Faults;
 use StandIns\Notebook;
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 use StandIns\Words;
 
 /**
  * 310 treatments, by offset and limit. On request, a treatment is added at the front with each
  * request, or pages begin a little too early.
  */
-final readonly class ConservationLab implements Service
+final readonly class ConservationLab implements StandIn
 {
     public const TOKEN = 'cl-demo-5e19f7b03c8d20aa';
 

@@ -8,14 +8,14 @@ use StandIns\Faults;
 use StandIns\Notebook;
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 use StandIns\Words;
 
 /**
  * Temperature and humidity inside travelling crates: two million readings, each made when it is
  * asked for. Forty crates, a reading from each every ten minutes from the first day of 2030 on.
  */
-final readonly class CrateLoggers implements Service
+final readonly class CrateLoggers implements StandIn
 {
     public const KEY = 'cr-demo-7d13f0a96be4c258';
 

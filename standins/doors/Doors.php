@@ -6,13 +6,13 @@ namespace StandIns\Doors;
 
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 
 /**
  * Every way in which a door can stay shut, each under its own path. What is deeper than an answer
  * (names, ports, certificates) is listed on the page of documentation.
  */
-final readonly class Doors implements Service
+final readonly class Doors implements StandIn
 {
     public function __construct(private Inside $inside)
     {

@@ -6,13 +6,13 @@ namespace StandIns\FreightTracker;
 
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 use StandIns\Words;
 
 /**
  * Where a consignment is: one a request, as JSON or XML, never in a hurry.
  */
-final readonly class FreightTracker implements Service
+final readonly class FreightTracker implements StandIn
 {
     public const USER = 'circle-desk';
 

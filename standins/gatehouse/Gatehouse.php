@@ -8,13 +8,13 @@ use StandIns\Desk;
 use StandIns\Faults;
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 
 /**
  * Says who somebody of the circle is: an OpenID provider with the authorization code flow and PKCE. It
  * asks for no password; whoever comes picks who they are.
  */
-final readonly class Gatehouse implements Service
+final readonly class Gatehouse implements StandIn
 {
     private const CLIENT = 'deep-spring';
 

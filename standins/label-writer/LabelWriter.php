@@ -7,13 +7,13 @@ namespace StandIns\LabelWriter;
 use StandIns\Faults;
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 use StandIns\Words;
 
 /**
  * Drafts a wall label: one action, slow, with the text deep inside arrays.
  */
-final readonly class LabelWriter implements Service
+final readonly class LabelWriter implements StandIn
 {
     public const KEY = 'lw-demo-93e1d07ac5b2486f';
 

@@ -6,14 +6,14 @@ namespace StandIns\Ledger;
 
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 use StandIns\Words;
 
 /**
  * Answers a small part of SQL over accounts and postings. Rows are arrays, the names of their
  * columns stand elsewhere, and long results come in numbered partitions.
  */
-final readonly class Ledger implements Service
+final readonly class Ledger implements StandIn
 {
     public const KEY = 'lq-demo-5d20c8e1b7f94a36';
 

@@ -7,10 +7,10 @@ namespace StandIns\LoansDesk;
 use StandIns\Desk;
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 use StandIns\Words;
 
-final readonly class LoansDesk implements Service
+final readonly class LoansDesk implements StandIn
 {
     /** A desk token: for reading, without an end. */
     public const TOKEN = 'ld-demo-71c0a9d4e25b3f2a';

@@ -8,14 +8,14 @@ use StandIns\Faults;
 use StandIns\Notebook;
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 use StandIns\Words;
 
 /**
  * OData in two versions, and venues, objects and couriers as plain lists, each with the address of the
  * next part.
  */
-final readonly class Registrar implements Service
+final readonly class Registrar implements StandIn
 {
     public const NAME = 'circle';
 

@@ -41,6 +41,10 @@ final class Faults
     {
         usleep(1000 * min(60_000, (int) ($request->query['slow'] ?? 0)));
         $set = is_file($this->file) ? json_decode((string) file_get_contents($this->file), true) : [];
+        if (isset($request->headers['transfer-encoding'])) {
+            // As servers do that know no chunked requests (RFC 9112 §6.1).
+            return Response::json(['error' => 'length_required', 'message' => 'Say how long the body is.'], (int) ($set['chunked'] ?? 411));
+        }
         $fault = $request->query['fault'] ?? '';
         if ($fault === 'outage' || ($set['outage_until'] ?? 0) > microtime(true)) {
             return Response::json(['error' => 'unavailable', 'message' => 'Down for maintenance.'], 503, ['Retry-After' => '2']);
@@ -67,6 +71,37 @@ final class Faults
             'huge' => new Response(200, ['Content-Type' => 'application/json'], '["'.str_repeat('0123456789abcdef', 4_400_000).'"]'),
             default => $answer(),
         };
+    }
+
+    /**
+     * An answer whose fields were removed or go by other names: {"removes": ["note"], "renames": {"due": "due_on"}}.
+     */
+    public function altered(Response $answer): Response
+    {
+        $removes = (array) ($this->setting('removes') ?? []);
+        $renames = (array) ($this->setting('renames') ?? []);
+        $value = $removes === [] && $renames === [] ? null : json_decode($answer->body);
+        if ($value === null) {
+            return $answer;
+        }
+        $alter = static function (mixed $one) use (&$alter, $removes, $renames): mixed {
+            if (is_array($one)) {
+                return array_map($alter, $one);
+            }
+            if (! $one instanceof \stdClass) {
+                return $one;
+            }
+            $altered = new \stdClass;
+            foreach (get_object_vars($one) as $name => $member) {
+                if (! in_array($name, $removes, true)) {
+                    $altered->{$renames[$name] ?? $name} = $alter($member);
+                }
+            }
+
+            return $altered;
+        };
+
+        return Response::json($alter($value), $answer->status, $answer->headers);
     }
 
     /**

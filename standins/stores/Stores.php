@@ -8,13 +8,13 @@ use StandIns\Faults;
 use StandIns\Notebook;
 use StandIns\Request;
 use StandIns\Response;
-use StandIns\Service;
+use StandIns\StandIn;
 use StandIns\Words;
 
 /**
  * 640 shelf positions, by page number, or by range where one is asked for.
  */
-final readonly class Stores implements Service
+final readonly class Stores implements StandIn
 {
     public const KEY = 'st-demo-0b8e5c71f9a2d446';
 

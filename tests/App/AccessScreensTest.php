@@ -29,10 +29,10 @@ final class AccessScreensTest extends AppTestCase
         $this->post('/sources/stores/secrets', ['secret_name' => 'key', 'secret_value' => 'st-wrong-00000000'])->assertOk()
             ->assertSee('the old one is still in use')->assertSee('refused')->assertDontSee('st-wrong-00000000');
         self::assertSame('st-demo-0b8e5c71f9a2d446', $this->opened('key'));
-        $this->post('/sources/stores/secrets', ['do' => 'discard', 'secret_name' => 'key'])->assertDontSee('the old one is still in use');
+        $this->post('/sources/stores/secrets/discard', ['secret_name' => 'key'])->assertDontSee('the old one is still in use');
         $this->post('/sources/stores/secrets', ['secret_name' => 'key', 'secret_value' => 'st-demo-0b8e5c71f9a2d446', 'secret_ends' => '2031-05-01'])->assertSee('ends 2031-05-01')->assertDontSee('still in use')->assertDontSee('Changed since the test');
         $this->post('/sources/stores/secrets', ['secret_name' => 'key', 'secret_value' => 'st-wrong-00000000', 'secret_ends' => '2032-01-01'])->assertSee('ends 2031-05-01');
-        $this->post('/sources/stores/secrets', ['do' => 'accept', 'secret_name' => 'key'])->assertOk();
+        $this->post('/sources/stores/secrets/accept', ['secret_name' => 'key'])->assertOk();
         self::assertSame(['st-wrong-00000000', '2032-01-01'], [$this->opened('key'), Secret::query()->where('name', 'key')->firstOrFail()->ends_on?->format('Y-m-d')]);
     }
 
@@ -161,8 +161,8 @@ final class AccessScreensTest extends AppTestCase
     public static function starts(): iterable
     {
         yield 'an address' => ['HERE/stores/v1', 'stores', []];
-        yield 'a command' => ["curl -H 'X-Stores-Key: st-demo-0b8e5c71f9a2d446' -H 'X-Stores-Reader: st-demo-0b8e5c71f9a2d446' 'HERE/stores/v1/positions?per_page=20'", 'stores', ['key']];
-        yield 'an address with a query' => ['HERE/stores/v1/positions?per_page=20', 'stores', []];
+        yield 'a command' => ["curl -H 'X-Stores-Key: st-demo-0b8e5c71f9a2d446' -H 'X-Stores-Reader: st-demo-0b8e5c71f9a2d446' 'HERE/stores/v1/positions?per_page=20'", 'stores', ['key'], '/endpoints/positions'];
+        yield 'an address with a query' => ['HERE/stores/v1/positions?per_page=20', 'stores', [], '/endpoints/positions'];
         yield 'a file' => ["# Stores\ndeepspring: 1\nsource: {slug: by-file, name: By file, environments: {trial: {base: 'HERE/stores/v1'}}}", 'by-file', []];
     }
 
@@ -170,10 +170,10 @@ final class AccessScreensTest extends AppTestCase
      * @param  list<string>  $secrets
      */
     #[DataProvider('starts')]
-    public function test_a_source_begins_with_whatever_is_at_hand_and_is_tested_at_once(string $start, string $slug, array $secrets): void
+    public function test_a_source_begins_with_whatever_is_at_hand_and_is_tested_at_once(string $start, string $slug, array $secrets, string $opens = ''): void
     {
         $this->actingAs($this->person());
-        $this->post('/sources', ['start' => str_replace('HERE', self::$standinsAddress, $start)])->assertRedirect("/sources/$slug");
+        $this->post('/sources', ['start' => str_replace('HERE', self::$standinsAddress, $start)])->assertRedirect("/sources/$slug$opens");
         $source = Source::query()->where('slug', $slug)->firstOrFail();
         self::assertSame(self::$standinsAddress.'/stores/v1', $source->current()->source()->base('trial'));
         self::assertSame($secrets, Secret::query()->pluck('name')->all());
@@ -222,7 +222,7 @@ final class AccessScreensTest extends AppTestCase
     {
         $this->actingAs($this->person());
         foreach (array_diff(\DeepSpring\Access\Schemes::family()->names(), ['none']) as $kind) {
-            $entry = \App\Http\Sheets\SchemeFields::fresh($kind) ?? self::fail();
+            $entry = \App\Http\Sources\SchemeFields::fresh($kind) ?? self::fail();
             $entry = json_decode(str_replace('"https:\/\/"', '"https:\/\/a.example\/token"', (string) json_encode($entry)), true);
             $more = match ($kind) {
                 'oauth2-client-credentials' => ['extra' => ['resource' => 'a b'], 'audience' => 'x', 'credentials_in' => 'body'],

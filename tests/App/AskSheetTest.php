@@ -77,17 +77,36 @@ final class AskSheetTest extends AppTestCase
         }
     }
 
+    public function test_the_format_of_the_answer_is_chosen_with_its_settings(): void
+    {
+        $source = $this->draft(self::$standinsAddress.'/doors', [], [['slug' => 'x', 'name' => 'X', 'ask' => ['path' => '/open'], 'answer' => ['ok' => [200]]]]);
+        $sheet = '/sources/here/endpoints/x';
+        $answer = static fn (): array => $source->refresh()->current()->document['endpoints'][0]['answer'];
+        $fields = $this->opened('here', 'x');
+        self::assertSame(['as' => 'auto'], $fields['format']);
+        $this->post($sheet, ['do' => 'reshape', 'format' => ['as' => 'csv']] + $fields)->assertOk()->assertSee('name="format[delimiter]"', false)->assertSee('names the fields');
+        self::assertEquals(['ok' => [200], 'format' => 'csv'], $answer());
+        $fields = $this->opened('here', 'x');
+        $fields['format'] = ['delimiter' => '\\t', 'header' => '0'] + $fields['format'];
+        $this->post($sheet, $fields)->assertOk();
+        self::assertEquals(['ok' => [200], 'format' => 'csv', 'csv' => ['delimiter' => "\t", 'header' => false]], $answer());
+        self::assertSame(['\\t', '0'], [$this->opened('here', 'x')['format']['delimiter'], $this->opened('here', 'x')['format']['header']], 'shown as it was typed');
+        $this->post($sheet, ['format' => ['delimiter' => ';;'] + $fields['format']] + $fields)->assertOk()->assertSee('not saved')->assertSee('delimiter: is too long');
+        $this->post($sheet, ['do' => 'reshape', 'format' => ['as' => 'text']] + $fields)->assertDontSee('name="format[delimiter]"', false);
+        self::assertSame('text', $answer()['format']);
+    }
+
     public function test_kinds_of_bodies_and_inputs_made_of_values(): void
     {
         $source = $this->draft(self::$standinsAddress.'/doors', [], [['slug' => 'x', 'name' => 'X', 'does' => 'create', 'ask' => ['method' => 'POST', 'path' => '/open']]]);
         $fields = $this->opened('here', 'x');
         foreach (['json', 'form', 'multipart', 'text', 'xml', ''] as $as) {
             $fields['body'] = ['as' => $as, 'of' => ''];
-            $this->post('/sources/here/endpoints/x', ['do' => 'body-as'] + $fields)->assertOk()->assertDontSee('not saved');
+            $this->post('/sources/here/endpoints/x', ['do' => 'reshape'] + $fields)->assertOk()->assertDontSee('not saved');
             self::assertSame($as === '' ? null : $as, $source->refresh()->current()->document['endpoints'][0]['ask']['body']['as'] ?? null);
         }
         $fields['body'] = ['as' => 'json', 'of' => ''];
-        $this->post('/sources/here/endpoints/x', ['do' => 'body-as'] + $fields);
+        $this->post('/sources/here/endpoints/x', ['do' => 'reshape'] + $fields);
         $fields['body'] = ['as' => 'json', 'of' => '{"title": "Lantern", "words": 40, "crate": {"id": "CR-1"}}'];
         $this->post('/sources/here/endpoints/x', ['do' => 'body-inputs'] + $fields)->assertSee('Value of words');
         $ask = $source->refresh()->current()->document['endpoints'][0]['ask'];
@@ -220,12 +239,14 @@ final class AskSheetTest extends AppTestCase
         $acts = fn (string $at): TestResponse => $this->get("/tries/$try->id/1/tree?acts=1&at=".urlencode($at), ['HX-Current-URL' => 'http://x/sources/loans-desk/endpoints/loans']);
         $acts('[["data",0],[3,3],["borrower",5],["town",2]]')->assertSee('$.data[3].borrower.town')->assertSee('Make it a column')->assertSee('Try status with it')->assertDontSee('Use as the cursor');
         $acts('[["next",2]]')->assertSee('Use as the cursor')->assertDontSee('Make it a column');
-        $acts('[["data",0]]')->assertSee('value="$.data[*]"', false);
-        $acts('[["data",0],[3,3],["borrower",5]]')->assertSee('value="$.data[3].borrower.*"', false);
+        $acts('[["data",0]]')->assertSee('"at":"$.data[*]"');
+        $acts('[["data",0],[3,3],["borrower",5]]')->assertSee('"at":"$.data[3].borrower.*"');
         $this->get("/tries/$try->id/1/tree?at=".urlencode('[["data",0]]').'&from=10')->assertOk()->assertSee('[49]')->assertDontSee('[9]');
         foreach (['nonsense', '{"a":1}', '[["a"]]', '[[null,0]]'] as $bad) {
             $this->get("/tries/$try->id/1/tree?at=".urlencode($bad))->assertNotFound();
         }
+        $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'records-at', 'at' => '$.data[3].borrower.*'] + $fields)->assertOk();
+        self::assertSame('$.data[3].borrower.*', $source->refresh()->current()->document['endpoints'][0]['answer']['records']);
         $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-column', 'node' => '$.data[3].borrower.contact.email', 'type' => 'text'] + $fields)->assertSee('borrower_contact_email');
         $this->post('/sources/loans-desk/endpoints/loans', ['do' => 'node-input', 'input' => 'status', 'value' => 'out'] + $fields)->assertOk();
         self::assertSame(['out'], $source->refresh()->current()->document['endpoints'][0]['ask']['inputs'][0]['try']);

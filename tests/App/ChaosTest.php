@@ -93,7 +93,6 @@ final class ChaosTest extends TestCase
         self::assertNotNull($this->database);
         posix_kill(-$this->database->pid, SIGKILL);
         $this->database->stop(0);
-        usleep(1_500_000);
         $this->database = $this->startDatabase();
 
         $this->await($run, 130, 'pages after the database was killed');

@@ -86,8 +86,9 @@ final class FetchingTest extends AppTestCase
     {
         $this->serve(['ms' => 150, 'all' => 95]);
         $worked = [];
-        $read = $this->read(self::CURSOR, new Settings, work: static function () use (&$worked): void {
-            usleep(120_000);
+        $read = $this->read(self::CURSOR, new Settings, work: function () use (&$worked): void {
+            // As long as it takes the next request to arrive, where one was sent meanwhile.
+            for ($until = microtime(true) + 0.4; count($this->asked()) < count($worked) + 2 && microtime(true) < $until; usleep(5_000));
             $worked[] = microtime(true);
         });
         self::assertSame(range(1, 95), $read['ids']);

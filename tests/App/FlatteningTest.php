@@ -133,6 +133,37 @@ final class FlatteningTest extends AppTestCase
         self::assertStringContainsString('No pages are kept', $last->diagnosis['what'] ?? '');
     }
 
+    public function test_branches_of_records_without_a_key_are_joined_by_the_number_of_the_row(): void
+    {
+        // Two pages, and no two records that differ in anything but what is inside them.
+        $record = static fn (string $town, array $lines): array => ['kind' => 'loan', 'lines' => array_map(static fn (string $what): array => ['what' => $what, 'at' => [['town' => $town, 'n' => 1], ['town' => $town, 'n' => 2]]], $lines)];
+        file_put_contents(self::$folder.'/second.json', (string) json_encode(['data' => [$record('Vell', ['oar']), $record('Quay', ['rope', 'oar'])], 'next' => null]));
+        $first = (string) json_encode(['data' => [$record('Osmery', ['oar', 'lamp']), $record('Marsh', [])], 'next' => 'http://127.0.0.1:'.self::$port.'/second.json']);
+        $source = $this->kept('loans.json', $first, [['name' => 'id', 'from' => '$.kind', 'type' => 'text']], ['records' => '$.data[*]']);
+        $flatten = (new Proposer)->propose(json_decode($first)->data, 'loans')->flatten;
+        $document = $source->current()->document;
+        $document['endpoints'][0] = ['onward' => ['style' => 'next-link', 'link' => '$.next'], 'flatten' => $flatten] + $document['endpoints'][0];
+        app(SourceStore::class)->draft(SourceFile::of($document), null, $source);
+        app(SourceStore::class)->publish($source->refresh(), null);
+
+        $check = function (): void {
+            [$lines, $places] = array_values(array_filter($this->tablesInTrial(), static fn (string $table): bool => $table !== 'loans'));
+            [$lines, $places] = strlen($lines) < strlen($places) ? [$lines, $places] : [$places, $lines];
+            self::assertSame([1, 2, 3, 4], array_map(static fn (object $row): int => (int) $row->row_no, $this->rows('select row_no from loans order by row_no')));
+            self::assertSame(['1 lamp', '1 oar', '3 oar', '4 oar', '4 rope'], array_map(static fn (object $row): string => "$row->row_no $row->what", $this->rows("select l.row_no, i.what from loans l join $lines i on i.loan_row = l.row_no order by 1, 2")));
+            $of = $this->rows("select l.row_no, p.town, count(*) n from loans l join $lines i on i.loan_row = l.row_no join $places p on p.loan_row = i.loan_row and p.line_position = i.position group by 1, 2 order by 1");
+            self::assertSame(['1 Osmery 4', '3 Vell 2', '4 Quay 4'], array_map(static fn (object $row): string => "$row->row_no $row->town $row->n", $of));
+        };
+        $run = $this->refresh($source, 'loans');
+        self::assertSame([RunState::Done, 4], [$run->state, $run->records], (string) json_encode($run->diagnosis));
+        $check();
+        // Made anew from the kept pages, the numbers are the same.
+        $this->actingAs($this->person())->post("/runs/$run->id/rebuild")->assertRedirect();
+        $again = app(Refresh::class)->run(Run::query()->latest('id')->firstOrFail());
+        self::assertSame([RunState::Done, 'rebuild'], [$again->state, $again->kind], (string) json_encode($again->diagnosis));
+        $check();
+    }
+
     public function test_pages_are_kept_only_up_to_a_size_and_are_granted_to_nobody(): void
     {
         config(['spring.limits.kept_pages_bytes' => 100]);
@@ -273,7 +304,7 @@ final class FlatteningTest extends AppTestCase
         $source = $this->draft('http://127.0.0.1:'.self::$port, [], [['slug' => 'loans', 'name' => 'Loans', 'ask' => ['path' => '/found.json']]]);
         $this->tryIt($source);
         $this->actingAs($this->person())->get('/sources/here/endpoints/loans')->assertSee('whose 2 names are at $.columns[*].name')->assertSee('records-0');
-        $this->post('/sources/here/endpoints/loans', ['do' => 'records-0', 'path' => '/found.json', 'name' => 'Loans'])->assertOk()->assertSee('2 records');
+        $this->post('/sources/here/endpoints/loans', ['do' => 'records', 'at' => '0', 'path' => '/found.json', 'name' => 'Loans'])->assertOk()->assertSee('2 records');
         self::assertSame(['names' => '$.columns[*].name', 'data' => '$.data[*]'], $source->refresh()->current()->document['endpoints'][0]['answer']['rows']);
         $this->post('/sources/here/endpoints/loans', ['do' => 'propose', 'path' => '/found.json', 'name' => 'Loans'])->assertOk()->assertSee('2.50');
         self::assertSame(['id', 'fee'], array_column($source->refresh()->current()->document['endpoints'][0]['flatten']['columns'], 'name'));

@@ -10,6 +10,7 @@ use App\Models\Source;
 use App\Models\Tryout;
 use App\Runs\Tries;
 use App\Secrets\Vault;
+use DeepSpring\Describe\Slugs;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Artisan;
@@ -140,9 +141,9 @@ final class ImportsTest extends AppTestCase
         $this->actingAs($this->person());
         $page = (string) $this->post('/sources/stores/import', ['start' => "curl -X PUT '".self::$standinsAddress."/stores/v1/positions/00007' -H 'X-Stores-Key: st-demo-0b8e5c71f9a2d446' -d '{\"locked\": true}'"])->assertRedirectContains('/imports/')->headers->get('Location');
         // The same request is there already, so there is nothing to choose but what is new.
-        $this->get($page)->assertSee('there');
-        $page = (string) $this->post('/sources/stores/import', ['start' => 'curl '.self::$standinsAddress."/stores/v1/rooms/17 -H 'X-Stores-Key: st-demo-0b8e5c71f9a2d446'"])->headers->get('Location');
-        $this->post($page, ['chosen' => 'one-room'])->assertRedirect('/sources/stores/endpoints/one-room');
+        $this->get($page)->assertSee('already added');
+        // One that is new is added at once.
+        $this->post('/sources/stores/import', ['start' => 'curl '.self::$standinsAddress."/stores/v1/rooms/17 -H 'X-Stores-Key: st-demo-0b8e5c71f9a2d446'"])->assertRedirect('/sources/stores/endpoints/one-room');
         self::assertSame('/rooms/{room_id}', $source->refresh()->current()->endpoint('one-room')?->ask()->path);
         self::assertSame(['key'], Secret::query()->pluck('name')->all());
         self::assertSame(3, count($source->published()?->endpoints() ?? []), 'what others use is as it was');
@@ -161,11 +162,32 @@ final class ImportsTest extends AppTestCase
         $document['endpoints'][0]['ask']['inputs'][0]['try'] = 'open';
         app(\App\Sources\SourceStore::class)->draft(SourceFile::of($document), null, $source);
         $page = (string) $this->post('/sources/marsh/import', ['files' => [UploadedFile::fake()->createWithContent('api.json', $file('two'))]])->headers->get('Location');
-        $this->get($page)->assertSee('yours stays')->assertSee('no longer in the description')->assertSee('endpoint')->assertSee('integer');
+        $this->get($page)->assertSee('1 conflict')->assertSee('Yours stays unless')->assertSee('Our loans')->assertSee('Loans two')->assertDontSee('names the server')->assertSee('no longer in the description')->assertSee('endpoint')->assertSee('integer');
         $this->post($page, ['chosen' => 'new'])->assertRedirect('/sources/marsh')->assertSessionHas('said');
         $after = $source->refresh()->current();
         self::assertSame(['loans', 'old', 'new'], array_column($after->document['endpoints'], 'slug'));
         self::assertSame(['Our loans', 'open', 'integer'], [$after->document['endpoints'][0]['name'], $after->document['endpoints'][0]['ask']['inputs'][0]['try'], $after->document['endpoints'][0]['ask']['inputs'][1]['type']]);
+
+        // The other side is taken, on screen and on the command line; a new server is named and not gone to.
+        $moved = str_replace(['marsh.saltmarsh.example', 'Loans three'], ['moved.saltmarsh.example', 'Loans anew'], $file('three'));
+        $page = (string) $this->post('/sources/marsh/import', ['files' => [UploadedFile::fake()->createWithContent('api.json', $moved)]])->headers->get('Location');
+        $this->get($page)->assertSee('The description names the server')->assertSee('https://moved.saltmarsh.example');
+        $this->post($page, ['chosen' => '', 'take' => ['', 'loans › name', ['x']]])->assertRedirect('/sources/marsh');
+        self::assertSame(['Loans anew', 'https://marsh.saltmarsh.example'], [$source->refresh()->current()->document['endpoints'][0]['name'], $source->current()->source()->base('trial')]);
+        $path = (string) tempnam(sys_get_temp_dir(), 'api');
+        $document = $source->current()->document;
+        $document['endpoints'][0]['ask']['inputs'][0]['type'] = 'integer';
+        app(\App\Sources\SourceStore::class)->draft(SourceFile::of($document), null, $source);
+        foreach ([['boolean', [], 'integer', 'where the description says boolean'], ['number', ['loans › ask › inputs › status › type'], 'number', 'Taken from the description'], ['number', ['no › such'], 'number', 'There is no such conflict: no › such']] as [$now, $take, $type, $said]) {
+            file_put_contents($path, str_replace('string', $now, $moved));
+            self::assertSame(0, \Illuminate\Support\Facades\Artisan::call('spring:import', ['file' => [$path], '--into' => 'marsh', '--take' => $take, '--draft' => true]));
+            self::assertSame($type, $source->refresh()->current()->document['endpoints'][0]['ask']['inputs'][0]['type']);
+            $output = \Illuminate\Support\Facades\Artisan::output();
+            self::assertStringContainsString($said, $output);
+            self::assertStringContainsString('No longer in the description, and kept: old', $output);
+            self::assertStringContainsString('names the server https://moved.saltmarsh.example', $output);
+        }
+        unlink($path);
     }
 
     public function test_the_shelf_has_the_stand_ins_and_what_an_administrator_adds(): void
@@ -197,7 +219,7 @@ final class ImportsTest extends AppTestCase
         $list = json_decode(substr($said, (int) strpos($said, '{')), true);
         self::assertSame(['openapi', 'Stores'], [$list['kind'], $list['title']]);
         self::assertSame(['GET /positions', 'GET /positions/{positionId}', 'PUT /positions/{positionId}'], array_map(static fn (array $one): string => "{$one['method']} {$one['path']}", $list['endpoints']));
-        self::assertSame(['slug', 'name', 'does', 'group', 'method', 'path', 'headers', 'inputs', 'body', 'answer', 'onward', 'columns', 'key', 'branches', 'missing_files', 'deprecated'], array_keys($list['endpoints'][0]));
+        self::assertSame(['slug', 'name', 'does', 'group', 'method', 'base', 'path', 'headers', 'inputs', 'body', 'answer', 'onward', 'columns', 'key', 'branches', 'missing_files', 'deprecated', 'refused'], array_keys($list['endpoints'][0]));
         self::assertSame('position_id', $list['endpoints'][0]['columns'][0]['name']);
         self::assertSame(['position_id'], $list['endpoints'][0]['key']);
         self::assertContains('mended', array_column($list['mends'], 'kind'));
@@ -220,5 +242,25 @@ final class ImportsTest extends AppTestCase
         self::assertSame(2, Artisan::call('spring:import', ['file' => [$file], '--into' => 'stores', '--only' => ['two-rooms']]));
         self::assertSame(2, Artisan::call('spring:import', ['file' => [$file], '--into' => 'nowhere']));
         unlink($file);
+    }
+
+    public function test_one_of_several_ways_of_authentication_is_chosen(): void
+    {
+        $this->actingAs($this->person());
+        $file = (string) json_encode(['openapi' => '3.0.0', 'info' => ['title' => 'Doors'], 'servers' => [['url' => 'https://doors.saltmarsh.example']], 'paths' => ['/loans' => ['get' => ['summary' => 'Loans']]], 'security' => [['key' => []], ['token' => []]], 'components' => ['securitySchemes' => ['key' => ['type' => 'apiKey', 'in' => 'header', 'name' => 'Authorization'], 'token' => ['type' => 'http', 'scheme' => 'bearer']]]]);
+        foreach (['' => 'api-key', 'token' => 'bearer', 'none of them' => 'api-key'] as $chosen => $scheme) {
+            $slug = 'doors-'.Slugs::clean($chosen === '' ? 'first' : $chosen);
+            $page = (string) $this->post('/sources', ['files' => [UploadedFile::fake()->createWithContent('api.json', $file)]])->headers->get('Location');
+            $this->get($page)->assertSee('Authentication, one of')->assertSee('value="token"', false);
+            $this->post($page, ['chosen' => 'loans', 'slug' => $slug, 'name' => 'Doors', 'base' => 'https://doors.saltmarsh.example', 'access' => $chosen]);
+            self::assertSame([$scheme], array_column(Source::query()->where('slug', $slug)->firstOrFail()->current()->document['source']['access'] ?? [], 'scheme'));
+        }
+        $path = (string) tempnam(sys_get_temp_dir(), 'api');
+        file_put_contents($path, $file);
+        self::assertSame(0, \Illuminate\Support\Facades\Artisan::call('spring:import', ['file' => [$path], '--slug' => 'cli', '--access' => 'token']));
+        self::assertSame(['bearer'], array_column(Source::query()->where('slug', 'cli')->firstOrFail()->current()->document['source']['access'] ?? [], 'scheme'));
+        self::assertSame(2, \Illuminate\Support\Facades\Artisan::call('spring:import', ['file' => [$path], '--slug' => 'cli-2', '--access' => 'other']));
+        self::assertStringContainsString('It offers: key, token.', \Illuminate\Support\Facades\Artisan::output());
+        unlink($path);
     }
 }

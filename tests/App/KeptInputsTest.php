@@ -49,6 +49,7 @@ final class KeptInputsTest extends AppTestCase
 
     public function test_a_run_that_was_stopped_in_the_second_reading_goes_on_there(): void
     {
+        config(['spring.limits.beat_seconds' => 0]);
         $source = $this->loans([], ['status' => ['open', 'packed']]);
         $whole = $this->refresh($source, 'loans');
         $first = (int) $this->rows("select count(*) n from loans where status = 'open'")[0]->n;
@@ -57,7 +58,6 @@ final class KeptInputsTest extends AppTestCase
             if ($run->records > $first) {
                 app(Runs::class)->stop($run);
             }
-            usleep(1_050_000);
         });
         $stopped = $run->refresh();
         if ($stopped->state === RunState::Done) {

@@ -8,7 +8,7 @@ use App\Models\Environment;
 use App\Models\Role;
 use App\Models\RunState;
 use App\Models\Source;
-use App\OData\MetadataReader;
+use App\OData\MetadataFetcher;
 use App\Queries\Live\LiveResult;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
@@ -123,7 +123,7 @@ final class LiveTablesTest extends AppTestCase
     {
         $endpoint = static fn (string $set, array $more = []): array => ['slug' => strtolower($set), 'name' => $set, 'entity_set' => $set, 'page' => ['size' => 500, 'long_numbers' => true]] + $more;
         $source = $this->draft(self::$standinsAddress.'/registrar/v4', [['scheme' => 'basic', 'username' => 'circle', 'password' => 'rg-demo-lamp-and-oar']], [$endpoint('Objects'), $endpoint('Venues'), $endpoint('Exhibitions', ['expand' => ['Objects' => ['select' => ['Title']], 'Venue' => ['select' => ['Name']]]])], ['kind' => 'odata', 'odata' => ['version' => 4]]);
-        self::assertTrue(app(MetadataReader::class)->read($source, $this->trial(), null)->succeeded);
+        self::assertTrue(app(MetadataFetcher::class)->read($source, $this->trial(), null)->succeeded);
         app(SourceStore::class)->publish($source->refresh(), null);
 
         return $source->refresh();

@@ -11,7 +11,7 @@ use App\Models\RunState;
 use App\Models\Service;
 use App\Models\Source;
 use App\Models\Tryout;
-use App\OData\MetadataReader;
+use App\OData\MetadataFetcher;
 use App\OData\ServiceModels;
 use App\OData\ServiceReader;
 use App\Runs\Tries;
@@ -39,7 +39,7 @@ final class ODataTest extends AppTestCase
     {
         $source = $this->source('registrar-odata');
         self::assertNull($source->current()->endpoint('exhibitions')?->plan(), 'nothing is known of the service yet');
-        self::assertTrue(app(MetadataReader::class)->read($source, $this->trial(), null)->succeeded);
+        self::assertTrue(app(MetadataFetcher::class)->read($source, $this->trial(), null)->succeeded);
         app(SourceStore::class)->publish($source, null);
         $source->refresh();
         foreach (['exhibitions' => 60, 'condition-reports' => 2803] as $endpoint => $rows) {
@@ -151,7 +151,7 @@ final class ODataTest extends AppTestCase
     public function test_a_sheet_that_is_saved_as_it_is_makes_nothing_ones_own(): void
     {
         $source = $this->source('registrar-odata');
-        app(MetadataReader::class)->read($source, $this->trial(), null);
+        app(MetadataFetcher::class)->read($source, $this->trial(), null);
         $this->actingAs($this->person());
         foreach ($source->refresh()->current()->endpoints() as $endpoint) {
             $address = "/sources/registrar-odata/endpoints/$endpoint->slug";
@@ -251,7 +251,7 @@ final class ODataTest extends AppTestCase
     public function test_a_file_is_exported_as_short_as_it_was_and_taken_again(): void
     {
         $source = $this->source('registrar-odata');
-        app(MetadataReader::class)->read($source, $this->trial(), null);
+        app(MetadataFetcher::class)->read($source, $this->trial(), null);
         $this->actingAs($this->person());
         $text = (string) $this->get('/sources/registrar-odata/export')->getContent();
         self::assertStringContainsString('entity_set: Exhibitions', $text);
@@ -284,7 +284,7 @@ final class ODataTest extends AppTestCase
     {
         $slug = Source::query()->where('slug', 'here')->exists() ? "here-$version" : 'here';
         $source = $this->draft(self::$standinsAddress."/registrar/$version", [['scheme' => 'basic', 'username' => 'circle', 'password' => 'rg-demo-lamp-and-oar'], ...$access], $endpoints, ['slug' => $slug, 'kind' => 'odata', 'odata' => ['version' => (int) $version[1]]]);
-        $try = app(MetadataReader::class)->read($source, $this->trial(), null);
+        $try = app(MetadataFetcher::class)->read($source, $this->trial(), null);
         self::assertTrue($try->succeeded, (string) json_encode($try->diagnosis));
         app(SourceStore::class)->publish($source->refresh(), null);
 
@@ -333,6 +333,47 @@ final class ODataTest extends AppTestCase
         $this->get('/sources/old')->assertSee('Left out of the address: $skiptoken');
         $endpoint = Source::query()->where('slug', 'old')->firstOrFail()->current()->endpoint('objects')->endpoint ?? self::fail();
         self::assertSame(["Title eq 'Eel trap'", ['Venue' => []], '$.d.results[*]'], [$endpoint['filter'], $endpoint['expand'], $endpoint['answer']['records']]);
+    }
+
+    public function test_a_pasted_command_of_a_service_brings_its_authentication_and_is_read_at_once(): void
+    {
+        $this->actingAs($this->person());
+        $this->post('/sources', ['start' => 'curl -u circle:rg-demo-lamp-and-oar \''.self::$standinsAddress.'/registrar/v4/$metadata\'', 'slug' => 'pasted'])->assertRedirect('/sources/pasted/service');
+        $this->get('/sources/pasted/service')->assertSee('its metadata was read')->assertSee('The houses of the Circle')->assertSee('use all of it');
+        $this->post('/sources/pasted/service/take', ['set' => 'Venues', 'tried' => '1'])->assertRedirect('/sources/pasted/endpoints/venues');
+        $this->get('/sources/pasted/endpoints/venues')->assertSee('tried just now')->assertSee('24 records');
+        // Of a set, with spaces as an address has them: what was asked is what is asked.
+        $this->post('/sources', ['start' => 'curl -u circle:rg-demo-lamp-and-oar \''.self::$standinsAddress.'/registrar/v4/Objects?$filter=OnLoan%20eq%20true&$top=5\'', 'slug' => 'asked'])->assertRedirect('/sources/asked/endpoints/objects');
+        $source = Source::query()->where('slug', 'asked')->firstOrFail();
+        self::assertSame(['OnLoan eq true', 5], [$source->current()->endpoint('objects')->endpoint['filter'] ?? null, $source->current()->endpoint('objects')->endpoint['top'] ?? null]);
+        self::assertStringContainsString('filter=OnLoan%20eq%20true', (string) Tryout::query()->latest('id')->firstOrFail()->exchanges->first()?->request);
+        self::assertSame(5, Tryout::query()->latest('id')->value('records'));
+    }
+
+    public function test_what_a_version_cannot_do_is_refused_and_never_left_out_in_silence(): void
+    {
+        $choice = ['slug' => 'venues', 'name' => 'Venues', 'entity_set' => 'Venues', 'expand' => ['Objects' => ['filter' => 'OnLoan eq true', 'top' => 3]]];
+        $document = static fn (string $version): array => ['deepspring' => 1, 'source' => ['slug' => "asks-$version", 'name' => 'Asks', 'kind' => 'odata', 'odata' => ['version' => (int) $version], 'environments' => ['trial' => ['base' => 'http://127.0.0.1:1/x']]], 'endpoints' => [$choice]];
+        self::assertNotNull(app(SourceStore::class)->draft(SourceFile::of($document('4')), null));
+        $path = (string) tempnam(sys_get_temp_dir(), 'file');
+        file_put_contents($path, (string) json_encode($document('2')));
+        self::assertSame(1, Artisan::call('spring:import', ['file' => [$path]]));
+        self::assertStringContainsString('endpoints[0].expand: Version 2 cannot filter what is expanded, as Objects is here.', Artisan::output());
+        unlink($path);
+        $this->actingAs($this->person());
+        $this->from('/sources/new')->post('/sources', ['start' => (string) json_encode($document('2'))])->assertSessionHasErrors('start');
+        self::assertSame(1, Source::query()->count());
+    }
+
+    public function test_a_refresh_before_the_draft_with_the_columns_is_published_says_so(): void
+    {
+        $source = $this->draft(self::$standinsAddress.'/registrar/v4', [['scheme' => 'basic', 'username' => 'circle', 'password' => 'rg-demo-lamp-and-oar']], [['slug' => 'venues', 'name' => 'Venues', 'entity_set' => 'Venues']], ['kind' => 'odata', 'odata' => ['version' => 4]]);
+        app(SourceStore::class)->publish($source, null);
+        app(MetadataFetcher::class)->read($source->refresh(), $this->trial(), null);
+        $run = $this->refresh($source->refresh(), 'venues');
+        self::assertStringContainsString('only the draft has them, since the metadata of the service was read after that was published. Publish the draft', (string) ($run->diagnosis['what'] ?? ''));
+        app(SourceStore::class)->publish($source->refresh(), null);
+        self::assertSame(RunState::Done, $this->refresh($source->refresh(), 'venues')->state);
     }
 
     /**

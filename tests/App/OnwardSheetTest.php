@@ -53,7 +53,7 @@ final class OnwardSheetTest extends AppTestCase
         foreach (\DeepSpring\Onward\Pagers::family()->names() as $style) {
             $fields = $this->opened();
             $fields['onward']['style'] = $style;
-            $this->post('/sources/here/endpoints/list', ['do' => 'style'] + $fields)->assertOk()->assertDontSee('not saved');
+            $this->post('/sources/here/endpoints/list', ['do' => 'reshape'] + $fields)->assertOk()->assertDontSee('not saved');
             self::assertSame($style, $source->refresh()->current()->endpoint('list')?->onward()->style);
         }
     }

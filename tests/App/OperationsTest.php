@@ -68,7 +68,7 @@ final class OperationsTest extends TestCase
         $run = static fn (\PDO $of): array => $of->query('select state, pages, tables from runs order by id desc limit 1')->fetch(\PDO::FETCH_NUM);
         $refresh = new Process(['./spring', 'refresh', 'crate-loggers/readings'], $one->root, ['PATH' => getenv('PATH'), 'HOME' => getenv('HOME')] + array_fill_keys(array_keys(getenv()), false), timeout: 120);
         // Each page takes its time, so that it is not over before the backup is.
-        file_get_contents('http://127.0.0.1:'.($one->port + 1).'/crate-loggers/_faults', false, stream_context_create(['http' => ['method' => 'PUT', 'content' => '{"changed": 1, "storm": {"slow": 1.0}}']]));
+        file_get_contents('http://127.0.0.1:'.($one->port + 1).'/crate-loggers/_faults', false, stream_context_create(['http' => ['method' => 'PUT', 'header' => 'Content-Type: application/json', 'content' => '{"changed": 1, "storm": {"slow": 1.0}}']]));
         $refresh->start();
         for ($until = microtime(true) + 30; ($run($pdo)[0] !== 'running' || $run($pdo)[1] < 1) && $refresh->isRunning() && microtime(true) < $until; usleep(20_000));
         self::assertSame('running', $run($pdo)[0], $refresh->getOutput().$refresh->getErrorOutput());
@@ -78,7 +78,7 @@ final class OperationsTest extends TestCase
         [$code, , $errors] = $one->spring(['backup', $file, '--passphrase-file', $words]);
         self::assertSame(0, $code, $errors);
         self::assertSame('running', $run($pdo)[0], 'it was made in the middle');
-        file_get_contents('http://127.0.0.1:'.($one->port + 1).'/crate-loggers/_faults', false, stream_context_create(['http' => ['method' => 'PUT', 'content' => '{}']]));
+        file_get_contents('http://127.0.0.1:'.($one->port + 1).'/crate-loggers/_faults', false, stream_context_create(['http' => ['method' => 'PUT', 'header' => 'Content-Type: application/json', 'content' => '{}']]));
         $refresh->wait();
         self::assertSame(0600, fileperms($file) & 0777);
         self::assertStringNotContainsString('saltmarsh', (string) file_get_contents($file), 'it is sealed');
@@ -184,7 +184,7 @@ final class OperationsTest extends TestCase
         // Whoever looks after the processes is killed: status says what is left, down ends it.
         $state = State::of("$place->root/var") ?? self::fail('It does not run.');
         posix_kill($state->supervisor->pid, SIGKILL);
-        usleep(300_000);
+        for ($until = microtime(true) + 10; $state->supervisor->isAlive() && microtime(true) < $until; usleep(20_000));
         [$code, $said] = $place->spring(['status']);
         self::assertSame(1, $code);
         self::assertStringContainsString('What looks after the processes has ended, and left running:', $said);

@@ -134,6 +134,44 @@ final class OriginsTest extends AppTestCase
         self::assertTrue(LogEntry::query()->where('action', 'secret confirmed for a new address')->where('subject', "$slug: key")->exists());
     }
 
+    public function test_an_endpoint_on_another_server_gets_a_secret_only_when_the_file_says_so_and_its_giver_agrees(): void
+    {
+        $source = $this->given();
+        $slug = $source->slug;
+        $this->actingAs($this->other);
+        $own = fn (array $more): array => ['path' => '/key', 'base' => ['trial' => "$this->elsewhere/files"]] + $more;
+        $this->post("/sources/$slug/endpoints/x", $own([]))->assertOk();
+        self::assertSame(['trial' => "$this->elsewhere/files"], $source->refresh()->current()->endpoint('x')?->ask()->bases);
+        $this->post("/sources/$slug/endpoints/x/try", $own([]))->assertOk()->assertDontSee('is not sent to');
+        self::assertStringContainsString('/files/key', $this->arrived());
+        self::assertStringNotContainsStringIgnoringCase('x-door-key', $this->arrived());
+
+        // Now the file says so, which does not concern what goes to the source's own server.
+        $this->post("/sources/$slug/endpoints/x/try", $own(['base_access' => '1']))->assertOk()->assertSee('is not sent to');
+        $this->post("/sources/$slug/test")->assertOk();
+        self::assertNotSame('secret-elsewhere', \App\Models\Tryout::query()->latest('id')->firstOrFail()->diagnosis['code'] ?? null);
+        $this->post("/sources/$slug/secrets/confirm")->assertOk();
+        $this->post("/sources/$slug/endpoints/x/try", $own(['base_access' => '1']))->assertSee('is not sent to');
+        self::assertStringNotContainsString(self::KEY, $this->arrived());
+
+        $this->actingAs($this->giver)->get("/sources/$slug")->assertSee('Send my secrets there too')->assertSee($this->elsewhere);
+        $this->post("/sources/$slug/secrets/confirm")->assertOk();
+        $this->post("/sources/$slug/endpoints/x/try", $own(['base_access' => '1']))->assertOk()->assertDontSee('is not sent to');
+        self::assertStringContainsString(self::KEY, $this->arrived());
+        self::assertStringNotContainsString(self::KEY, (string) Exchange::query()->latest('id')->value('request'));
+
+        // Left empty, it is at the address of the source again.
+        $this->post("/sources/$slug/endpoints/x", ['path' => '/key', 'base' => ['trial' => '']])->assertOk();
+        self::assertSame([], $source->refresh()->current()->endpoint('x')?->ask()->bases);
+    }
+
+    public function test_an_address_of_its_own_is_looked_at_by_the_guard(): void
+    {
+        $source = $this->given();
+        $this->actingAs($this->giver)->post("/sources/$source->slug/endpoints/x/try", ['path' => '/latest', 'base' => ['trial' => 'http://169.254.169.254']])->assertOk()->assertSee('169.254.169.254');
+        self::assertSame('outbound', \App\Models\Tryout::query()->latest('id')->firstOrFail()->diagnosis['code'] ?? null);
+    }
+
     private function imported(string $text): void
     {
         $file = (string) tempnam(sys_get_temp_dir(), 'source');
@@ -201,7 +239,7 @@ final class OriginsTest extends AppTestCase
             app(Vault::class)->propose($secret, 'proposed-key-77', null);
         }
         app(SourceStore::class)->draft(SourceFile::read(str_replace(self::$standinsAddress, $this->elsewhere, $source->refresh()->current()->yaml())), $this->other);
-        $this->actingAs($this->other)->post('/sources/here/secrets', ['do' => 'accept', 'secret_name' => 'key']);
+        $this->actingAs($this->other)->post('/sources/here/secrets/accept', ['secret_name' => 'key']);
         $this->post('/sources/here/test')->assertSee('is not sent to');
         self::assertStringNotContainsString('proposed-key-77', $this->arrived());
     }

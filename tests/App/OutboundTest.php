@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Local\Child;
+use App\Local\Ports;
 use App\Models\AllowedHost;
 use App\Models\Role;
 use App\Models\Tryout;
@@ -150,7 +151,7 @@ final class OutboundTest extends AppTestCase
         $this->allow($port);
         $server = Child::start('server', [PHP_BINARY, '-r', '$s = stream_socket_server("tcp://127.0.0.1:'.$port.'"); while ($c = stream_socket_accept($s, 20)) { fread($c, 9000); fwrite($c, "HTTP/1.1 200 OK\r\n"); for ($n = 0; $n < 5000 && @fwrite($c, "X-$n: ".str_repeat("a", 1000)."\r\n"); $n++); fclose($c); }'], [], '/dev/null', base_path());
         try {
-            usleep(300_000);
+            Ports::await($port, 'The server');
             $sent = $this->send(app(Transport::class), "http://127.0.0.1:$port/");
             self::assertSame(SendFailure::TooLarge, $sent->failing, $sent->detail);
         } finally {
@@ -229,10 +230,10 @@ final class OutboundTest extends AppTestCase
         $source = $this->draft('http://127.0.0.1:9');
         $try = app(Tries::class)->source($source, $source->current(), $this->trial(), null);
         self::assertSame(['outbound', 'address'], [$try->diagnosis['code'] ?? null, $try->diagnosis['where'] ?? null]);
-        $this->actingAs($this->person())->get("/sources/$source->slug")->assertOk()->assertSee('./spring allow 127.0.0.1:9')->assertDontSee('Allow it under Outbound');
+        $this->actingAs($this->person())->get("/sources/$source->slug")->assertOk()->assertSee('./spring allow 127.0.0.1:9')->assertDontSee('and try again');
         $this->actingAs($this->person(Role::Administrator));
         auth()->user()?->forceFill(['environment_id' => $this->trial()->id])->save();
-        $this->get("/sources/$source->slug")->assertSee('Allow it under Outbound');
+        $this->get("/sources/$source->slug")->assertSee('Allow 127.0.0.1:9, and try again');
         self::assertSame(1, Tryout::query()->count());
     }
 

@@ -64,6 +64,21 @@ final class QueriesTest extends AppTestCase
         }
     }
 
+    public function test_a_kept_table_is_looked_into_with_one_press_and_nothing_else_runs_by_itself(): void
+    {
+        $this->actingAs($this->person());
+        $source = $this->source();
+        $run = $this->refresh($source, 'loans');
+        $link = '/queries/new?table=loans';
+        $this->get('/sources/loans-desk/endpoints/loans')->assertSee('Query it')->assertSee($link, false);
+        $this->get("/runs/$run->id")->assertSee($link, false);
+        $this->get($link)->assertSee("select *\nfrom loans\nlimit 100", false)->assertSee('hx-trigger="click, load"', false);
+        foreach (['nothing', 'loans where sleep(9)', 'loans;', ''] as $text) {
+            $this->get('/queries/new?'.http_build_query(['table' => $text]))->assertOk()->assertDontSee('hx-trigger="click, load"', false);
+        }
+        $this->get('/queries/new')->assertDontSee('hx-trigger="click, load"', false);
+    }
+
     public function test_rights_follow_the_kept_tables(): void
     {
         $user = $this->person(Role::Analyst);

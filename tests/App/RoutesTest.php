@@ -26,20 +26,20 @@ final class RoutesTest extends AppTestCase
         'sign-out', 'watershed', 'environment', 'find', 'account', 'account.update', 'account.password', 'account.second.begin', 'account.second.confirm', 'account.second.codes', 'account.second.remove',
         'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
         // Found by whoever handed it in, and by nobody else.
-        'imports.show', 'imports.apply',
+        'imports.show', 'imports.apply', 'imports.slugs', 'imports.notices',
         // It ends with whoever began it: a state is looked for by person.
         'consent.return',
     ];
 
     private const ADMINISTRATOR = [
-        'outbound.index', 'outbound.store', 'outbound.destroy', 'people.index', 'people.invite', 'people.policy', 'people.log', 'people.log.export',
+        'outbound.index', 'outbound.store', 'outbound.destroy', 'tries.allow', 'people.index', 'people.invite', 'people.policy', 'people.log', 'people.log.export',
         'people.invitations.take-back', 'people.role', 'people.off', 'people.on', 'people.reset', 'metrics',
     ];
 
     /** Answered by the pool for what may take long. */
     private const SLOW = [
         'sources.store', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
-        'endpoints.try', 'endpoints.compare.try', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.export',
+        'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.export',
         'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
     ];
 

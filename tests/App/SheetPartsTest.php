@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Evidence\EvidenceWriter;
-use App\Http\Sheets\SchemeFields;
-use App\Http\Sheets\SourceForm;
+use App\Http\Sources\SchemeFields;
+use App\Http\Sources\SourceForm;
 use App\Models\Exchange;
 use App\Models\Tryout;
 use App\Runs\Tries;
@@ -102,7 +102,7 @@ final class SheetPartsTest extends AppTestCase
         yield 'all well' => [null, ['status' => 200, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'ok authenticated', 'ok expected response']];
         yield 'all well, with TLS' => [null, ['status' => 200, 'timing' => $secure], ['ok name found', 'ok connected', 'ok TLS', 'ok answers', 'ok authenticated', 'ok expected response']];
         yield 'no such name' => [['code' => 'dns', 'where' => 'address'], ['status' => null, 'timing' => $times], ['bad name found', 'no connected', 'no answers', 'no authenticated', 'no expected response']];
-        yield 'not allowed' => [['code' => 'outbound', 'where' => 'address'], ['status' => null, 'timing' => $times], ['bad name found', 'no connected', 'no answers', 'no authenticated', 'no expected response']];
+        yield 'not allowed' => [['code' => 'outbound', 'where' => 'address'], ['status' => null, 'timing' => $times], ['ok name found', 'bad may go there', 'no connected', 'no answers', 'no authenticated', 'no expected response']];
         yield 'refused' => [['code' => 'refused', 'where' => 'address'], ['status' => null, 'timing' => $times], ['ok name found', 'bad connected', 'no answers', 'no authenticated', 'no expected response']];
         yield 'a bad certificate' => [['code' => 'tls-expired', 'where' => 'address'], ['status' => null, 'timing' => $times], ['ok name found', 'ok connected', 'bad TLS', 'no answers', 'no authenticated', 'no expected response']];
         yield 'no answer' => [['code' => 'timeout', 'where' => 'ask'], ['status' => null, 'timing' => $times], ['ok name found', 'ok connected', 'bad answers', 'no authenticated', 'no expected response']];
@@ -175,5 +175,34 @@ final class SheetPartsTest extends AppTestCase
             self::assertStringNotContainsString($text, $kept);
         }
         self::assertStringContainsString('sid=••••••; Path=/', $kept);
+    }
+
+    public function test_headers_of_an_answer_are_kept_as_they_came_but_for_secrets_and_values_of_cookies(): void
+    {
+        $headers = [
+            'link' => '<https://a.example/loans?_page=2&limit=5>; rel="next", <https://a.example/loans?_page=9>; rel="last"', 'cache-control' => 'private, max-age=60, s-maxage=0', 'vary' => 'accept, x=1',
+            'content-type' => 'application/json; charset=utf-8', 'x-echo' => 'key=k-canary-784, next=2', 'set-cookie' => 'sid=ck-785; Expires=Wed, 21 Oct 2031 07:28:00 GMT; Path=/, theme="a=b; c"; Max-Age=60, last=ck-786',
+        ];
+        $sent = new Sent(new Request('GET', 'https://a.example/loans'), 200, 'OK', '1.1', $headers, '[]', null, '', new Timing(0, 0, 0, 0, 0, 0, 1, ''));
+        $kept = app(EvidenceWriter::class)->write($sent, new SecretMask(['k-canary-784']), 0, null)->headers;
+        foreach (array_diff_key($headers, ['x-echo' => 1, 'set-cookie' => 1]) as $name => $value) {
+            self::assertStringContainsString("$name: $value\n", $kept);
+        }
+        self::assertStringContainsString('x-echo: key=••••••, next=2', $kept);
+        self::assertStringContainsString('set-cookie: sid=••••••; Expires=Wed, 21 Oct 2031 07:28:00 GMT; Path=/, theme=••••••', $kept);
+        self::assertStringContainsString('last=••••••', $kept);
+        foreach (['canary', 'ck-785', 'ck-786', 'a=b'] as $value) {
+            self::assertStringNotContainsString($value, $kept);
+        }
+    }
+
+    public function test_an_input_that_nobody_can_supply_says_so(): void
+    {
+        $inputs = ['nobody' => ['private' => true], 'constant' => ['private' => true, 'fixed' => 'x'], 'by_default' => ['private' => true, 'default' => 'x'], 'open' => []];
+        foreach ($inputs as $name => $more) {
+            $this->draft('http://127.0.0.1:1', [], [['slug' => 'loans', 'name' => 'Loans', 'ask' => ['path' => '/loans', 'inputs' => [['name' => $name, 'in' => 'query'] + $more]]]]);
+            $sheet = $this->actingAs($this->person())->get('/sources/here/endpoints/loans')->assertOk();
+            $name === 'nobody' ? $sheet->assertSee('nobody who uses the endpoint can supply it') : $sheet->assertDontSee('nobody who uses the endpoint can supply it');
+        }
     }
 }

@@ -74,6 +74,48 @@ final class SmallPartsTest extends AppTestCase
         }
     }
 
+    public function test_words_of_a_ladder_lie_on_no_bar_and_on_no_other_words(): void
+    {
+        mt_srand(4711);
+        $drawn = 0;
+        foreach (range(1, 300) as $round) {
+            $atOnce = mt_rand(1, 8);
+            $free = array_fill(0, $atOnce, 0);
+            $rungs = [];
+            foreach (range(1, mt_rand(1, $round % 3 === 0 ? 160 : 14)) as $page) {
+                $line = $page % $atOnce;
+                $waited = mt_rand(0, 4) === 0 ? mt_rand(0, 9000) : 0;
+                $ms = mt_rand(0, 9) === 0 ? mt_rand(1000, 20_000) : mt_rand(1, 900);
+                $rungs[] = ['start' => $free[$line] + $waited, 'ms' => $ms, 'records' => mt_rand(0, 6) === 0 ? null : mt_rand(0, 100_000), 'waited' => $waited, 'page' => $page, 'to' => $page + ($page % 5 === 0 ? 3 : 0), 'tries' => mt_rand(1, 3)];
+                $free[$line] += $waited + $ms;
+            }
+            $width = [Ladder::WIDTH, 1100][$round % 2];
+            $ladder = Ladder::of($rungs, $round % 4 === 0 ? mt_rand(1, 60) : null, $width);
+            $boxes = array_map(Ladder::box(...), $ladder->words);
+            $drawn += count($boxes);
+            foreach ($boxes as $number => $box) {
+                self::assertTrue($box['left'] >= 0 && $box['right'] <= $width, "round $round: inside the picture");
+                foreach ($ladder->bars as $bar) {
+                    self::assertFalse(self::touch($box, ['left' => min($bar['x'], $bar['waitX']), 'right' => $bar['x'] + $bar['w'], 'top' => $bar['y'], 'bottom' => $bar['y'] + $bar['h']]), "round $round: \"{$ladder->words[$number]['text']}\" lies on \"{$bar['says']}\"");
+                }
+                foreach (array_slice($boxes, $number + 1) as $other) {
+                    self::assertFalse(self::touch($box, $other), "round $round: words lie on words");
+                }
+            }
+            self::assertStringContainsString($ladder->bars[0]['says'], count($rungs) <= 14 ? $ladder->summary() : $ladder->bars[0]['says']);
+        }
+        self::assertGreaterThan(1000, $drawn, 'most have room');
+    }
+
+    /**
+     * @param  array{left: float, right: float, top: float, bottom: float}  $one
+     * @param  array{left: float, right: float, top: float, bottom: float}  $other
+     */
+    private static function touch(array $one, array $other): bool
+    {
+        return $one['left'] < $other['right'] && $one['right'] > $other['left'] && $one['top'] < $other['bottom'] && $one['bottom'] > $other['top'];
+    }
+
     public function test_rows_are_written_as_load_data_reads_them(): void
     {
         $file = new RowFile(sys_get_temp_dir().'/spring-rows-'.getmypid(), [1]);

@@ -183,7 +183,7 @@ final class TokensTest extends AppTestCase
         for ($round = 1; $round <= 3; $round++) {
             $try = $this->tryIt($source);
             self::assertTrue($try->succeeded, "round $round: ".json_encode($try->diagnosis));
-            usleep(1_100_000);
+            $this->travel(2)->seconds();
         }
         self::assertGreaterThanOrEqual(3, StoredToken::query()->firstOrFail()->asked, 'each refresh token is good once, and each was the newest');
     }
@@ -224,7 +224,7 @@ final class TokensTest extends AppTestCase
         $dying = $this->source('loans-desk', $slow);
         $process = proc_open([PHP_BINARY, base_path('artisan'), 'spring:try', 'loans-desk/loans'], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes, base_path(), ['APP_ENV' => 'testing', 'DB_SCHEMA' => 'deep_spring_test', 'CACHE_STORE' => 'array', 'LOG_CHANNEL' => 'file'] + getenv());
         self::assertIsResource($process);
-        usleep(1_500_000);
+        self::assertTrue(Sockets::await(proc_get_status($process)['pid'], self::$standinsAddress), 'it asks');
         posix_kill(proc_get_status($process)['pid'], SIGKILL);
         proc_close($process);
         $dying->refresh();

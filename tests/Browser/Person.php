@@ -17,6 +17,14 @@ use Facebook\WebDriver\WebDriverKeys;
  */
 final class Person
 {
+    /** Seconds after the last key in which a page may still wait before it asks. */
+    private const PAUSE = 0.4;
+
+    /** Seconds that something is waited for: long, since only a test that fails waits so long, and machines are busy. */
+    private const PATIENCE = 45;
+
+    private float $typedAt = 0;
+
     private function __construct(public readonly RemoteWebDriver $driver, private readonly string $address, private readonly string $profile)
     {
     }
@@ -57,7 +65,16 @@ final class Person
     public function click(string $css): self
     {
         $this->settle();
-        $this->one($css)->click();
+        // What is shown while something runs is replaced again and again.
+        $this->wait(function () use ($css): bool {
+            try {
+                $this->one($css)->click();
+
+                return true;
+            } catch (\Facebook\WebDriver\Exception\ElementClickInterceptedException|\Facebook\WebDriver\Exception\ElementNotInteractableException) {
+                return false;
+            }
+        }, "the element $css, to be pressed");
 
         return $this;
     }
@@ -95,6 +112,7 @@ final class Person
             $this->driver->executeScript('arguments[0].scrollIntoView({block: "center"})', [$field]);
             $field->click();
             $field->sendKeys([WebDriverKeys::CONTROL, 'a', WebDriverKeys::NULL, $text === '' ? WebDriverKeys::DELETE : $text]);
+            $this->typedAt = microtime(true);
 
             return true;
         }, "the field $css");
@@ -112,7 +130,7 @@ final class Person
                 $this->driver->getKeyboard()->sendKeys($keys);
 
                 return $this;
-            } catch (\Facebook\WebDriver\Exception\StaleElementReferenceException) {
+            } catch (\Facebook\WebDriver\Exception\StaleElementReferenceException|\Facebook\WebDriver\Exception\ElementNotInteractableException) {
                 usleep(60_000);
             }
         }
@@ -132,7 +150,7 @@ final class Person
         return $this;
     }
 
-    public function see(string $text, int $seconds = 15): self
+    public function see(string $text, int $seconds = self::PATIENCE): self
     {
         $this->wait(fn (): bool => str_contains($this->text(), $text), "the text “{$text}”", $seconds);
 
@@ -162,7 +180,7 @@ final class Person
     /**
      * @param  \Closure(): bool  $holds
      */
-    public function wait(\Closure $holds, string $what, int $seconds = 15): void
+    public function wait(\Closure $holds, string $what, int $seconds = self::PATIENCE): void
     {
         for ($until = microtime(true) + $seconds; microtime(true) < $until; usleep(60_000)) {
             try {
@@ -178,24 +196,33 @@ final class Person
     }
 
     /**
-     * As a person does: looks until what was typed has been answered, so that nothing moves.
+     * As a person does: looks until what was typed has been answered, so that nothing moves under the pointer;
+     * but not while something long is under way that can be stopped.
      */
     private function settle(): void
     {
+        // The page waits a moment after the last key before it asks.
+        usleep((int) max(0, 1_000_000 * ($this->typedAt + self::PAUSE - microtime(true))));
+        $quiet = 0;
         for ($until = microtime(true) + 2; microtime(true) < $until; usleep(40_000)) {
-            if (! $this->driver->executeScript('return document.querySelector("#sheet .htmx-request, #sheet.htmx-request") !== null')) {
+            $quiet = $this->driver->executeScript('return document.querySelector("[data-stop]:not([hidden])") === null && document.querySelector(".htmx-request") !== null') ? 0 : $quiet + 1;
+            if ($quiet === 2) {
                 return;
             }
         }
     }
 
     /**
-     * Until nothing is under way any more.
+     * Until nothing is under way any more, and nothing has been for as long as the page waits before it sends.
      */
     public function rest(): self
     {
-        usleep(300_000);
-        $this->wait(fn (): bool => (bool) $this->driver->executeScript('return document.querySelector("[aria-busy]") === null && [...document.querySelectorAll("[data-waiting]")].every((one) => one.textContent === "")'), 'the page to rest', 30);
+        $quiet = 0;
+        $this->wait(function () use (&$quiet): bool {
+            $rests = (bool) $this->driver->executeScript('return document.querySelector("[aria-busy], .htmx-request") === null && [...document.querySelectorAll("[data-waiting]")].every((one) => one.textContent === "")');
+
+            return ($quiet = $rests ? $quiet + 1 : 0) > 4;
+        }, 'the page to rest', 30);
 
         return $this;
     }

@@ -24,8 +24,14 @@ try {
     $set($person, '#access-1-name', 'X-Api-Token');
     $person->see('Changed since the test')->tryIt()->see('The service did not see your key')->rest()->picture("$folder/access-failure.png");
     $person->click('[data-repair]')->see('Authenticated.');
-    $person->go('/sources/box-office')->click('#consent-0')->see('would like to')->click('#deny')->see('The sign-in was declined')->picture("$folder/consent.png");
+    $person->go('/sources/box-office')->click('#consent-0')->see('would like to')->click('#deny')->see('The sign-in was declined');
     $person->go('/sources/loans-desk/endpoints/loans')->tryIt()->see('tried just now')->rest()->picture("$folder/endpoint.png");
+    // A request that was pasted a moment ago, with what its answer suggests; the documentation beside it.
+    $person->go('/sources/new')->type('#start', "curl '".getenv('SPRING_STANDINS')."/tide-tables/v1/tides?key=tt-demo-2f9b6d03c1e874a5&size=60'")->press('Add the source')->see('Set up from the first answer')->press('Documentation')->see('Nothing is kept yet')
+        ->type('#docs-page-text', getenv('SPRING_STANDINS').'/tide-tables/')->press('Keep it')->see('High and low water')->rest();
+    $person->driver->executeScript('scrollTo(0, 0)');
+    $person->picture("$folder/suggested.png");
+    $person->click('[data-docs-close]');
     $person->go('/sources/loans-desk/endpoints/loans/shape')->see('everything fits')->rest();
     $person->driver->executeScript('document.querySelector("#t0-c7-type").focus({preventScroll: true})');
     $person->rest()->picture("$folder/flatten.png");

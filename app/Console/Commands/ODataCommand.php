@@ -7,7 +7,7 @@ namespace App\Console\Commands;
 use App\Models\Environment;
 use App\Models\Service;
 use App\Models\Source;
-use App\OData\MetadataReader;
+use App\OData\MetadataFetcher;
 use App\OData\ServiceModels;
 use App\OData\ServiceReader;
 use App\Pipeline\ReadingFailed;
@@ -16,6 +16,7 @@ use DeepSpring\OData\Model\KeyPart;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\Navigation;
 use DeepSpring\Value\NearestName;
+use DeepSpring\Value\Phrase;
 
 /**
  * What an OData service offers.
@@ -28,7 +29,7 @@ final class ODataCommand extends SpringCommand
 
     protected $description = 'Lists what an OData service offers, or describes one of its sets';
 
-    public function work(ServiceModels $services, MetadataReader $metadata, ServiceReader $reader): int
+    public function work(ServiceModels $services, MetadataFetcher $metadata, ServiceReader $reader): int
     {
         $source = $this->source((string) $this->argument('source'));
         $environment = $this->environmentOf($source);
@@ -64,7 +65,7 @@ final class ODataCommand extends SpringCommand
         }
         $this->say("OData {$service->version}, {$service->sets} sets, {$service->types} types.");
         foreach ($service->listing() as $one) {
-            $this->giveLine(implode("\t", [$one['name'], $one['type'], $one['key'], "{$one['columns']} columns", implode(': ', array_filter([$one['label'], $one['about']]))]));
+            $this->giveLine(implode("\t", [$one['name'], $one['type'], $one['key'], Phrase::count((int) $one['columns'], 'column'), implode(': ', array_filter([$one['label'], $one['about']]))]));
         }
 
         return self::DONE;

@@ -11,7 +11,7 @@ use App\Models\RunState;
 use App\Models\SavedQuery;
 use App\Models\Source;
 use App\Models\User;
-use App\OData\MetadataReader;
+use App\OData\MetadataFetcher;
 use App\Operations\Upgrade;
 use App\Operations\UpgradeRefused;
 use App\People\DemoPeople;
@@ -36,7 +36,7 @@ final class Prepare extends Command
 
     protected $description = 'Migrates the database and adds the demo data when it is empty';
 
-    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataReader $metadata, Upgrade $upgrade, Invitations $invitations, DemoPeople $demo): int
+    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataFetcher $metadata, Upgrade $upgrade, Invitations $invitations, DemoPeople $demo): int
     {
         try {
             $upgrade->run();
@@ -83,7 +83,7 @@ final class Prepare extends Command
     /**
      * The people, sources and tables of the Saltmarsh Circle.
      */
-    private function makeDemo(DemoPeople $demo, SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataReader $metadata): void
+    private function makeDemo(DemoPeople $demo, SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataFetcher $metadata): void
     {
         foreach (['standins' => 'Stand-ins', 'private' => 'Stand-ins that are private'] as $set => $note) {
             AllowedHost::query()->firstOrCreate(['host' => (string) parse_url((string) config("spring.demo.$set"), PHP_URL_HOST), 'port' => (int) parse_url((string) config("spring.demo.$set"), PHP_URL_PORT)], ['note' => "$note of the demo"]);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\RowTable;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\User;
@@ -13,12 +14,10 @@ use App\Queries\QuerySlots;
 use App\Queries\ResultColumn;
 use App\Queries\Waiting;
 use DeepSpring\Export\CsvWriter;
-use Symfony\Component\Console\Helper\Table;
+use DeepSpring\Value\Phrase;
 
 final class QueryCommand extends SpringCommand
 {
-    private const TABLE_ROWS = 1000;
-
     protected $signature = 'spring:query {sql : One reading statement} {--as=table : csv, json or table} {--guard : Make CSV safe for spreadsheets} {--environment= : Environment} {--user= : Email of the person it runs as}';
 
     protected $description = 'Runs SQL over the kept tables';
@@ -36,7 +35,7 @@ final class QueryCommand extends SpringCommand
             $turn = $turns->await($this->person(), self::PATIENCE, fn (Waiting $waiting) => $this->say("Waits for its turn: {$waiting->sentence()}"));
             [$columns, $rows, $live] = $runner->stream($this->person(), $this->environment(), (string) $this->argument('sql'), 600);
             foreach ($live as $one) {
-                $this->say("{$one->table->name} is not kept: {$one->rows} rows read from {$one->table->source->name} in {$one->requests} requests, {$one->address}");
+                $this->say("{$one->table->name} is not kept: ".Phrase::count($one->rows, 'row')." read from {$one->table->source->name} in ".Phrase::count($one->requests, 'request').", {$one->address}");
                 foreach ($one->parts as $part) {
                     $this->say($part->asked !== null ? "  asked of the service: {$part->text}" : "  done here: {$part->text} ({$part->why})");
                 }
@@ -44,7 +43,7 @@ final class QueryCommand extends SpringCommand
             match ($as) {
                 'csv' => $this->asCsv($columns, $rows),
                 'json' => $this->asJson($columns, $rows),
-                default => $this->asTable($columns, $rows),
+                default => (new RowTable($this->output, $this->say(...)))->show($columns, $rows),
             };
         } catch (QueryRefused $refused) {
             $this->say($refused->getMessage());
@@ -92,27 +91,6 @@ final class QueryCommand extends SpringCommand
             $first = false;
         }
         $this->give("\n]\n");
-    }
-
-    /**
-     * @param  list<ResultColumn>  $columns
-     * @param  iterable<list<string|null>>  $rows
-     */
-    private function asTable(array $columns, iterable $rows): void
-    {
-        $table = new Table($this->output);
-        $table->setHeaders(array_map(static fn (ResultColumn $column): string => \Symfony\Component\Console\Formatter\OutputFormatter::escape($column->name), $columns));
-        $count = 0;
-        foreach ($rows as $row) {
-            if ($count === self::TABLE_ROWS) {
-                $this->say('Only the first '.self::TABLE_ROWS.' rows are shown; --as csv gives all of them.');
-
-                break;
-            }
-            $table->addRow(array_map(static fn (?string $value): string => $value === null ? '—' : \Symfony\Component\Console\Formatter\OutputFormatter::escape(mb_strimwidth(str_replace(["\r", "\n", "\t"], ' ', $value), 0, 60, '…', 'UTF-8')), $row));
-            $count++;
-        }
-        $table->render();
     }
 
     private function person(): User

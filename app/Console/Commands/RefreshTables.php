@@ -4,17 +4,14 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\WatchedRun;
 use App\Models\Endpoint;
 use App\Models\Environment;
-use App\Models\KeptTable;
-use App\Models\Run;
-use App\Models\RunState;
+use App\Models\Source;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Secrets\Vault;
-use App\View\Show;
-use Symfony\Component\Console\Helper\ProgressBar;
-use Symfony\Component\Console\Output\ConsoleOutputInterface;
+use DeepSpring\Flatten\Plan;
 
 final class RefreshTables extends SpringCommand
 {
@@ -43,7 +40,7 @@ final class RefreshTables extends SpringCommand
 
                 continue;
             }
-            if (! $this->show($refresh, $run)) {
+            if (! (new WatchedRun($this->output, $this->say(...)))->show($refresh, $run)) {
                 $code = self::REFUSED;
             }
         }
@@ -62,39 +59,37 @@ final class RefreshTables extends SpringCommand
 
             return [$source->endpoints()->where('slug', $endpoint)->first() ?? throw new WrongUse("$slug has no endpoint \"$endpoint\"."), $this->environmentOf($source)];
         }
-        $asked = $this->option('environment');
-        $tables = KeptTable::query()->with(['endpoint.source', 'environment'])->where('name', $name)
-            ->when(is_string($asked) && $asked !== '', fn ($query) => $query->whereHas('environment', fn ($environment) => $environment->where('slug', $asked)))->get();
-        if ($tables->count() > 1) {
-            throw new WrongUse("$name is kept in several environments. Say which with --environment.");
+        $table = $this->keptTable($name);
+        if ($table === null) {
+            return $this->planned($name) ?? throw $this->noTable($name);
         }
-        $table = $tables->first() ?? throw new WrongUse("There is no table \"$name\". There are: ".(implode(', ', KeptTable::query()->orderBy('name')->pluck('name')->unique()->all()) ?: 'none').'.');
 
         return [$table->endpoint, $table->environment];
     }
 
-    private function show(Refresh $refresh, Run $run): bool
+    /**
+     * A table that a published source describes and that was never read.
+     *
+     * @return array{Endpoint, Environment}|null
+     *
+     * @throws WrongUse when several sources describe one of that name
+     */
+    private function planned(string $name): ?array
     {
-        $output = $this->output->getOutput();
-        $bar = new ProgressBar($output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output);
-        $bar->setFormat(' %message% [%bar%] %elapsed%');
-        $bar->setMessage('waiting for the first page');
-        $bar->start();
-        $run = $refresh->run($run, static function (Run $run) use ($bar): void {
-            $bar->setMessage(Show::count($run->pages, 'page').', '.Show::count($run->records, 'record').', '.Show::count($run->rows, 'row').' loaded');
-            $bar->advance();
-        });
-        $bar->clear();
-        if ($run->state === RunState::Done) {
-            $this->say(Show::count($run->rows, 'row').' kept, '.Show::count($run->rejects, 'reject').'. '.$run->ended);
-            foreach ($run->findings ?? [] as $finding) {
-                $this->say(($finding['doubt'] ? 'In doubt: ' : '').$finding['sentence']);
+        $found = [];
+        foreach (Source::query()->get()->whereNotNull('published_version') as $source) {
+            foreach ($source->published()?->endpoints() ?? [] as $endpoint) {
+                $tables = isset($endpoint->endpoint['flatten']) && ! $endpoint->does()->writes() ? array_column(Plan::tablesIn($endpoint->endpoint['flatten']), 'table') : [];
+                if (in_array($name, $tables, true)) {
+                    $found[] = $source->endpoints()->where('slug', $endpoint->slug)->first();
+                }
             }
-
-            return true;
         }
-        $this->say(($run->diagnosis === null ? (string) $run->ended : $run->diagnosis['what'].' '.$run->diagnosis['advice']).($run->continuable ? " What was read is kept: ./spring runs $run->id --go-on" : ''));
+        $found = array_values(array_filter($found));
+        if (count($found) > 1) {
+            throw new WrongUse("Several endpoints describe a table \"$name\": ".implode(', ', array_map(static fn (Endpoint $one): string => "{$one->source->slug}/$one->slug", $found)).'. Name one of them.');
+        }
 
-        return false;
+        return $found === [] ? null : [$found[0], $this->environmentOf($found[0]->source)];
     }
 }

@@ -7,8 +7,10 @@ namespace App\Console\Commands;
 use App\Console\CallerFiles;
 use App\Console\Terminal;
 use App\Models\Environment;
+use App\Models\KeptTable;
 use App\Models\Source;
 use App\Models\User;
+use App\Runs\OrphanedTables;
 use App\Secrets\UnreadableSecret;
 use App\Secrets\Vault;
 use Illuminate\Console\Command;
@@ -112,6 +114,35 @@ abstract class SpringCommand extends Command
     protected function source(string $slug): Source
     {
         return Source::query()->where('slug', $slug)->first() ?? throw new WrongUse("There is no source \"$slug\". There are: ".(implode(', ', Source::query()->orderBy('slug')->pluck('slug')->all()) ?: 'none').'.');
+    }
+
+    /**
+     * A kept table, in the environment that was asked for or in the only one that keeps it.
+     *
+     * @throws WrongUse when several environments keep it
+     */
+    protected function keptTable(string $name): ?KeptTable
+    {
+        $asked = $this->option('environment');
+        $tables = KeptTable::query()->with(['endpoint.source', 'environment'])->where('name', $name)
+            ->when(is_string($asked) && $asked !== '', fn ($query) => $query->whereHas('environment', fn ($environment) => $environment->where('slug', $asked)))->get();
+
+        return $tables->count() > 1 ? throw new WrongUse("$name is kept in several environments. Say which with --environment.") : $tables->first();
+    }
+
+    protected function noTable(string $name): WrongUse
+    {
+        return new WrongUse("There is no table \"$name\". There are: ".(implode(', ', KeptTable::query()->orderBy('name')->pluck('name')->unique()->all()) ?: 'none').'.');
+    }
+
+    /**
+     * Tables that nothing refreshes any more, since what was published no longer has their endpoint.
+     */
+    protected function tellOrphans(Source $source, OrphanedTables $orphaned): void
+    {
+        foreach ($orphaned->of($source, $source->refresh()->current()) as $table) {
+            $this->say("$table->name in {$table->environment->name} is kept, and no endpoint refreshes it any more. ./spring forget $table->name gives it up.");
+        }
     }
 
     /**

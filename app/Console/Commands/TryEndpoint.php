@@ -6,9 +6,9 @@ namespace App\Console\Commands;
 
 use App\Console\CallerFiles;
 use App\Evidence\CurrentAnswer;
+use App\Evidence\SampledRecords;
 use App\Evidence\TrySharing;
-use App\Http\Sheets\ShapeSheet;
-use App\Http\Sheets\Sheets;
+use App\Http\Endpoints\EndpointSheets;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
@@ -35,7 +35,7 @@ final class TryEndpoint extends SpringCommand
 
     protected $description = 'Tries an endpoint and says what happened';
 
-    public function work(Tries $tries, Vault $vault, Sheets $sheets, TrySharing $sharing, Runs $runs, Refresh $refresh): int
+    public function work(Tries $tries, Vault $vault, EndpointSheets $sheets, TrySharing $sharing, Runs $runs, Refresh $refresh): int
     {
         [$slug, $name] = explode('/', (string) $this->argument('what'), 2) + [1 => null];
         $source = $this->source((string) $slug);
@@ -81,7 +81,7 @@ final class TryEndpoint extends SpringCommand
             $this->say('Records: '.($found->why ?? 'none were found').'.');
             $endpoint = new EndpointDefinition(array_filter(['answer' => $answer]) + $endpoint->endpoint);
         }
-        $proposal = (new Proposer)->propose(ShapeSheet::sampled($row, $endpoint, $environment), (string) ($endpoint->endpoint['flatten']['table'] ?? str_replace('-', '_', $row->slug)));
+        $proposal = (new Proposer)->propose(SampledRecords::of($row, $endpoint, $environment), (string) ($endpoint->endpoint['flatten']['table'] ?? str_replace('-', '_', $row->slug)));
         foreach ([...$proposal->reasons, ...$proposal->notes] as $where => $note) {
             $this->say("$where: $note");
         }
@@ -121,7 +121,7 @@ final class TryEndpoint extends SpringCommand
         return (new File(basename($name), (string) ((new \finfo(FILEINFO_MIME_TYPE))->buffer($content) ?: 'application/octet-stream'), $content))->value();
     }
 
-    private function report(Tryout $try, Sheets $sheets, TrySharing $sharing): int
+    private function report(Tryout $try, EndpointSheets $sheets, TrySharing $sharing): int
     {
         $first = $try->exchanges->first();
         if ($this->option('curl') && $first instanceof Exchange) {
@@ -186,7 +186,7 @@ final class TryEndpoint extends SpringCommand
     /**
      * One line of JSON for each way in which the rest may come, the likeliest first.
      */
-    private function onward(Sheets $sheets, Tryout $try, Exchange $first): void
+    private function onward(EndpointSheets $sheets, Tryout $try, Exchange $first): void
     {
         $row = Endpoint::query()->findOrFail($try->endpoint_id);
         $file = $row->source->current();

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Runs\OrphanedTables;
 use App\Sources\SourceStore;
 use DeepSpring\SourceFile\DocumentChange;
 use DeepSpring\SourceFile\DocumentComparison;
@@ -15,7 +16,7 @@ final class Versions extends SpringCommand
 
     protected $description = 'Lists, compares and brings back the versions of a source';
 
-    public function work(SourceStore $store): int
+    public function work(SourceStore $store, OrphanedTables $orphaned): int
     {
         $source = $this->source((string) $this->argument('source'));
         if ($this->option('restore') !== null) {
@@ -35,6 +36,7 @@ final class Versions extends SpringCommand
         }
         if ($this->option('publish')) {
             $this->say("{$source->name} is published as version {$store->publish($source, $this->somebody())}.");
+            $this->tellOrphans($source, $orphaned);
         }
         foreach ($source->documents()->whereNotNull('version')->orderByDesc('version')->select(['version', 'updated_at'])->get() as $one) {
             $this->giveLine("{$one->version}\t{$one->updated_at}".($one->version === $source->refresh()->published_version ? "\tin use" : ''));

@@ -14,7 +14,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 
 final class Bench extends Command
 {
-    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata', 'web'];
+    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata', 'web', 'way-in'];
 
     public function __construct(private readonly string $root)
     {
@@ -43,7 +43,7 @@ final class Bench extends Command
             $instance->database();
             $instance->prepare();
             foreach (is_string($name) ? [$name] : self::ALL as $one) {
-                if (in_array($one, ['pages', 'answers', 'web'], true)) {
+                if (in_array($one, ['pages', 'answers', 'web', 'way-in'], true)) {
                     $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
                     $instance->application();
                 }

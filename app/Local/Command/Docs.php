@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Local\Command;
 
-use DeepSpring\SourceFile\KindCatalog;
+use DeepSpring\Catalog\KindCatalog;
 use DeepSpring\SourceFile\SourceSchema;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputInterface;

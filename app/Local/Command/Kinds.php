@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Local\Command;
 
-use DeepSpring\SourceFile\KindCatalog;
+use DeepSpring\Catalog\KindCatalog;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
@@ -22,19 +22,19 @@ final class Kinds extends Command
 
     protected function configure(): void
     {
-        $this->setDescription('Lists pagers, access schemes and column types with their settings')
-            ->addArgument('family', InputArgument::OPTIONAL, implode(', ', array_keys(KindCatalog::FAMILIES)).'; all of them without it');
+        $this->setDescription('Lists what a source file can choose among, with settings: access schemes, bodies, formats, pagers, column types')
+            ->addArgument('family', InputArgument::OPTIONAL, implode(', ', array_keys(KindCatalog::families())).'; all of them without it');
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
         $family = $input->getArgument('family');
-        if ($family !== null && ! isset(KindCatalog::FAMILIES[$family])) {
-            $output->writeln('There are '.implode(', ', array_keys(KindCatalog::FAMILIES)).'.');
+        if ($family !== null && ! isset(KindCatalog::families()[$family])) {
+            $output->writeln('There are '.implode(', ', array_keys(KindCatalog::families())).'.');
 
             return 2;
         }
-        foreach ($family === null ? array_keys(KindCatalog::FAMILIES) : [$family] as $one) {
+        foreach ($family === null ? array_keys(KindCatalog::families()) : [$family] as $one) {
             $output->write(($family === null ? strtoupper((string) $one)."\n" : '').KindCatalog::text((string) $one), false, OutputInterface::OUTPUT_RAW);
         }
 

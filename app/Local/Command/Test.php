@@ -32,7 +32,7 @@ final class Test extends Command
     private const BATCH = 8;
 
     /** Of each of them. */
-    private const MEMORY = '800M';
+    private const MEMORY = '400M';
 
     public function __construct(private readonly string $root)
     {
@@ -141,7 +141,7 @@ final class Test extends Command
     {
         $command = [
             PHP_BINARY, '-d', 'memory_limit=512M', "$this->root/vendor/bin/paratest", '--runner', 'WrapperRunner', '--processes', (string) self::LANES,
-            "--passthru-php='-d' 'memory_limit=".self::MEMORY."'", '--no-coverage', '--max-batch-size', (string) self::BATCH, '--testsuite', implode(',', $suites), ...$filter,
+            "--passthru-php='-d' 'memory_limit=".self::MEMORY."'", '--no-coverage', '--display-notices', '--display-warnings', '--max-batch-size', (string) self::BATCH, '--testsuite', implode(',', $suites), ...$filter,
         ];
         $process = proc_open($command, [], $pipes, $this->root, $env + getenv());
 

@@ -14,11 +14,12 @@ final readonly class SlowRequests
     public const PATTERNS = [
         // What is sent to a service while somebody waits for it.
         '^POST /sources$',
-        '^POST /sources/[^/?]+/(test|secrets|discover|import|service|service/counts)$',
+        '^POST /sources/[^/?]+/(test|secrets|discover|import|endpoint|service|service/take|service/counts)$',
         '^POST /sources/[^/?]+/service/[^/?]+/(count|rows)$',
         '^POST /sources/[^/?]+/consent/forget$',
-        '^POST /sources/[^/?]+/endpoints/[^/?]+/(try|compare|choice/rows)$',
-        '^POST /tries/[^/?]+/repair/[0-9]+$',
+        '^POST /sources/[^/?]+/docs/pages$',
+        '^POST /sources/[^/?]+/endpoints/[^/?]+/(try|take|compare|choice/rows)$',
+        '^POST /tries/[^/?]+/(repair/[0-9]+|allow)$',
         '^POST /imports/[^/?]+$',
         '^GET /consent/return([?].*)?$',
         '^(GET|POST) /sign-in/provider(/return)?([?].*)?$',

@@ -67,7 +67,9 @@ final class MariaDbStagedTables implements StagedTables
         }
         $this->isOpen = true;
         $this->attempt = $attempt;
-        array_map(unlink(...), (array) glob("{$this->folder}/{$this->schema}-{$this->owner}-*.tsv"));
+        foreach ((array) glob("{$this->folder}/{$this->schema}-{$this->owner}-*.tsv") as $file) {
+            @unlink((string) $file);
+        }
         $left = $run === 0 ? null : $this->adopt($run);
         if ($left === null) {
             $this->create($run);

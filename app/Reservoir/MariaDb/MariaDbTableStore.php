@@ -37,6 +37,15 @@ final readonly class MariaDbTableStore implements TableStore
         $this->tables($environment)->drop(StageNames::of($owner).'%');
     }
 
+    public function remove(Environment $environment, string $owner, array $tables): void
+    {
+        $this->discard($environment, $owner);
+        $this->pages($environment, $owner)->forget();
+        foreach ($tables as $table) {
+            $this->keeper()->statement('DROP TABLE IF EXISTS '.Sql::table($environment->schema(), $table));
+        }
+    }
+
     public function pages(Environment $environment, string $owner): KeptPages
     {
         return new MariaDbKeptPages($this->keeper(), $environment->schema(), $owner);

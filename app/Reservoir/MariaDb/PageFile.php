@@ -80,9 +80,7 @@ final class PageFile
      */
     public function loaded(): void
     {
-        if ($this->loading !== '' && is_file($this->loading)) {
-            unlink($this->loading);
-        }
+        self::remove($this->loading);
         $this->loading = '';
     }
 
@@ -92,7 +90,18 @@ final class PageFile
             fclose($this->handle);
             $this->handle = null;
         }
-        array_map(unlink(...), array_filter([$this->path, $this->loading], is_file(...)));
+        self::remove($this->path);
+        self::remove($this->loading);
         [$this->pages, $this->loading, $this->path] = [[], '', ''];
+    }
+
+    /**
+     * The process that has taken the run over may have removed it in this moment.
+     */
+    private static function remove(string $file): void
+    {
+        if ($file !== '') {
+            @unlink($file);
+        }
     }
 }

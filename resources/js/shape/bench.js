@@ -12,6 +12,12 @@ const shape = () => document.getElementById('shape');
 /** What is typed while a step is on its way, put into what comes back: id → value. */
 const typed = new Map();
 
+/**
+ * Undo and redo that were pressed while a step was on its way. Nothing else waits: another step names a
+ * place, which may be another one by then.
+ */
+const waiting = [];
+
 /** What a new bench is told of the old one. */
 const restorers = [];
 
@@ -19,7 +25,11 @@ const restore = () => restorers.forEach((one) => one());
 
 const send = (values, focus) => {
     const bench = shape();
-    if (!bench || bench.dataset.busy) return;
+    if (!bench) return;
+    if (bench.dataset.busy) {
+        if (['undo', 'redo'].includes(values.do)) waiting.push([values, focus]);
+        return;
+    }
     bench.dataset.busy = 'yes';
     const at = ['fields', 'columns'].map((id) => [id, document.getElementById(id)?.scrollTop ?? 0]);
     const id = focus ?? document.activeElement?.id;
@@ -34,6 +44,8 @@ const send = (values, focus) => {
         for (const [pane, top] of at) if (document.getElementById(pane)) document.getElementById(pane).scrollTop = top;
         if (id) document.getElementById(id)?.focus({ preventScroll: true });
         draw();
+    }).finally(() => {
+        if (waiting.length > 0) send(...waiting.shift());
     });
 };
 

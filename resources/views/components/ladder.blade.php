@@ -1,5 +1,5 @@
 <svg class="ladder" viewBox="0 0 {{ $ladder->width }} {{ $ladder->height }}" width="{{ $ladder->width }}" height="{{ $ladder->height }}" role="img"
-    aria-label="{{ \App\View\Show::count($ladder->pages, 'page') }} in time: {{ collect($ladder->words)->pluck('text')->join('; ') }}">
+    aria-label="{{ $ladder->summary() }}">
     @foreach ($ladder->ticks as $tick)<line x1="{{ $tick['x'] }}" x2="{{ $tick['x'] }}" y1="0" y2="{{ $ladder->height - 16 }}" class="tick" /><text
         x="{{ $tick['x'] + 2 }}" y="{{ $ladder->height - 4 }}" class="axis">{{ $tick['text'] }}</text>@endforeach
     @if ($ladder->endX !== null)<line x1="{{ $ladder->endX }}" x2="{{ $ladder->endX }}" y1="0" y2="{{ $ladder->height - 16 }}" class="expected"

@@ -1,5 +1,7 @@
 <x-sheet.seen :of="$sheet->endpoint" oob />
 <div id="elsewhere" hx-swap-oob="true"></div>
+<span id="endpoint-name" hx-swap-oob="true">{{ $sheet->endpoint['name'] }}</span>
+<div id="overview" hx-swap-oob="true">@include('endpoints.parts.overview')</div>
 @unless ($keepsQuestion ?? false)<div id="confirm" hx-swap-oob="true"></div>@endunless
 <x-sheet.state id="draft-state" :faults="$sheet->faults" :source="$source" oob />
 <div id="happened-head" hx-swap-oob="true">@include('endpoints.parts.head')</div>
@@ -8,9 +10,10 @@
     <x-sheet.node :state="$sheet->node($stratum)" :stratum="$stratum" :number="$number" oob />
     <div @if ($stratum !== 'ask') class="cell {{ $stratum === 'keep' ? 'last' : '' }}" @endif id="happened-{{ $stratum }}"
         hx-swap-oob="true">@include("endpoints.parts.$stratum")</div>
+    @if ($stratum !== 'ask')<div id="suggested-{{ $stratum }}" hx-swap-oob="true"><x-sheet.suggested :sheet="$sheet" :stratum="$stratum"
+        :to="route('endpoints.update', [$source, $sheet->row])" /></div>@endif
     <div id="faults-{{ $stratum }}" role="status" hx-swap-oob="true">@foreach ($sheet->faultsAt($stratum) as $sentence)<p
         class="fault mt-1">{{ ucfirst(trim($sentence)) }}</p>@endforeach</div>
 @endforeach
-<button type="button" class="btn small" id="propose" hx-swap-oob="true" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}"
-    hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="propose"
-    @disabled($sheet->records === [])>{{ isset($sheet->endpoint['flatten']) ? 'Propose again' : 'Propose columns' }}</button>
+<x-sheet.step :to="route('endpoints.update', [$source, $sheet->row])" do="propose" class="btn small" id="propose" hx-swap-oob="true"
+    :disabled="$sheet->records === []">{{ isset($sheet->endpoint['flatten']) ? 'Propose again' : 'Propose columns' }}</x-sheet.step>

@@ -1,7 +1,6 @@
 @php
     $e = $sheet->endpoint;
     $save = route('endpoints.update', [$source, $sheet->row]);
-    $structural = 'hx-post="'.$save.'" hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML"';
     $kept = $sheet->kept();
 @endphp
 <div id="sheet">
@@ -9,12 +8,14 @@
     <div>
         <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a> › <a
             href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › Endpoints</nav>
-        <h1><label class="visually-hidden" for="name">Name of this endpoint</label><span>{{ $e['name'] }}</span> <span
+        <h1><label class="visually-hidden" for="name">Name of this endpoint</label><span id="endpoint-name">{{ $e['name'] }}</span> <span
             class="tag">{{ $sheet->definition->does()->writes() ? 'writes' : 'reads' }}</span>
             <x-sheet.state id="draft-state" :faults="$sheet->faults" :source="$source" /></h1>
     </div>
     <div class="acts" data-slow>
         <span class="s" data-waiting role="status" @if ($sheet->usual() !== null) data-usual="{{ \App\View\Show::duration($sheet->usual()) }}" @endif></span>
+        <button type="button" class="btn" id="open-docs" data-quick hx-get="{{ route('docs.show', [$source, 'endpoint' => $sheet->row->slug]) }}"
+            hx-target="#docs">Documentation</button>
         <button type="button" class="btn" data-stop="{{ route('endpoints.stop', $source) }}" hidden>Stop</button>
         <details class="menu"><summary class="btn">More</summary><div>
             <p><label class="s" for="name">Name</label><input class="f" id="name" name="name" form="sheet-form" value="{{ $e['name'] }}"></p>
@@ -31,6 +32,8 @@
     </div>
 </div>
 <div class="cols"><div>What you set</div><div></div><div id="happened-head">@include('endpoints.parts.head')</div></div>
+@include('endpoints.parts.said')
+<div id="overview">@include('endpoints.parts.overview')</div>
 <div id="elsewhere"></div>
 <form id="sheet-form" hx-post="{{ $save }}" hx-trigger="change, submit, overtaken" hx-swap="none">
 <div hx-post="{{ route('endpoints.preview', [$source, $sheet->row]) }}" data-quiet hx-trigger="input from:#sheet-form delay:180ms"
@@ -54,24 +57,31 @@
         @endif
         <div class="mb-2 flex items-center gap-2">
             <label class="visually-hidden" for="does">What it does</label>
-            <select class="f !w-24 flex-none" id="does" name="does" {!! $structural !!} hx-trigger="change consume" hx-vals='{"do": "does"}'>
-                @foreach (\App\View\Show::ROLES as $role => $label)<option value="{{ $role }}" @selected($does->value === $role)>{{ $label }}</option>
-                @endforeach</select>
+            <x-sheet.choice class="!w-24 flex-none" id="does" name="does" :to="$save" do="does" :options="\App\View\Show::ROLES" :value="$does->value" />
             <label class="visually-hidden" for="method">Method</label>
             <select class="f !w-20 flex-none" id="method" name="method">
-                @foreach (['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'HEAD', ...(($ask['method'] ?? '') === 'MERGE' ? ['MERGE'] :
-                [])] as $method)<option @selected(($ask['method'] ?? 'GET') === $method)>{{ $method }}</option>@endforeach</select>
+                @foreach (array_unique([...\DeepSpring\Ask\Method::USUAL, $ask['method'] ?? 'GET']) as $method)<option
+                    @selected(($ask['method'] ?? 'GET') === $method)>{{ $method }}</option>@endforeach</select>
             <label class="visually-hidden" for="path">Path</label>
             <input class="f" id="path" name="path" value="{{ $ask['path'] ?? '/' }}" spellcheck="false">
         </div>
+        @php($own = $ask['base'][$environment->slug] ?? '')
+        <details class="mb-2 text-sm" id="own-base" @if ($own !== '') open @endif><summary class="s">{{ $own === '' ?
+            'At the address of the source' : 'At an address of its own' }}</summary>
+            <label class="mt-1 flex items-center gap-2">Base address in {{ $environment->name }} <input class="f" id="base"
+                name="base[{{ $environment->slug }}]" value="{{ $own }}" placeholder="{{ $sheet->file->source()->base($environment->slug) }}"
+                spellcheck="false"></label>
+            <label class="mt-1 flex items-center gap-2"><input type="checkbox" id="base_access" name="base_access" value="1"
+                @checked(($ask['access'] ?? 'none') === 'source')> Send the authentication of the source there as well, where it is another
+                server</label>
+        </details>
         <div class="in-edit">
             <span class="h">Input</span><span class="h">In</span><span class="h">Type</span><span class="h">Test value</span><span
                 class="h">Supplied by</span><span></span><span></span>
             @foreach (array_values($ask['inputs'] ?? []) as $i => $input)
                 @php($fixed = array_key_exists('fixed', $input))
                 @php($value = $fixed ? $input['fixed'] : ($input['try'] ?? ''))
-                @php($shown = fn ($one) => is_array($one) ? implode(', ', array_map(fn ($each) => is_bool($each) ? var_export($each, true) : $each,
-                    $one)) : (is_bool($one) ? var_export($one, true) : $one))
+                @php($shown = \App\Http\Endpoints\EndpointForm::written(...))
                 @php($type = $input['type'] ?? 'text')
                 <input type="hidden" name="inputs[{{ $i }}][was]" value="{{ $i }}">
                 <input class="f" id="in-{{ $i }}-name" name="inputs[{{ $i }}][name]" value="{{ $input['name'] }}"
@@ -95,8 +105,14 @@
                         @selected($shown($value) === $shown($choice))>{{ $shown($choice) }}</option>@endforeach
                         @if ($value !== '' && ! in_array($shown($value), array_map($shown, $input['choices']), true))<option
                         selected>{{ $shown($value) }}</option>@endif</select>
+                @elseif ($type === 'json' || $input['in'] === 'body' && $type === 'text' || str_contains($shown($value), "\n"))
+                    {{-- A line break right behind the tag is no part of the value. --}}
+                    <textarea class="f lines" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" rows="1"
+                        aria-label="Value of {{ $input['name'] }}" aria-describedby="in-{{ $i }}-fault" spellcheck="false"
+                        placeholder="{{ isset($input['default']) ? $shown($input['default']) : '' }}">{{ (str_starts_with($shown($value), "\n")
+                        ? "\n" : '').$shown($value) }}</textarea>
                 @else
-                    <input class="f" id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" value="{{ $shown($value) }}"
+                    <input class="f" data-lines id="in-{{ $i }}-value" name="inputs[{{ $i }}][value]" value="{{ $shown($value) }}"
                         aria-label="Value of {{ $input['name'] }}" aria-describedby="in-{{ $i }}-fault" spellcheck="false"
                         placeholder="{{ isset($input['default']) ? $shown($input['default']) : '' }}">
                 @endif
@@ -104,8 +120,8 @@
                     <option value="caller">caller</option><option value="fixed" @selected($fixed)>constant</option></select>
                 <button type="button" class="x" aria-label="More of {{ $input['name'] }}" aria-expanded="false" aria-controls="in-{{ $i }}-more"
                     data-unfold="in-{{ $i }}-more">⋯</button>
-                <button type="button" class="x" aria-label="Remove the input {{ $input['name'] }}" {!! $structural !!}
-                    hx-vals='{"do": "remove", "inputs[{{ $i }}][name]": ""}'>×</button>
+                <x-sheet.step :to="$save" do="reshape" :with="['inputs['.$i.'][name]' => '']" class="x"
+                    aria-label="Remove the input {{ $input['name'] }}">×</x-sheet.step>
                 <div class="more">
                     <p class="fault" id="in-{{ $i }}-fault" role="status">{{ isset($sheet->ask->inputs[$input['name']]) ?
                         ucfirst($sheet->ask->inputs[$input['name']]->reason) : (isset($refused[$input['name']]) ?
@@ -113,8 +129,13 @@
                     @php($flags = collect([($input['required'] ?? false) && ! $fixed && $input['in'] !== 'path' ? 'required' : null,
                         isset($input['default']) ? 'default '.$shown($input['default']) : null, isset($input['choices']) && isset($input['many']) ?
                         'one of '.$shown($input['choices']) : null, isset($input['many']) ? 'several: '.$input['many'] : null, ($input['private'] ??
-                        false) ? 'private' : null, ($input['send_empty'] ?? false) ? 'sent when empty' : null])->filter()->join(' · '))
+                        false) ? 'private' : null, ($input['send_empty'] ?? false) ? 'sent when empty' : null, isset($input['send_as']) ?
+                        'sent as '.$input['send_as'] : null])->filter()->join(' · '))
+                    @if (($input['about'] ?? '') !== '')<p class="flags" title="{{ $input['about'] }}">{{ mb_strimwidth($input['about'], 0, 160,
+                        '…') }}</p>@endif
                     @if ($flags !== '')<p class="flags">{{ $flags }}</p>@endif
+                    @if ($sheet->isUnsupplied($input))<p class="fault">It is private, so nobody who uses the endpoint can supply it: make it a constant,
+                        or give it a default.</p>@endif
                     <div class="detail" id="in-{{ $i }}-more" hidden>
                         <div class="grid grid-cols-2 gap-x-3 gap-y-1 py-1 text-sm">
                             <input type="hidden" name="inputs[{{ $i }}][details]" value="1">
@@ -126,8 +147,12 @@
                                 @selected(($input['many'] ?? '') === $many)>{{ $many }}: {{ $label }}</option>@endforeach</select></label>
                             <label>default <input class="f !w-28" id="in-{{ $i }}-default" name="inputs[{{ $i }}][default]"
                                 value="{{ $shown($input['default'] ?? '') }}" spellcheck="false"></label>
-                            <label><input type="checkbox" id="in-{{ $i }}-send_empty" name="inputs[{{ $i }}][send_empty]" value="1"
-                                @checked($input['send_empty'] ?? false)> sent even when empty</label>
+                            <label>when empty <select class="f !w-auto" id="in-{{ $i }}-send_empty" name="inputs[{{ $i }}][send_empty]">
+                                <option value="">it is left out</option>
+                                <option value="1" @selected(($input['send_empty'] ?? false) === true)>it is sent empty</option>
+                                <option value="bare" @selected(($input['send_empty'] ?? false) === 'bare')>only its name is sent</option></select></label>
+                            <label>sent as <input class="f !w-28" id="in-{{ $i }}-send_as" name="inputs[{{ $i }}][send_as]"
+                                value="{{ $input['send_as'] ?? '' }}" placeholder="{{ $input['name'] }}" spellcheck="false"></label>
                             <label class="col-span-2">one of <input class="f !w-80" id="in-{{ $i }}-choices" name="inputs[{{ $i }}][choices]"
                                 value="{{ $shown($input['choices'] ?? '') }}" placeholder="with commas; any value when empty" spellcheck="false"></label>
                             <label class="col-span-2"><input type="checkbox" id="in-{{ $i }}-private" name="inputs[{{ $i }}][private]" value="1"
@@ -139,7 +164,8 @@
                 </div>
             @endforeach
         </div>
-        <p class="mt-2 text-sm"><button type="button" class="link" id="add-input" {!! $structural !!} name="do" value="add-input">Add an input</button></p>
+        <p class="mt-2 text-sm"><x-sheet.step :to="$save" do="add-input" class="link" id="add-input"
+            data-leads="[id^=in-][id$=-name]">Add an input</x-sheet.step></p>
         <details class="mt-1" @if (isset($ask['headers'])) open @endif><summary class="s">Headers of this endpoint{{ isset($ask['headers']) ? '' :
             ', beside those of the source' }}</summary>
             <textarea class="f mt-1" id="headers_text" name="headers_text" rows="{{ max(1, count($ask['headers'] ?? [])) }}"
@@ -147,33 +173,29 @@
                 [])->map(fn ($value, $name) => "$name: $value")->join("\n") }}</textarea>
         </details>
         <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
-            <label>Body <select class="f !w-auto" id="body-as" name="body[as]" {!! $structural !!} hx-trigger="change consume"
-                hx-vals='{"do": "body-as"}'><option value="">no body</option>
-                @foreach (\DeepSpring\Ask\Body\BodyFactory::KINDS as $as => $label)<option value="{{ $as }}"
-                @selected(isset($ask['body']) && ($ask['body']['as'] ?? 'json') === $as)>{{ $label }}</option>@endforeach</select></label>
+            <label>Body <x-sheet.choice class="!w-auto" id="body-as" name="body[as]" :to="$save"
+                :options="\App\Http\Endpoints\BodyForm::choices()" :value="\App\Http\Endpoints\BodyForm::chosen($ask['body'] ?? null)" /></label>
             @if (isset($ask['body']))
-                @if (! in_array($ask['body']['as'] ?? 'json', ['text', 'xml'], true))<button type="button" class="link" id="body-inputs"
-                    {!! $structural !!} name="do" value="body-inputs">Make inputs of its values</button>@endif
-                @if ($does === \DeepSpring\Ask\EndpointRole::Update)<button type="button" class="link" id="body-from-get" {!! $structural !!}
-                    name="do" value="body-from-get">Start from the answer of get</button>@endif
+                @if (! \App\Http\Endpoints\BodyForm::isText($ask['body']))<x-sheet.step :to="$save" do="body-inputs" class="link"
+                    id="body-inputs">Make inputs of its values</x-sheet.step>@endif
+                @if ($does === \DeepSpring\Ask\EndpointRole::Update)<x-sheet.step :to="$save" do="body-from-get"
+                    class="link" id="body-from-get">Start from the answer of get</x-sheet.step>@endif
             @endif
         </div>
         @if (isset($ask['body']))
-            @php($as = $ask['body']['as'] ?? 'json')
-            @php($bodyText = \App\Http\Sheets\BodyForm::text($ask['body']))
+            @php($bodyText = \App\Http\Endpoints\BodyForm::text($ask['body']))
             <textarea class="f mt-1" id="body-of" name="body[of]" rows="{{ min(16, max(3, substr_count($bodyText, "\n") + 1)) }}"
                 aria-label="The body" aria-describedby="body-hint" spellcheck="false">{{ $bodyText }}</textarea>
-            <p class="s" id="body-hint">@if (in_array($as, ['text', 'xml'], true))<code>{name}</code> stands for an input{{ $as === 'xml' ?
-                ', escaped for XML' : '' }}; a literal brace is doubled.@else<code>{"input": "due"}</code> stands for an input,
-                <code>{"text": "Loan to {borrower}"}</code> for a text with inputs in it, <code>{"literal": …}</code> for just what it holds.@endif</p>
-            @php($objects = $as === 'json' ? \App\Http\Sheets\BodyForm::objects($ask['body']['of']) : [])
+            <p class="s" id="body-hint"><x-help :text="\App\Http\Endpoints\BodyForm::setting($ask['body'], 'of')?->help" /></p>
+            @php($optional = \App\Http\Endpoints\BodyForm::setting($ask['body'], 'optional'))
+            @php($objects = $optional === null ? [] : \App\Http\Endpoints\BodyForm::objects($ask['body']['of']))
             @if ($objects !== [])
-                <p class="mt-1 text-sm">May be left out whole: @foreach ($objects as $object)<label class="mr-3 whitespace-nowrap"><input
+                <p class="mt-1 text-sm" title="{{ $optional->help }}">{{ $optional->label }}: @foreach ($objects as $object)<label
+                    class="mr-3 whitespace-nowrap"><input
                     type="checkbox" id="optional-{{ $loop->index }}" name="body[optional][]" value="{{ $object }}"
                     @checked(in_array($object, $ask['body']['optional'] ?? [], true))> <code>{{ substr($object, 2) }}</code></label>@endforeach</p>
             @endif
-            @if ($as === 'json')<p class="text-sm"><label><input type="checkbox" id="keep_empty" name="body[keep_empty]" value="1"
-                @checked($ask['body']['keep_empty'] ?? false)> send null for what is empty, instead of leaving it out</label></p>@endif
+            @foreach (\App\Http\Endpoints\BodyForm::flags($ask['body']) as $flag)<p class="text-sm"><x-setting :of="$flag" /></p>@endforeach
         @endif
         <x-faults :of="$sheet->faultsAt('ask')" id="faults-ask" />
         @php($set = $sheet->recordSet())
@@ -191,20 +213,29 @@
     <section class="cell" data-stratum tabindex="-1" aria-label="Answer">
         <div class="lab"><h2>Answer</h2><small>where the records are</small></div>
         <label class="visually-hidden" for="records">JSONPath of the records</label>
-        <input class="f" id="records" name="records" value="{{ $e['answer']['records'] ?? '' }}" placeholder="the whole answer is one record"
-            spellcheck="false">
+        <input class="f" id="records" name="records" value="{{ $e['answer']['records'] ?? $e['answer']['rows']['data'] ?? '' }}"
+            placeholder="the whole answer is one record" spellcheck="false">
+        @isset($e['answer']['rows'])<label class="mt-1 flex items-center gap-2 text-sm whitespace-nowrap">names of the columns at <input class="f"
+            id="row_names" name="row_names" value="{{ $e['answer']['rows']['names'] }}" spellcheck="false"></label>@endisset
         <x-faults :of="$sheet->faultsAt('answer')" id="faults-answer" />
+        <div id="suggested-answer"><x-sheet.suggested :sheet="$sheet" stratum="answer" :to="$save" /></div>
         <p class="s mt-1">A JSONPath, or choose an array in the answer at the right.</p>
+        @php($answer = $e['answer'] ?? [])
+        <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
+            <label>Format <x-sheet.choice class="!w-auto" id="format-as" name="format[as]" :to="$save"
+                :options="\App\Http\Endpoints\FormatForm::choices()" :value="$answer['format'] ?? 'auto'" /></label>
+            @foreach (\App\Http\Endpoints\FormatForm::fields($answer) as $field)<x-setting :of="$field" />@endforeach
+        </div>
         <details class="mt-2" id="sample" @if ($sheet->answer->isSample || ! $sheet->answer->isThere && $sheet->try === null &&
             isset($e['answer']['sample'])) open @endif><summary class="s">{{ isset($e['answer']['sample']) ? 'It stands on a sample' :
             'No response yet? Give one by hand' }}</summary>
             <textarea class="f mt-1" id="sample_text" name="sample_text" rows="5" spellcheck="false" aria-label="A sample answer"
                 placeholder='{"data": [{"id": 1, "due": "2031-03-02"}]}   or a field a line:   due  date  2031-03-02'></textarea>
             <div class="mt-1 flex items-center gap-2 text-sm"><input type="file" id="sample_file" name="sample_file" accept=".json,.txt"
-                aria-label="A file with a sample answer"><button type="button" class="btn small" id="use-sample" hx-encoding="multipart/form-data"
-                {!! $structural !!} name="do" value="sample">Use it as a sample</button>
-            @if (isset($e['answer']['sample']))<button type="button" class="link" {!! $structural !!} name="do"
-                value="sample-forget">Forget the sample</button>@endif</div>
+                aria-label="A file with a sample answer"><x-sheet.step :to="$save" do="sample" class="btn small" id="use-sample"
+                hx-encoding="multipart/form-data">Use it as a sample</x-sheet.step>
+            @if (isset($e['answer']['sample']))<x-sheet.step :to="$save" do="sample-forget"
+                class="link">Forget the sample</x-sheet.step>@endif</div>
             <p class="s">JSON as the documentation shows it, or one field a line: its name, type and an example.</p>
         </details>
     </section>
@@ -215,18 +246,19 @@
         <div class="lab"><h2>Onward</h2><small>how to get the rest</small></div>
         @include('endpoints.parts.onward-fields')
         <x-faults :of="$sheet->faultsAt('onward')" id="faults-onward" />
+        <div id="suggested-onward"><x-sheet.suggested :sheet="$sheet" stratum="onward" :to="$save" /></div>
     </section>
     <div class="spine"><x-sheet.node :state="$sheet->node('onward')" stratum="onward" number="3" /></div>
     <div class="cell" id="happened-onward">@include('endpoints.parts.onward')</div>
 
     <section class="cell" data-stratum tabindex="-1" aria-label="Flatten">
         @php($flatten = $e['flatten'] ?? null)
-        <div class="lab"><h2>Flatten</h2><small>{{ $flatten === null ? 'what the records become' : \App\View\Show::count(count($flatten['columns']),
-            'column').', '.\App\View\Show::count(count(\DeepSpring\Flatten\Plan::tablesIn($flatten)) - 1, 'branch table') }}</small>
+        <div class="lab"><h2>Flatten</h2><small>{{ $flatten === null ? 'what the records become' : \App\View\Show::tables($flatten) }}</small>
             <a class="btn small ml-auto" id="to-shape" href="{{ route('endpoints.shape', [$source, $sheet->row]) }}">Shape it</a>
-            <button type="button" class="btn small" id="propose" {!! $structural !!} name="do" value="propose"
-                @disabled($sheet->records === [])>{{ $flatten === null ? 'Propose columns' : 'Propose again' }}</button>
+            <x-sheet.step :to="$save" do="propose" class="btn small" id="propose"
+                :disabled="$sheet->records === []">{{ $flatten === null ? 'Propose columns' : 'Propose again' }}</x-sheet.step>
         </div>
+        <div id="suggested-flatten"><x-sheet.suggested :sheet="$sheet" stratum="flatten" :to="$save" /></div>
         @if ($flatten !== null)
             @php($notes = $sheet->preview()->notes())
             @foreach (array_values(\DeepSpring\Flatten\Plan::tablesIn($flatten)) as $t => $table)
@@ -235,8 +267,8 @@
                         name="tables[{{ $t }}][table]" value="{{ $table['table'] }}" spellcheck="false"></label>
                     @if ($t > 0)<label class="flex items-center gap-1">from <input class="f !w-40" id="t{{ $t }}-from" name="tables[{{ $t }}][from]"
                         value="{{ $table['from'] }}" spellcheck="false"></label>
-                        <button type="button" class="x ml-auto" aria-label="Leave out the branch table {{ $table['table'] }}" {!! $structural !!}
-                            hx-params="not tables[{{ $t }}][columns]" hx-vals='{"do": "remove", "tables[{{ $t }}]": ""}'>×</button>@endif
+                        <x-sheet.step :to="$save" do="reshape" :with="['tables['.$t.']' => '']" class="x ml-auto"
+                            aria-label="Leave out the branch table {{ $table['table'] }}" hx-params="not tables[{{ $t }}][columns]">×</x-sheet.step>@endif
                 </div>
                 <div class="cols-edit">
                     <span class="h">from</span><span class="h">column</span><span class="h">type</span><span class="h">key</span><span></span>
@@ -245,18 +277,19 @@
                         @php($name = "tables[$t][columns][$c]")
                         @php($note = $notes["{$table['table']}.{$column['name']}"] ?? null)
                         <input type="hidden" name="{{ $name }}[was]" value="{{ $c }}">
-                        <input class="f" id="{{ $id }}-from" name="{{ $name }}[from]" value="{{ \App\Http\Sheets\EndpointForm::fromOf($column) }}"
+                        <input class="f" id="{{ $id }}-from" name="{{ $name }}[from]" value="{{ \App\Http\Endpoints\EndpointForm::fromOf($column) }}"
                             aria-label="Where {{ $column['name'] }} comes from" spellcheck="false">
                         <input class="f" id="{{ $id }}-name" name="{{ $name }}[name]" value="{{ $column['name'] }}"
                             aria-label="Name of column {{ $c + 1 }} of {{ $table['table'] }}" spellcheck="false">
                         <select class="f" id="{{ $id }}-type" name="{{ $name }}[type]" aria-label="Type of {{ $column['name'] }}">
+                            @if (isset($column['compute']) && ! isset($column['type']))<option value="" selected>as computed</option>@endif
                             @foreach (\DeepSpring\Flatten\Type\Types::family()->titles() as $type => $label)<option value="{{ $type }}"
-                            @selected(($column['type'] ?? 'text') === $type)>{{ $label }}</option>@endforeach</select>
+                            @selected(($column['type'] ?? (isset($column['compute']) ? '' : 'text')) === $type)>{{ $label }}</option>@endforeach</select>
                         <input type="checkbox" id="{{ $id }}-key" name="{{ $name }}[key]" value="1"
                             aria-label="{{ $column['name'] }} is part of the key" @checked(in_array($column['name'], $table['key'] ?? [], true))>
                         <label class="narrow-label s" for="{{ $id }}-key" aria-hidden="true">key</label>
-                        <span class="whitespace-nowrap"><button type="button" class="x" aria-label="Leave out {{ $column['name'] }}"
-                            {!! $structural !!} hx-vals='{"do": "remove", "{{ $name }}[name]": "", "{{ $name }}[from]": ""}'>×</button></span>
+                        <span class="whitespace-nowrap"><x-sheet.step :to="$save" do="reshape" class="x"
+                            :with="[$name.'[name]' => '', $name.'[from]' => '']" aria-label="Leave out {{ $column['name'] }}">×</x-sheet.step></span>
                         @if ($note !== null || str_contains($column['from'] ?? '', '[*]') || ($column['type'] ?? '') === 'decimal')
                             <div class="more flex flex-wrap items-center gap-2 pb-1 text-sm">
                                 @if ($note !== null)<span class="tag o">{{ $note }}</span>@endif
@@ -272,7 +305,8 @@
                         @endif
                     @endforeach
                 </div>
-                <p class="mt-1 text-sm"><button type="button" class="link" {!! $structural !!} name="do" value="add-column-{{ $t }}">Add a column</button></p>
+                <p class="mt-1 text-sm"><x-sheet.step :to="$save" do="add-column" :with="['at' => (string) $t]"
+                    class="link">Add a column</x-sheet.step></p>
             @endforeach
         @endif
         <x-faults :of="$sheet->faultsAt('flatten')" id="faults-flatten" />
@@ -286,7 +320,13 @@
             <em>lists</em> or <em>gets one</em> under Ask.</p>@endif
         @includeWhen($sheet->keep()->inputs() !== [] && ! $does->writes(), 'endpoints.parts.kept-inputs')
         <x-faults :of="$sheet->faultsAt('keep')" id="faults-keep" />
+        <div id="suggested-keep"><x-sheet.suggested :sheet="$sheet" stratum="keep" :to="$save" /></div>
         <p class="mb-2 text-sm">Publishes these settings and reads all pages into the {{ count($flatten['branches'] ?? []) > 0 ? 'tables' : 'table' }}.</p>
+        @if ($sheet->canRebuild())
+            <p class="mb-2 text-sm"><button type="button" class="btn small" id="keep-rebuild" hx-post="{{ route('endpoints.keep', [$source,
+                $sheet->row]) }}" hx-include="#sheet-form" hx-vals='{"rebuild": "1"}' hx-swap="none">Publish and rebuild from the kept pages</button>
+                <span class="s">asks the service nothing: what is read from an answer changed, not what is asked for</span></p>
+        @endif
         <button type="button" class="btn" id="keep" hx-post="{{ route('endpoints.keep', [$source, $sheet->row]) }}" hx-include="#sheet-form"
             hx-swap="none" @disabled($flatten === null || $does->writes())>{{ $kept->isEmpty() ? 'Keep as table' : 'Publish and refresh' }}</button>
     </section>

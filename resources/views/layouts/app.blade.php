@@ -46,8 +46,10 @@
     role="alert">Without JavaScript most buttons here do nothing: testing, trying and running need it. Switch it on for this address.</p></noscript>
 <div id="notice" role="alert" hidden></div>
 <main id="content">
-    @yield('content')
+    @if (session('notice'))<p class="note mx-6 mt-3" role="status" id="told">{{ session('notice') }}</p>@endif
+@yield('content')
 </main>
+@hasSection('docs')<aside id="docs" aria-label="Documentation" hidden></aside>@endif
 <dialog id="palette" aria-label="Find" data-url="{{ route('find') }}">
     <input class="f" id="palette-text" role="combobox" aria-expanded="true" aria-controls="palette-list" aria-autocomplete="list"
         aria-label="Find a screen, source, endpoint, table, column, query or run" autocomplete="off" spellcheck="false"

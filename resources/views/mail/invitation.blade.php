@@ -3,4 +3,4 @@
 Choose a password here:
 {!! $link !!}
 
-The link works once, within {{ $days }} days. If you did not expect it, let it be.
+The link works once, within {{ \App\View\Show::count($days, 'day') }}. If you did not expect it, let it be.

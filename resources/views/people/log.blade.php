@@ -3,7 +3,7 @@
 @section('content')
 @php($show = \App\View\Show::class)
 <div class="head">
-    <div><h1>Who did what</h1><small>added to and never changed; entries go after {{ $days }} days</small></div>
+    <div><h1>Who did what</h1><small>added to and never changed; entries go after {{ \App\View\Show::count($days, 'day') }}</small></div>
     <a class="btn ml-auto" href="{{ route('people.log.export', array_filter(['q' => $search, 'action' => $action])) }}">As CSV</a>
 </div>
 <div class="px-6 pb-10">

@@ -21,7 +21,8 @@
             <p class="mt-1"><button type="submit" class="link" formaction="{{ route('queries.export') }}" name="exact" value="1">CSV, exact values</button></p>
             <p class="s mt-2 w-56">Safe: a text that a spreadsheet would run as a formula gets an apostrophe in front.</p>
         </div></details>
-        <button type="button" class="btn go" data-go hx-post="{{ route('queries.run') }}" hx-include="#query-form" hx-target="#result"
+        <button type="button" class="btn go" data-go @if ($runs) hx-trigger="click, load" @endif
+            hx-post="{{ route('queries.run') }}" hx-include="#query-form" hx-target="#result"
             hx-disabled-elt="this">Run <span class="font-normal opacity-80">Ctrl ↵</span></button>
     </div>
 </div>

@@ -9,7 +9,7 @@
         <small>{{ $exchange->status ??
             'no answer' }}, {{ \App\View\Show::bytes($exchange->bytes) }}, {{ \App\View\Show::duration($exchange->timing['total'] ??
             0) }}{{ ($exchange->timing['attempts'] ?? 1) > 1 ? ', at try '.$exchange->timing['attempts'] :
-            '' }}, {{ \App\View\Show::at($exchange->created_at, true) }} {{ \App\View\Show::zone() }}</small>
+            '' }}, <x-moment :at="$exchange->created_at" /></small>
     </div>
 </div>
 <div class="body">@include('runs.exchange-body')</div>

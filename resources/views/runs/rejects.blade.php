@@ -8,9 +8,9 @@
     <div>
         <nav class="crumbs"><a href="{{ route('runs.index') }}">Runs</a> › <a href="{{ route('runs.show', $run) }}">{{ $run->id }}</a></nav>
         <h1>Rejects <span class="tag">{{ $run->environment->name }}</span></h1>
-        <small>{{ $run->endpoint->name }}, {{ \App\View\Show::at($run->started_at ??
-            $run->created_at) }} {{ \App\View\Show::zone() }} · {{ \App\View\Show::count($run->rejects,
-            'value') }} of {{ \App\View\Show::count($run->records, 'record') }}@if ($run->rejects > $rejects->total() && ! $isChosen && $search ===
+        <small>{{ $run->endpoint->name }}, <x-moment :at="$run->started_at ?? $run->created_at" :seconds="false" /> · {{ \App\View\Show::count($run->rejects,
+            'value') }} of {{ \App\View\Show::count($run->records, 'record') }} did not fit their column
+            @if ($run->rejects > $rejects->total() && ! $isChosen && $search ===
             ''); the first {{ \App\View\Show::number($rejects->total()) }} are kept with their value @endif</small>
     </div>
     <div class="acts">
@@ -19,11 +19,15 @@
             id="q" name="q" value="{{ $search }}" placeholder="find a value, a key"></form>
         <a class="btn" href="{{ route('runs.rejects.export', ['run' => $run] + array_filter(($isChosen ? $group : []) + ['q' => $search])) }}">Export as CSV</a>
         <a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}#flatten">Change the columns</a>
-        @if ($kept)<form method="post" action="{{ route('runs.rebuild', $run) }}">@csrf<button class="btn go"
-            title="{{ \App\View\Show::count($kept['pages'],
-            'page') }}, kept {{ $kept['kept_at'] }} {{ \App\View\Show::zone() }}">Try them again from the kept pages</button></form>@endif
+        @if ($kept)<form method="post" action="{{ route('runs.rebuild', $run) }}">@csrf @if ($draft !== null)<input type="hidden" name="publish"
+            value="1">@endif<button class="btn go" title="{{ \App\View\Show::count($kept['pages'],
+            'page') }}, kept {{ $kept['kept_at'] }} UTC">{{ $draft === null ? 'Try them again from the kept pages' :
+            'Publish the draft, and try them again from the kept pages' }}</button></form>@endif
     </div>
 </div>
+@if ($kept && $draft !== null)<p class="note mx-6 mb-3">There is a draft of {{ $run->endpoint->source->name }} that is not published:
+    <a href="{{ route('sources.versions.compare', [$run->endpoint->source, 'a' => $run->endpoint->source->published_version, 'b' => 'draft']) }}">see
+    what it changes</a>. Publishing it publishes all of it.</p>@endif
 <div class="body">
     @if ($groups->isEmpty())
         <div class="empty"><h2>Everything fitted</h2><p class="mt-2">Each value of this run found its place in a column.</p></div>

@@ -7,8 +7,7 @@
         <h1>{{ $run->endpoint->name }} <span class="tag">{{ $run->environment->name }}</span>@if ($run->isTry()) <span
             class="tag">long try</span>@endif @if ($run->isRebuild()) <span class="tag">from kept pages</span>@endif</h1>
         <small>{{ $run->isTry() ? 'the draft' : "version {$run->version}" }} of {{ $run->endpoint->source->name }}{{ $run->user ?
-            ', asked for by '.$run->user->name : '' }}, {{ \App\View\Show::at($run->started_at ?? $run->created_at,
-            true) }} {{ \App\View\Show::zone() }}</small>
+            ', asked for by '.$run->user->name : '' }}, <x-moment :at="$run->started_at ?? $run->created_at" /></small>
     </div>
     <div class="acts"><a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}">Open the endpoint</a></div>
 </div>
@@ -19,7 +18,7 @@
         @include('runs.exchange-body')
     @endif
     @if ($rejects->total() > 0)
-        <h2 class="mb-2 mt-5">Rejects</h2>
+        <h2 class="mb-2 mt-5">Rejects <small class="font-normal">values that did not fit their column</small></h2>
         <p class="s mb-1">{{ \App\View\Show::count($run->rejects, 'value') }} in all; the first {{ $rejects->total() }} are kept with their value.</p>
         <table class="rows"><thead><tr><th>column</th><th>where</th><th>value</th><th>why</th><th>left out</th></tr></thead><tbody>
         @foreach ($rejects as $reject)

@@ -1,6 +1,6 @@
 @use('App\View\Show')
 @use('DeepSpring\OData\Filter\Condition')
-@php($post = 'hx-post="'.route('endpoints.choice.update', [$source, $sheet->row]).'" hx-target="#sheet" hx-swap="outerHTML"')
+@php($save = route('endpoints.choice.update', [$source, $sheet->row]))
 <div id="sheet">
 <div class="head">
     <div>
@@ -19,7 +19,7 @@
     </div>
 </div>
 <div class="cols"><div>What you choose from {{ $sheet->set->name }}</div><div></div><div>What that is</div></div>
-<form id="choice-form" {!! $post !!} hx-trigger="change, submit, overtaken">
+<form id="choice-form" hx-post="{{ $save }}" hx-target="#sheet" hx-swap="outerHTML" hx-trigger="change, submit, overtaken">
 <div class="sheet">
 @foreach ($sheet->levels as $level)
     @php($n = $level->number)
@@ -27,7 +27,7 @@
     <section class="cell" data-stratum tabindex="-1" aria-labelledby="level-{{ $n }}-title">
         <input type="hidden" name="{{ $at }}[path]" value="{{ $level->path }}">
         <div class="lab"><h2 id="level-{{ $n }}-title">{{ $level->path === '' ? 'Columns' : str_replace('/', ' › ',
-            $level->path) }}</h2><small>{{ $level->path === '' ? '' : ($level->many ? 'a branch table' :
+            $level->path) }}</h2><small>{{ $level->path === '' ? '' : ($level->many ? 'a branch table: rows of its own, with the key of the parent' :
             'columns beside those of its parent').' · ' }}{{ $level->choice->select === [] ? 'all '.count($level->paths) :
             count($level->choice->select).' of '.count($level->paths) }}</small></div>
         <fieldset class="picks" aria-label="Columns of {{ $level->path ?: $sheet->set->name }}">
@@ -66,9 +66,9 @@
                             aria-describedby="level-{{ $n }}-c{{ $r }}-fault" @endif @if ($members) list="level-{{ $n }}-c{{ $r }}-members" @endif>
                         @if ($members)<datalist id="level-{{ $n }}-c{{ $r }}-members">@foreach (array_keys($members) as $member)<option
                             value="{{ $member }}">@endforeach</datalist>@endif
-                        @if ($one)<input type="hidden" name="{{ $at }}[conditions][{{ $r }}][done]" value="1"><button type="button" class="x"
-                            aria-label="Remove condition {{ $r + 1 }}" {!! $post !!} hx-include="#choice-form"
-                            hx-vals='{"{{ $at }}[conditions][{{ $r }}][path]": ""}'>×</button>@else<span></span>@endif
+                        @if ($one)<input type="hidden" name="{{ $at }}[conditions][{{ $r }}][done]" value="1"><x-sheet.step :to="$save" form="choice-form"
+                            :with="[$at.'[conditions]['.$r.'][path]' => '']" class="x"
+                            aria-label="Remove condition {{ $r + 1 }}">×</x-sheet.step>@else<span></span>@endif
                         @if ($refused !== null)<p class="fault" id="level-{{ $n }}-c{{ $r }}-fault"
                             role="alert">{{ $sheet->faults["levels[$n][conditions][$refused]"] }}</p>@endif
                     </div>
@@ -128,8 +128,8 @@
         <pre class="ev" id="address">{!! str_replace(['&amp;', ','], ['&amp;<wbr>', ',<wbr>'], e($address->readable())) !!}</pre>
         <details><summary class="s">Encoded, as it is sent</summary><pre class="ev mt-1">{{ $address->encoded() }}</pre></details>
         @foreach ($sheet->remarks() as $remark)<p class="note mt-2 !mb-0">{{ $remark }}</p>@endforeach
-        @if ($sheet->ownParts() !== [])<p class="mt-1"><button type="button" class="link text-sm" {!! $post !!} hx-include="#choice-form"
-            hx-vals='{"do": "follow"}'>Let all of it follow the choice again</button></p>@endif
+        @if ($sheet->ownParts() !== [])<p class="mt-1"><x-sheet.step :to="$save" form="choice-form" do="follow"
+            class="link text-sm">Let all of it follow the choice again</x-sheet.step></p>@endif
         @if ($sheet->tables() !== [])
             <h3 class="mt-3">What it becomes</h3>
             <ul class="text-sm">@foreach ($sheet->tables() as $table)<li><code>{{ $table['name'] }}</code> <span

@@ -19,6 +19,7 @@
             class="btn {{ $service ? '' : 'go' }}">{{ $service ? 'Read the metadata again' : 'Read the metadata' }}</button></form>@endcan
     </div>
 </div>
+@include('endpoints.parts.said')
 @if ($failed)<div class="mx-6 mt-2"><x-diagnosis :of="$failed" /><p class="s">What was sent and what came back stands with <a
     href="{{ route('sources.show', $source) }}">the source</a>, where address and access are mended.</p></div>@endif
 @if ($service === null)
@@ -51,7 +52,11 @@
                     title="The service says that it cannot be counted">—</span>@else @can('update', $source)<button type="button" class="link"
                     id="count-{{ $one['name'] }}" data-count hx-post="{{ route('services.count', [$source, $one['name']]) }}" hx-swap="outerHTML"
                     aria-label="Count {{ $one['name'] }}">count</button>@else — @endcan @endif</td>
-                <td>@foreach ($taken[$one['name']] ?? [] as $endpoint)<a
+                <td>@can('update', $source)@if (! isset($taken[$one['name']]))<form method="post"
+                    action="{{ route('services.take', $source) }}">@csrf<input type="hidden" name="set" value="{{ $one['name'] }}"><input
+                    type="hidden" name="tried" value="1"><button class="link" id="take-{{ $one['name'] }}"
+                    aria-label="use all of it: {{ $one['name'] }}">use all of it</button></form>@endif @endcan
+                    @foreach ($taken[$one['name']] ?? [] as $endpoint)<a
                     href="{{ route('endpoints.show', [$source, $endpoint['slug']]) }}">{{ $endpoint['name'] }}</a>{{ $loop->last ? '' :
                     ', ' }}@endforeach</td></tr>
         @endforeach

@@ -14,7 +14,7 @@
         <select class="f" id="{{ $id }}-type" data-set="type" aria-label="Type of {{ $column['name'] }}">
             @foreach (\DeepSpring\Flatten\Type\Types::family()->titles() as $one => $label)<option value="{{ $one }}"
             @selected($type === $one)>{{ $label }}</option>@endforeach</select>
-        <span class="eg" title="{{ \App\Http\Sheets\EndpointForm::fromOf($column) }}">{{ implode(' · ', $samples) ?: '—' }}</span>
+        <span class="eg" title="{{ \App\Http\Endpoints\EndpointForm::fromOf($column) }}">{{ implode(' · ', $samples) ?: '—' }}</span>
         @if (isset($column['compute']))<span class="tag">computed</span>@endif
         @if (isset($column['mask']))<span class="tag">{{ $column['mask'] }}</span>@endif
         @if ($bad > 0)<span class="tag i">{{ \App\View\Show::count($bad, 'does not fit', 'do not fit') }}</span>@endif
@@ -24,7 +24,7 @@
         <button type="button" class="x" data-drop aria-label="Leave out {{ $column['name'] }}" id="{{ $id }}-drop">×</button>
     </div>
     <div class="more" id="{{ $id }}-more" hidden>
-        <label class="wide">from <input class="f" id="{{ $id }}-from" data-set="from" value="{{ \App\Http\Sheets\EndpointForm::fromOf($column) }}"
+        <label class="wide">from <input class="f" id="{{ $id }}-from" data-set="from" value="{{ \App\Http\Endpoints\EndpointForm::fromOf($column) }}"
             spellcheck="false"></label>
         @if (in_array($type, ['date', 'datetime', 'time'], true))
             <label>Format <input class="f" id="{{ $id }}-read_as" data-set="read_as" value="{{ $column['read_as'] ?? '' }}"

@@ -5,10 +5,10 @@
     @else
         <p class="s mb-1">Before anything is sent: what every request carries.</p>
         <pre class="ev">GET {{ $base }}/…
-@foreach ($sheet->definition['headers'] ?? [] as $header => $value){{ $header }}: {{ \App\Http\Sheets\SchemeFields::text($value) }}
+@foreach ($sheet->definition['headers'] ?? [] as $header => $value){{ $header }}: {{ \App\Http\Sources\SchemeFields::text($value) }}
 @endforeach
 @foreach ($sheet->adds as $number => $lines)@foreach ($lines as $line){{ $line }}   ← {{ $number +
-    1 }}. {{ \App\Http\Sheets\SchemeFields::title($sheet->definition['access'][$number]['scheme'] ?? 'none') ?? '' }}
+    1 }}. {{ \App\Http\Sources\SchemeFields::title($sheet->definition['access'][$number]['scheme'] ?? 'none') ?? '' }}
 @endforeach @endforeach</pre>
     @endif
 </div>

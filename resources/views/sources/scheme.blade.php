@@ -1,17 +1,17 @@
-@php($fields = \App\Http\Sheets\SchemeFields::of($scheme['scheme']))
+@php($fields = \App\Http\Sources\SchemeFields::of($scheme['scheme']))
 @php($name = "access[$number]")
 <fieldset class="scheme" id="scheme-{{ $number }}">
     <legend class="visually-hidden">Scheme {{ $number + 1 }}</legend>
     <div class="flex items-center gap-2">
-        <strong>{{ \App\Http\Sheets\SchemeFields::title($scheme['scheme']) }}</strong>
+        <strong>{{ \App\Http\Sources\SchemeFields::title($scheme['scheme']) }}</strong>
         <input type="hidden" name="{{ $name }}[scheme]" value="{{ $scheme['scheme'] }}">
         <input type="hidden" name="{{ $name }}[was]" value="{{ $number }}">
-        @if ($number > 0)<button type="button" class="x ml-auto"
-            aria-label="Apply {{ \App\Http\Sheets\SchemeFields::title($scheme['scheme']) }} earlier" {!! $save !!}
-            hx-vals='{"do": "earlier", "scheme": "{{ $number }}"}'>↑</button>@endif
-        <button type="button" class="x {{ $number > 0 ? '' : 'ml-auto' }}"
-            aria-label="Remove {{ \App\Http\Sheets\SchemeFields::title($scheme['scheme']) }}" hx-post="{{ route('sources.update', $source) }}"
-            hx-target="#sheet" hx-swap="outerHTML" hx-include="#source-form" hx-vals='{"do": "remove", "access[{{ $number }}][scheme]": "none"}'>×</button>
+        @if ($number > 0)<x-sheet.step :to="$save" form="source-form" do="earlier"
+            :with="['scheme' => (string) $number]" class="x ml-auto"
+            aria-label="Apply {{ \App\Http\Sources\SchemeFields::title($scheme['scheme']) }} earlier">↑</x-sheet.step>@endif
+        <x-sheet.step :to="$save" form="source-form" do="reshape" :with="['access['.$number.'][scheme]' => 'none']"
+            class="x {{ $number > 0 ? '' : 'ml-auto' }}"
+            aria-label="Remove {{ \App\Http\Sources\SchemeFields::title($scheme['scheme']) }}">×</x-sheet.step>
     </div>
     @if ($scheme['scheme'] === 'oauth2-authorization-code')
         <p class="mt-1 text-sm">Register this redirect address at the service: <code>{{ $sheet->redirectAddress }}</code> <button type="button"
@@ -38,7 +38,7 @@
     <div class="fields">
         @foreach ($fields as $field => $of)
             @php($id = "access-$number-$field")
-            @php($value = \App\Http\Sheets\SchemeFields::shown($field, $of, $scheme))
+            @php($value = \App\Http\Sources\SchemeFields::shown($field, $of, $scheme))
             @if ($of['kind'] === 'secret')
                 <input type="hidden" name="{{ $name }}[{{ $field }}]" value="{{ $value }}">
             @elseif (isset($of['choices']))
@@ -73,7 +73,8 @@
                 @else
                     <span class="tag o">no value in {{ $sheet->environment->name }}</span>
                 @endif
-                <button type="button" class="link" data-fill="secret_name" data-value="{{ $secretName }}" data-then="secret_value"
+                <button type="button" class="link" @if ($loop->parent->first) data-first @endif data-fill="secret_name"
+                    data-value="{{ $secretName }}" data-then="secret_value"
                     aria-label="{{ $secret ? 'Replace' : 'Set' }} the secret {{ $secretName }}">{{ $secret ? 'Replace' : 'Set it' }}</button>
             </p>
             @php($away = $secret === null ? [] : $sheet->awayFrom($secret))
@@ -91,9 +92,9 @@
             @if ($secret?->pending)
                 <div class="note mt-1 text-sm">The service did not take the new value of
                     <code>{{ $secretName }}</code>, so the old one is still in use. <button type="button" class="link"
-                    hx-post="{{ route('sources.secret', $source) }}" hx-vals='{"do": "accept", "secret_name": "{{ $secretName }}"}' hx-target="#sheet"
+                    hx-post="{{ route('sources.secret.accept', $source) }}" hx-vals='{"secret_name": "{{ $secretName }}"}' hx-target="#sheet"
                     hx-swap="outerHTML">Use the new one all the same</button> · <button type="button" class="link"
-                    hx-post="{{ route('sources.secret', $source) }}" hx-vals='{"do": "discard", "secret_name": "{{ $secretName }}"}'
+                    hx-post="{{ route('sources.secret.discard', $source) }}" hx-vals='{"secret_name": "{{ $secretName }}"}'
                     hx-target="#sheet" hx-swap="outerHTML">Keep the old one</button></div>
             @endif
         @endforeach

@@ -6,7 +6,7 @@
     $where = $sheet->where();
     $own = $sheet->states[$environment->id] ?? null;
     $consent = session('consent');
-    $save = 'hx-post="'.route('sources.update', $source).'" hx-include="#source-form" hx-target="#sheet" hx-swap="outerHTML"';
+    $save = route('sources.update', $source);
 @endphp
 <div id="sheet">
 <div class="head">
@@ -24,6 +24,7 @@
     </div>
     <div class="acts" data-slow>
         <span class="s" data-waiting role="status"></span>
+        <button type="button" class="btn" id="open-docs" data-quick hx-get="{{ route('docs.show', $source) }}" hx-target="#docs">Documentation</button>
         <a class="btn" href="{{ route('sources.versions', $source) }}">Versions</a>
         <a class="btn" href="{{ route('sources.file', $source) }}">Source file</a>
         <a class="btn" href="{{ route('sources.export', $source) }}">Export</a>
@@ -37,9 +38,7 @@
     {{ \App\View\Show::duration($try->milliseconds) }}@else · not tested yet
     @endif</div></div>
 @error('source')<p class="diagnosis mx-6 mt-3">{{ $message }}</p>@enderror
-@if (session('said'))<p class="note good mx-6 mt-3" role="status">{{ session('said') }}</p>@endif
-@if (is_array(session('mends')) && session('mends') !== [])<div
-    class="note mx-6 mt-3">@foreach (session('mends') as $one)<p>{{ $one['what'] }}</p>@endforeach</div>@endif
+@include('endpoints.parts.said')
 @if ($trouble)<p class="diagnosis mx-6 mt-3" role="alert">{{ $trouble }}</p>@endif
 <div id="elsewhere"></div>
 <form id="source-form" hx-post="{{ route('sources.update', $source) }}" hx-trigger="change, submit, overtaken" hx-swap="none">
@@ -60,8 +59,8 @@
         <div id="base-advice" role="status"></div>
         @include('sources.faults', ['oob' => false])
         @if ($sheet->copyFrom())
-            <p class="mt-1 text-sm"><button type="button" class="link" {!! $save !!}
-                hx-vals='{"do": "copy", "from": "{{ $sheet->copyFrom()->slug }}"}'>Copy address and variables from {{ $sheet->copyFrom()->name }}</button>
+            <p class="mt-1 text-sm"><x-sheet.step :to="$save" form="source-form" do="copy" :with="['from' => $sheet->copyFrom()->slug]"
+                class="link">Copy address and variables from {{ $sheet->copyFrom()->name }}</x-sheet.step>
                 <small>secrets are not copied</small></p>
         @endif
         @php($variables = $definition['environments'][$environment->slug]['variables'] ?? [])
@@ -89,11 +88,6 @@
             @foreach ($exchange?->timing['hops'] ?? [] as $hop)<p class="m">{{ $hop['status'] }} → {{ $hop['to'] }}</p>@endforeach
             @if ($where === 'address')<x-diagnosis :of="$try->diagnosis" :try="$try" sheet="source" />
                 @if ($exchange?->error)<details><summary class="s">The raw error</summary><pre class="ev mt-1">{{ $exchange->error }}</pre></details>@endif
-                @if (($try->diagnosis['code'] ?? '') === 'outbound')@can('administer')<p><a
-                    href="{{ route('outbound.index', ['host' => parse_url($definition['environments'][$environment->slug]['base'] ?? '',
-                    PHP_URL_HOST).':'.(parse_url($definition['environments'][$environment->slug]['base'] ?? '', PHP_URL_PORT) ?:
-                    (str_starts_with($definition['environments'][$environment->slug]['base'] ?? '', 'http:') ? 80 :
-                    443))]) }}">Allow it under Outbound</a></p>@endcan @endif
             @endif
             @include('sources.changed', ['oob' => false])
         @else
@@ -110,16 +104,18 @@
         @foreach ($access as $number => $scheme) @include('sources.scheme') @endforeach
         <div class="flex flex-wrap items-center gap-x-2 gap-y-1 text-sm">
             @foreach (['bearer' => 'Add a bearer token', 'api-key' => 'Add a key', 'basic' => 'Add user name and password'] as $kind => $label)
-                <button type="button" class="link" {!! $save !!} hx-vals='{"do": "add-scheme", "scheme": "{{ $kind }}"}'>{{ $label }}</button><span
+                <x-sheet.step :to="$save" form="source-form" do="add-scheme" :with="['scheme' => $kind]" class="link"
+                    data-leads="fieldset.scheme">{{ $label }}</x-sheet.step><span
                     class="dim">·</span>
             @endforeach
             <details class="menu"><summary class="link">Other schemes</summary><div class="!left-0 !right-auto">
-                @foreach (\App\Http\Sheets\SchemeFields::others('bearer', 'api-key', 'basic') as $kind => $label)
-                    <p><button type="button" {!! $save !!} hx-vals='{"do": "add-scheme", "scheme": "{{ $kind }}"}'>{{ $label }}</button></p>
+                @foreach (\App\Http\Sources\SchemeFields::others('bearer', 'api-key', 'basic') as $kind => $label)
+                    <p><x-sheet.step :to="$save" form="source-form" do="add-scheme" :with="['scheme' => $kind]"
+                        data-leads="fieldset.scheme">{{ $label }}</x-sheet.step></p>
                 @endforeach
             </div></details>
         </div>
-        <div id="secret-form" class="mt-3">
+        <div id="secret-form" class="mt-3" data-enter="set-secret">
             @php($wanted = $sheet->wanted())
             @if ($wanted !== [])
                 <div class="grid grid-cols-[1fr_150px] gap-x-3 gap-y-1">
@@ -158,20 +154,23 @@
     <div class="cell" data-stratum tabindex="-1">
         <div class="lab"><h2>Default headers</h2></div>
         @php($rows = collect($definition['headers'] ?? [])->map(fn ($value, $name) => [$name,
-            \App\Http\Sheets\SchemeFields::text($value)])->values()->push(['', ''])->all())
+            \App\Http\Sources\SchemeFields::text($value)])->values()->push(['', ''])->all())
         @foreach ($rows as $number => [$name, $value])
             <div class="pair mb-1">
                 <input class="f" id="header-{{ $number }}-name" name="headers[{{ $number }}][name]" value="{{ $name }}" placeholder="header"
                     aria-label="Header {{ $number + 1 }}">
                 <input class="f" id="header-{{ $number }}-value" name="headers[{{ $number }}][value]" value="{{ $value }}"
                     aria-label="Value of header {{ $number + 1 }}">
-                @if ($name !== '')<button type="button" class="x" aria-label="Remove {{ $name }}" {!! $save !!}
-                    hx-vals='{"do": "remove", "headers[{{ $number }}][name]": ""}'>×</button>@endif
+                @if ($name !== '')<x-sheet.step :to="$save" form="source-form" do="reshape" :with="['headers['.$number.'][name]' => '']"
+                    class="x" aria-label="Remove {{ $name }}">×</x-sheet.step>@endif
             </div>
         @endforeach
         <div class="mt-2 text-sm"><label>tested by <select class="f !w-auto" name="test"><option value="">the base address</option>
             @foreach (array_filter($sheet->file->endpoints(), fn ($one) => ! $one->does()->writes()) as $one)<option value="{{ $one->slug }}"
-            @selected(($definition['test']['endpoint'] ?? '') === $one->slug)>{{ $one->name }}</option>@endforeach</select></label></div>
+            @selected(($definition['test']['endpoint'] ?? '') === $one->slug)>{{ $one->name }}</option>@endforeach</select></label>
+            <label class="mt-1 block"><input type="hidden" name="second_page_shown" value="1"><input type="checkbox" name="second_page" value="1"
+            @checked($definition['test']['second_page'] ?? true)> when an endpoint that reads is added, ask for one page more to prove how its list
+            goes on</label></div>
     </div>
     <div class="spine"><x-sheet.node :state="$sheet->node('request')" stratum="request" number="3" /></div>
     <div class="cell">
@@ -240,6 +239,9 @@
             </tbody></table></div>
         @endif
         @if (($definition['kind'] ?? 'rest') === 'odata')<a class="btn go" href="{{ route('services.show', $source) }}">Choose from what it offers</a> @endif
+        @if ($sheet->answersWithData())<form method="post" action="{{ route('sources.endpoint', $source) }}" class="note mt-2">@csrf<p
+            class="mb-1">What the base address answers can be an endpoint of its own: the last part of the address becomes its path.</p><button
+            class="btn small">Make an endpoint of what it answers</button></form>@endif
         <a class="btn" href="{{ route('endpoints.create', $source) }}">Add endpoints</a>
         @if (($definition['kind'] ?? 'rest') !== 'odata')@php($speaks = preg_match('/^(?:odata-version|dataserviceversion):/mi', (string)
             $exchange?->headers) === 1)

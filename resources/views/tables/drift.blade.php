@@ -1,3 +1,6 @@
+@if (count($drifts) > 0)
+    <h2 class="mb-1">Drift <small class="font-normal">the answers are not what the columns were made for any more</small></h2>
+@endif
 @foreach ($drifts as $drift)
     <div class="note" data-drift="{{ $drift->kind->value }}">
         <p><strong>{{ ucfirst($drift->kind->value) }}</strong> {{ $drift->sentence }}@if ($drift->examples !== []) <span class="s">For example

@@ -4,7 +4,7 @@
 @if ($history->fields !== [])
 <div class="scroll" tabindex="0" role="region" aria-label="Fields over time">
 <svg class="history" width="{{ $history->width() }}" height="{{ $history->height() }}" role="img"
-    aria-label="Which fields the records had in the last {{ count($history->runs) }} runs">
+    aria-label="Which fields the records had in the last {{ \App\View\Show::count(count($history->runs), 'run') }}">
     @foreach ($history->runs as $number => $run)
         <text x="{{ 330 + $number * $cell + $cell / 2 }}" y="12" class="axis" text-anchor="middle">@if ($number === 0 || $number ===
             count($history->runs) - 1 || $number % 6 === 0){{ $run['run'] ??

@@ -12,7 +12,8 @@
             class="tag o" href="{{ route('runs.show', $run) }}">in doubt: {{ mb_strimwidth(collect($run->findings)->firstWhere('doubt',
             true)['sentence'], 0, 70, '…') }}</a>@else<span class="tag g">fresh {{ \App\View\Show::ago($table->refreshed_at) }}</span>@endif</h1>
         <small>{{ \App\View\Show::count($table->rows,
-            'row') }} · {{ count($columns) }} columns · from {{ $table->endpoint->source->name }} › {{ $table->endpoint->name }}@if ($siblings->isNotEmpty())
+            'row') }} · {{ \App\View\Show::count(count($columns),
+            'column') }} · from {{ $table->endpoint->source->name }} › {{ $table->endpoint->name }}@if ($siblings->isNotEmpty())
             · with @foreach ($siblings as $one)<a class="m" href="{{ route('tables.show', $one->name) }}">{{ $one->name }}</a>@unless ($loop->last),
             @endunless @endforeach @endif</small>
     </div>
@@ -22,6 +23,18 @@
         <a class="btn" href="{{ route('queries.create', ['table' => $table->name]) }}">Query it</a>
         @can('update', $table->endpoint->source)
             <a class="btn" href="{{ route('endpoints.show', [$table->endpoint->source, $table->endpoint]) }}">Open the endpoint</a>
+            <details class="menu" id="give-up" @error('table') open @enderror><summary class="btn">More</summary><div class="w-72">
+                <p><strong>Give {{ $siblings->isEmpty() ? 'it' : 'them' }} up</strong></p>
+                <p class="s mt-1">{{ $siblings->isEmpty() ? $table->name.' goes' : $table->name.', '.$siblings->pluck('name')->join(', ').' go' }}
+                    in {{ $environment->name }}, with the pages kept for {{ $siblings->isEmpty() ? 'it' : 'them' }}. The endpoint stays.</p>
+                @if ($readers->isNotEmpty())<p class="mt-1">{{ $readers->count() === 1 ? 'A kept query that reads from here will fail' :
+                    'Kept queries that read from here will fail' }}: @foreach ($readers as $one)<a
+                    href="{{ route('queries.show', $one) }}">{{ $one->name }}</a>{{ $loop->last ? '.' : ', ' }}@endforeach</p>
+                @else<p class="s mt-1">No kept query reads from {{ $siblings->isEmpty() ? 'it' : 'them' }}.</p>@endif
+                @error('table')<p class="fault mt-1" role="alert">{{ $message }}</p>@enderror
+                <form class="mt-2" method="post" action="{{ route('tables.destroy', $table->name) }}">@csrf @method('delete')<button
+                    class="btn small">Give up {{ $siblings->isEmpty() ? 'the table' : 'the '.($siblings->count() + 1).' tables' }}</button></form>
+            </div></details>
             <form method="post" action="{{ route('tables.refresh', $table->name) }}">@csrf<button class="btn go">Refresh</button></form>
         @endcan
     </div>

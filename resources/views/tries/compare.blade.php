@@ -12,7 +12,7 @@
 </div></div>
 <div class="body">
     <table class="rows mb-6"><thead><tr><th class="w-56"></th>
-        @foreach ([$c->left, $c->right] as $try)<th><a href="{{ route('tries.show', $try) }}">{{ \App\View\Show::at($try->created_at, true) }}</a>
+        @foreach ([$c->left, $c->right] as $try)<th><a href="{{ route('tries.show', $try) }}"><x-moment :at="$try->created_at" /></a>
             in {{ $environmentNames[$try->environment_id] ?? '' }} <span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $try->succeeded ? 'proven' :
             'failed' }}</span></th>@endforeach</tr></thead><tbody>
     @foreach ($c->facts as [$name, $left, $right])

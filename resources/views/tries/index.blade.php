@@ -22,7 +22,7 @@
                 @checked($number === min(1, $tries->count() - 1))></td>
             <td><input type="radio" name="b" value="{{ $try->id }}" aria-label="with the try of {{ \App\View\Show::clock($try->created_at) }}"
                 @checked($number === 0)></td>
-            <td><a href="{{ route('tries.show', $try) }}">{{ \App\View\Show::at($try->created_at, true) }}</a></td>
+            <td><a href="{{ route('tries.show', $try) }}"><x-moment :at="$try->created_at" /></a></td>
             <td>{{ $environmentNames[$try->environment_id] ?? '' }}</td>
             <td class="m" title="{{ strtok($first->request ?? '', "\n") }}">{{ mb_strimwidth((string) preg_replace('/ HTTP\/[\d.]+$/', '',
                 strtok($first->request ?? 'nothing was sent', "\n") ?: ''), 0, 60, '…') }}</td>

@@ -3,7 +3,7 @@
 @section('content')
 <div class="head"><div>
     <nav class="crumbs"><a href="{{ route('sources.show', $source) }}">{{ $source->name }}</a> › <a
-        href="{{ route('tries.show', $try) }}">Try of {{ \App\View\Show::at($try->created_at, true) }}</a></nav>
+        href="{{ route('tries.show', $try) }}">Try of <x-moment :at="$try->created_at" /></a></nav>
     <h1>The answer as text <span class="tag">{{ \App\View\Show::bytes($raw->bytes) }}</span></h1>
 </div>
 <div class="acts"><form method="get" class="flex items-center gap-2"><label class="visually-hidden" for="q">Search the answer</label><input

@@ -7,7 +7,7 @@
         href="{{ route('sources.show', $page->source) }}">{{ $page->source->name }}</a>@if ($page->endpoint) › <a
         href="{{ route('endpoints.show', [$page->source, $page->endpoint]) }}">{{ $page->endpoint->name }}</a> › <a
         href="{{ route('endpoints.tries', [$page->source, $page->endpoint]) }}">Tries</a>@endif</nav>
-    <h1>{{ \App\View\Show::at($try->created_at, true) }} <span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $try->succeeded ? 'proven' :
+    <h1><x-moment :at="$try->created_at" /> <span class="tag {{ $try->succeeded ? 'g' : 'i' }}">{{ $try->succeeded ? 'proven' :
         'failed' }}</span></h1>
 </div>
 <div class="acts">

@@ -28,7 +28,7 @@
             @checked($number === min(1, $versions->count() - 1))></td>
             <td><input type="radio" form="compare" name="b" value="{{ $one->version }}" aria-label="with version {{ $one->version }}"
                 @checked($number === 0)></td>
-            <td class="n">{{ $one->version }}</td><td>{{ \App\View\Show::at($one->updated_at, true) }}</td><td>{{ $people[$one->author_id] ?? '—' }}</td>
+            <td class="n">{{ $one->version }}</td><td><x-moment :at="$one->updated_at" /></td><td>{{ $people[$one->author_id] ?? '—' }}</td>
             <td>@if ($one->version === $source->published_version)<span class="tag g">in use</span>@else<form method="post"
                 action="{{ route('sources.versions.restore', [$source, $one->version]) }}">@csrf<button
                 class="link">Bring it back as the draft</button></form>@endif</td></tr>

@@ -4,6 +4,10 @@
 @foreach (array_filter($sheet->try?->notes ?? [], fn ($note) => $note['where'] !== 'onward') as $note)
     <div class="note"><strong>{{ $note['what'] }}</strong> {{ $note['advice'] }}</div>
 @endforeach
+@if ($sheet->canSuggest())
+    <p class="mb-2" data-slow><x-sheet.step :to="route('endpoints.take', [$source, $sheet->row])" class="btn small" id="take">Suggest the rest from
+        this answer</x-sheet.step> <span class="s">where the records are, how the list goes on, the columns</span></p>
+@endif
 @php($against = $sheet->againstSample())
 @if ($sheet->answer->isSample)
     <div class="note"><strong>This stands on a sample.</strong>
@@ -32,12 +36,14 @@
     @php($found = $sheet->suggestions()->records())
     @if ($found !== [])
         <div class="proposals mb-2">@foreach ($found as $number => $one)<div class="proposal">{{ ucfirst($one->why) }}
-            <code>{{ $one->answer['records'] ?? ($one->answer['rows']['data'] ?? '$') }}</code> <button type="button" class="btn small"
-            id="records-{{ $number }}" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}" hx-include="#sheet-form" hx-target="#sheet"
-            hx-swap="outerHTML" name="do" value="records-{{ $number }}">Use it</button></div>@endforeach</div>
+            <code>{{ $one->answer['records'] ?? ($one->answer['rows']['data'] ?? '$') }}</code> <x-sheet.step
+            :to="route('endpoints.update', [$source, $sheet->row])" do="records" :with="['at' => (string) $number]" class="btn small"
+            id="records-{{ $number }}">Use it</x-sheet.step></div>@endforeach</div>
     @endif
-    <div class="tree ev" tabindex="0" role="region" aria-label="The first answer as a tree">{{ $sheet->tree() }}</div>
-    <div id="node-acts" role="status"></div>
+    <div id="{{ $sheet->treeId() }}" hx-preserve>
+        <div class="tree ev" tabindex="0" role="region" aria-label="The first answer as a tree">{{ $sheet->tree() }}</div>
+        <div id="node-acts" role="status"></div>
+    </div>
 @elseif ($sheet->answer->isGone)
     <p class="s">The body of this answer was too large to be kept as evidence. Ask for fewer records at a time.</p>
 @elseif ($sheet->first && ($sheet->first->status === 204 || $sheet->first->bytes === 0) && $sheet->first->error === null)

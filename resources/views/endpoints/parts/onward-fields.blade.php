@@ -1,24 +1,16 @@
 @php($onward = $e['onward'] ?? ['style' => 'none'])
-@php($fields = \App\Http\Sheets\PagingFields::of($onward))
+@php($fields = \App\Http\Endpoints\PagingFields::of($onward))
 <div class="flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
-    <label>Paging <select class="f !w-auto" id="onward-style" name="onward[style]" {!! $structural !!} hx-trigger="change consume"
-        hx-vals='{"do": "style"}'>
-        @foreach ($fields->styles as $style => $title)
-            <option value="{{ $style }}" @selected($onward['style'] === $style)>{{ $title }}</option>
-        @endforeach
-    </select></label>
+    <label>Paging <x-sheet.choice class="!w-auto" id="onward-style" name="onward[style]" :to="$save" :options="$fields->styles"
+        :value="$onward['style']" /></label>
     @foreach ($fields->plain as $field)
         <x-setting :of="$field" />
     @endforeach
 </div>
 @if ($fields->inner !== null)
     <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
-        <label>Paging within a window <select class="f !w-auto" id="onward-inner-style" name="onward[inner][style]" {!! $structural !!}
-            hx-trigger="change consume" hx-vals='{"do": "style"}'>
-            @foreach ($fields->innerStyles as $style => $title)
-                <option value="{{ $style }}" @selected($fields->innerStyle === $style)>{{ $title }}</option>
-            @endforeach
-        </select></label>
+        <label>Paging within a window <x-sheet.choice class="!w-auto" id="onward-inner-style" name="onward[inner][style]" :to="$save"
+            :options="$fields->innerStyles" :value="$fields->innerStyle" /></label>
         @foreach ($fields->inner as $field)
             <x-setting :of="$field" />
         @endforeach

@@ -14,15 +14,14 @@
         @foreach (array_slice($proposals, 0, 3) as $number => $proposal)
             <div class="proposal">
                 <p><strong>{{ \DeepSpring\Onward\Pagers::family()->kind($proposal->onward['style'])?->title }}</strong>
-                    <code>{{ \App\Http\Sheets\AnswerSuggestions::inShort($proposal->onward) }}</code></p>
+                    <code>{{ \App\Sources\AnswerSuggestions::inShort($proposal->onward) }}</code></p>
                 <p>{{ $proposal->reason }}</p>
                 <p class="s">What would prove it: {{ lcfirst($proposal->proof) }}</p>
                 <p class="mt-1 flex gap-2">
-                    <button type="button" class="btn small" id="take-{{ $number }}" hx-post="{{ route('endpoints.try', [$source, $sheet->row]) }}"
-                        hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do"
-                        value="onward-{{ $number }}">Set it and ask for page 2</button>
-                    <button type="button" class="link" id="set-{{ $number }}" hx-post="{{ route('endpoints.update', [$source, $sheet->row]) }}"
-                        hx-include="#sheet-form" hx-target="#sheet" hx-swap="outerHTML" name="do" value="onward-{{ $number }}">Only set it</button>
+                    <x-sheet.step :to="route('endpoints.try', [$source, $sheet->row])" do="onward" :with="['at' => (string) $number]"
+                        class="btn small" id="take-{{ $number }}">Set it and ask for page 2</x-sheet.step>
+                    <x-sheet.step :to="route('endpoints.update', [$source, $sheet->row])" do="onward" :with="['at' => (string) $number]"
+                        class="link" id="set-{{ $number }}">Only set it</x-sheet.step>
                 </p>
             </div>
         @endforeach

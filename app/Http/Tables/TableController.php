@@ -1,0 +1,114 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Tables;
+
+use App\Http\Controller;
+use App\Models\Drift;
+use App\Models\KeptColumn;
+use App\Models\KeptTable;
+use App\Reservoir\KeepFailed;
+use App\Reservoir\Order;
+use App\Reservoir\TablePage;
+use App\Reservoir\TableReader;
+use App\Runs\Runs;
+use App\Runs\TableRemoval;
+use App\Secrets\Vault;
+use App\View\FieldHistory;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Validation\ValidationException;
+
+final class TableController extends Controller
+{
+    private const PAGE = 25;
+
+    private const SORTS = ['name' => 'asc', 'rows' => 'desc', 'refreshed_at' => 'desc'];
+
+    public function __construct(private readonly Vault $vault)
+    {
+    }
+
+    public function index(): View
+    {
+        $search = $this->text('q');
+        $sort = isset(self::SORTS[$this->text('sort')]) ? $this->text('sort') : 'name';
+        $tables = KeptTable::query()->with('endpoint.source')->where('environment_id', $this->environment()->id)
+            ->when($search !== '', fn ($query) => $query->where('name', 'like', '%'.addcslashes(mb_strtolower($search), '%_\\').'%'))
+            ->orderBy($sort, self::SORTS[$sort])->paginate(self::PAGE)->withQueryString();
+
+        return view('tables.index', ['tables' => $tables, 'search' => $search, 'sort' => $sort]);
+    }
+
+    public function show(string $name, TableReader $reader, TableRemoval $removal): View
+    {
+        $table = $this->table($name);
+        $together = $removal->tables($table->endpoint, $this->environment());
+        $order = new Order($this->text('sort') ?: null, $this->text('dir') === 'desc');
+        try {
+            $page = $reader->page($table, $order, $this->text('from') ?: null, $this->text('q'));
+            $fault = null;
+        } catch (KeepFailed $failed) {
+            $page = null;
+            $fault = $failed->getMessage();
+        }
+        $siblings = $together->whereNotIn('id', [$table->id])->values();
+
+        return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->text('q'), 'siblings' => $siblings, 'readers' => $removal->readers($together), 'run' => $table->endpoint->lastRun($this->environment()),
+            'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->text('fields') === 'all'), 'revealed' => $this->revealed($table, $page)]);
+    }
+
+    public function refresh(string $name, Runs $runs): RedirectResponse
+    {
+        $table = $this->table($name);
+        $this->authorize('update', $table->endpoint->source);
+
+        return redirect()->route('runs.show', $runs->queue($table->endpoint, $this->environment(), $this->person()));
+    }
+
+    /**
+     * Given up, with the tables of the same endpoint.
+     */
+    public function destroy(string $name, TableRemoval $removal): RedirectResponse
+    {
+        $table = $this->table($name);
+        $this->authorize('update', $table->endpoint->source);
+        try {
+            $names = $removal->remove($table->endpoint, $this->environment());
+        } catch (KeepFailed $failed) {
+            throw ValidationException::withMessages(['table' => $failed->getMessage()]);
+        }
+
+        return redirect()->route('endpoints.show', [$table->endpoint->source, $table->endpoint])->with('notice', implode(', ', $names).(count($names) === 1 ? ' is' : ' are').' no longer kept. This endpoint stays, and can be kept again.');
+    }
+
+    /**
+     * What is kept encrypted, for those who may read it and ask for it.
+     *
+     * @return array<string, string> as kept → as it was
+     */
+    private function revealed(KeptTable $table, ?TablePage $page): array
+    {
+        $sealed = array_keys(array_filter($table->keptColumns(), static fn (KeptColumn $column): bool => $column->mask === 'encrypt'));
+        if ($sealed === [] || $this->text('reveal') !== '1' || $page === null || ! $this->person()->can('update', $table->endpoint->source)) {
+            return [];
+        }
+        $masks = $this->vault->masks();
+        $opened = [];
+        foreach ($page->rows as $row) {
+            foreach ($sealed as $place) {
+                if ($row[$place] !== null) {
+                    $opened[$row[$place]] = $masks->open($row[$place]) ?? $row[$place];
+                }
+            }
+        }
+
+        return $opened;
+    }
+
+    private function table(string $name): KeptTable
+    {
+        return KeptTable::query()->with(['endpoint.source', 'environment'])->where('environment_id', $this->environment()->id)->where('name', $name)->first() ?? abort(404, "There is no table \"$name\" in {$this->environment()->name}.");
+    }
+}

@@ -1,0 +1,10 @@
+<?php
+
+declare(strict_types=1);
+
+namespace StandIns;
+
+interface StandIn
+{
+    public function answer(Request $request): Response;
+}
