@@ -15,6 +15,7 @@ use DeepSpring\Describe\Described;
 use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\ImportMerge;
 use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\PackedEndpoints;
 use DeepSpring\SourceFile\SourceFile;
 
 /**
@@ -149,7 +150,7 @@ final readonly class Importing
     private function remember(Described $described, Source $source, ?User $by): void
     {
         if ($described->kind === 'openapi') {
-            Description::query()->create(['source_id' => $source->id, 'kind' => $described->kind, 'title' => mb_substr($described->title, 0, 190), 'endpoints' => json_encode(array_map(static fn (ImportedEndpoint $one): array => $one->endpoint, $described->endpoints), JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION | JSON_THROW_ON_ERROR), 'user_id' => $by?->id]);
+            Description::query()->create(['source_id' => $source->id, 'kind' => $described->kind, 'title' => mb_substr($described->title, 0, 190), 'endpoints' => '', 'packed' => PackedEndpoints::pack(array_map(static fn (ImportedEndpoint $one): array => $one->endpoint, $described->endpoints)), 'user_id' => $by?->id]);
         }
     }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Models;
 
+use DeepSpring\SourceFile\PackedEndpoints;
 use DeepSpring\Value\JsonSubtrees;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
@@ -15,7 +16,8 @@ use Illuminate\Support\Carbon;
  * @property int $source_id
  * @property string $kind
  * @property string $title
- * @property string $endpoints JSON
+ * @property string $endpoints JSON; empty where they are packed
+ * @property string|null $packed (`PackedEndpoints`)
  * @property Carbon $created_at
  */
 final class Description extends Model
@@ -27,6 +29,9 @@ final class Description extends Model
      */
     public function made(): array
     {
+        if ($this->packed !== null) {
+            return PackedEndpoints::unpack($this->packed);
+        }
         $document = JsonSubtrees::document(json_decode('{"endpoints":'.$this->endpoints.'}', false, 512, JSON_THROW_ON_ERROR));
 
         return array_values($document['endpoints']);

@@ -27,6 +27,9 @@ final class SourceStore
     /** Of a transaction that the database ended because it stood in the way of another. */
     private const ATTEMPTS = 4;
 
+    /** Rows that are written or deleted with one statement. */
+    private const AT_ONCE = 1000;
+
     public function __construct(private readonly AuditLog $log, private readonly KnownModels $models, private readonly Concealment $concealment)
     {
     }
@@ -55,13 +58,13 @@ final class SourceStore
             if ($before !== null) {
                 RecentEditors::note($source, $before, $file->document, $by, $page);
             }
-            $json = $file->json();
             if ($source->published()?->says($file) === true) {
                 $source->documents()->where('version', null)->delete();
             } else {
                 // Without reading it: a document can be large.
                 $draft = $source->documents()->where('version', null)->value('id');
-                $draft === null ? $source->documents()->create(['version' => null, 'document' => $json, 'author_id' => $by?->id]) : SourceDocument::query()->whereKey($draft)->update(['document' => $json, 'author_id' => $by?->id]);
+                $columns = SourceDocument::columns($file) + ['author_id' => $by?->id];
+                $draft === null ? $source->documents()->create(['version' => null] + $columns) : SourceDocument::query()->whereKey($draft)->update($columns);
             }
 
             return $source;
@@ -217,19 +220,22 @@ final class SourceStore
 
     private function followEndpoints(Source $source, SourceFile $file): void
     {
-        $slugs = [];
-        $rows = Endpoint::query()->where('source_id', $source->id)->get()->keyBy('slug');
+        $rows = Endpoint::query()->where('source_id', $source->id)->get(['id', 'slug', 'name'])->keyBy('slug');
+        $new = [];
         foreach ($file->endpoints() as $endpoint) {
-            $row = ($rows[$endpoint->slug] ?? new Endpoint(['source_id' => $source->id, 'slug' => $endpoint->slug]))->fill(['name' => $endpoint->name]);
-            if ($row->isDirty()) {
-                $row->save();
+            $row = $rows->pull($endpoint->slug);
+            if ($row === null) {
+                $new[] = ['source_id' => $source->id, 'slug' => $endpoint->slug, 'name' => $endpoint->name, 'created_at' => now(), 'updated_at' => now()];
+            } elseif ($row->name !== $endpoint->name) {
+                $row->update(['name' => $endpoint->name]);
             }
-            $slugs[] = $endpoint->slug;
+        }
+        foreach (array_chunk($new, self::AT_ONCE) as $some) {
+            Endpoint::query()->insert($some);
         }
         // An endpoint with tables is kept for them, even when the document no longer has it.
-        $gone = Endpoint::query()->where('source_id', $source->id)->whereNotIn('slug', $slugs)->whereDoesntHave('tables')->pluck('id');
-        if ($gone->isNotEmpty()) {
-            Endpoint::query()->whereKey($gone->all())->delete();
+        foreach ($rows->pluck('id')->chunk(self::AT_ONCE) as $gone) {
+            Endpoint::query()->whereKey($gone->all())->whereDoesntHave('tables')->delete();
         }
     }
 }

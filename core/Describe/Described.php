@@ -7,6 +7,7 @@ namespace DeepSpring\Describe;
 use DeepSpring\Access\Origin;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\SourceFile;
+use DeepSpring\Value\Uncollected;
 
 /**
  * What a description holds, before anything is made of it.
@@ -84,7 +85,15 @@ final readonly class Described
      */
     public function in(string $environment, array $agreed = []): self
     {
-        return $this->with(array_map(static fn (ImportedEndpoint $one): ImportedEndpoint => $one->in($environment, $agreed), $this->endpoints), $this->mends);
+        return $this->changed(static fn (ImportedEndpoint $one): ImportedEndpoint => $one->in($environment, $agreed));
+    }
+
+    /**
+     * @param  \Closure(ImportedEndpoint): ImportedEndpoint  $change
+     */
+    public function changed(\Closure $change): self
+    {
+        return $this->with(array_map($change, $this->endpoints), $this->mends);
     }
 
     /**
@@ -125,7 +134,8 @@ final readonly class Described
     public function only(?array $slugs): self
     {
         $wanted = $slugs === null ? null : array_fill_keys($slugs, true);
-        $chosen = self::judged(array_values(array_filter($this->endpoints, static fn (ImportedEndpoint $one): bool => $wanted === null || isset($wanted[$one->slug()]))), []);
+        $chosen = array_values(array_filter($this->endpoints, static fn (ImportedEndpoint $one): bool => $wanted === null || isset($wanted[$one->slug()])));
+        $chosen = Uncollected::while(static fn (): array => self::judged($chosen, []));
         $mends = $this->mends;
         foreach ($chosen as $one) {
             if ($one->refusal !== null) {

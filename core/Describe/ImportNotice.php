@@ -33,6 +33,11 @@ final readonly class ImportNotice
         return new self('note', $place, $what);
     }
 
+    public function at(string $place): self
+    {
+        return new self($this->kind, $place, $this->what);
+    }
+
     /**
      * @return array{kind: string, place: string, what: string}
      */

@@ -8,6 +8,7 @@ use DeepSpring\Describe\Curl\CurlImporter;
 use DeepSpring\Describe\Har\HarImporter;
 use DeepSpring\Describe\OpenApi\OpenApiImporter;
 use DeepSpring\Value\Kind\Family;
+use DeepSpring\Value\Uncollected;
 
 /**
  * Finds out what something is, and reads it. A new kind of description is a class that implements
@@ -57,7 +58,9 @@ final class Importers
      */
     public static function every(ImportInput $given): array
     {
-        return array_map(static fn (Described $one): Described => $one->checked(), (self::for($given) ?? throw CannotDescribe::unknown())->read($given));
+        $importer = self::for($given) ?? throw CannotDescribe::unknown();
+
+        return Uncollected::while(static fn (): array => array_map(static fn (Described $one): Described => $one->checked(), $importer->read($given)));
     }
 
     /**

@@ -5,8 +5,6 @@ declare(strict_types=1);
 namespace DeepSpring\SourceFile;
 
 use DeepSpring\Access\Variables;
-use DeepSpring\Answer\JsonPath\InvalidJsonPath;
-use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Ask\Body\Bodies;
 use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\Plan;
@@ -30,12 +28,18 @@ final class Coherence
     /** @var list<Fault> */
     private array $faults = [];
 
+    private readonly PathFaults $paths;
+
+    /** @var array<string, true> tables without a fault, by all that counts */
+    private array $right = [];
+
     /**
      * @param  array<string, mixed>  $document
      * @param  list<int|string>  $known  numbers of endpoints that are known to be right in themselves
      */
     public function __construct(private readonly array $document, private readonly array $known = [])
     {
+        $this->paths = new PathFaults;
     }
 
     /**
@@ -290,12 +294,19 @@ final class Coherence
      */
     private function flatten(array $endpoint, string $at, array &$tables): void
     {
-        $check = new FlattenCoherence(array_column($endpoint['ask']['inputs'] ?? [], 'name'), $this->fault(...));
+        $inputs = array_column($endpoint['ask']['inputs'] ?? [], 'name');
+        $check = new FlattenCoherence($inputs, $this->paths, $this->fault(...));
         foreach (Plan::tablesIn($endpoint['flatten']) as $where => $table) {
             $place = $where === '' ? "$at.flatten" : "$at.flatten.$where";
             $this->path($table['from'] ?? null, "$place.from");
             $this->table($table['table'], $place, $tables);
-            $check->table($table, $place, substr_count($where, 'branches['));
+            // Large files make the same columns of many endpoints: what was right once is not looked at again.
+            $same = hash('xxh128', serialize([array_diff_key($table, ['table' => 1, 'branches' => 1]), substr_count($where, 'branches['), $inputs]));
+            if (! isset($this->right[$same])) {
+                $before = count($this->faults);
+                $check->table($table, $place, substr_count($where, 'branches['));
+                count($this->faults) > $before || $this->right[$same] = true;
+            }
         }
     }
 
@@ -313,13 +324,9 @@ final class Coherence
 
     private function path(?string $path, string $at): void
     {
-        if ($path === null) {
-            return;
-        }
-        try {
-            JsonPath::parse($path);
-        } catch (InvalidJsonPath $invalid) {
-            $this->fault($at, $invalid->getMessage());
+        $fault = $path === null ? null : $this->paths->of($path);
+        if ($fault !== null) {
+            $this->fault($at, $fault);
         }
     }
 

@@ -24,22 +24,26 @@ final class DocumentValidator
      */
     public function faults(array $document, array $known = []): array
     {
+        $schema = SourceSchema::json();
+        $quick = QuickSchema::of($schema);
         $same = [];
         $before = array_column($known['endpoints'] ?? [], null, 'slug');
         $short = $document;
-        foreach (is_array($document['endpoints'] ?? null) ? $document['endpoints'] : [] as $number => $endpoint) {
-            if (is_array($endpoint) && is_string($endpoint['slug'] ?? null) && isset($before[$endpoint['slug']]) && $before[$endpoint['slug']] === $endpoint) {
+        foreach (is_array($document['endpoints'] ?? null) && array_is_list($document['endpoints']) ? $document['endpoints'] : [] as $number => $endpoint) {
+            $isSame = is_array($endpoint) && is_string($endpoint['slug'] ?? null) && isset($before[$endpoint['slug']]) && $before[$endpoint['slug']] === $endpoint;
+            if ($isSame) {
                 $same[] = $number;
+            }
+            if ($isSame || $quick->isSure($endpoint, '#/$defs/endpoint')) {
                 unset($short['endpoints'][$number]);
             }
         }
         $places = [];
-        if ($same !== []) {
+        if (is_array($short['endpoints'] ?? null) && $short['endpoints'] !== $document['endpoints']) {
             $places = array_keys($short['endpoints']);
             $short['endpoints'] = array_values($short['endpoints']);
         }
         $validator = new SchemaValidator(max_errors: self::MOST_FAULTS, stop_at_first_error: false);
-        $schema = SourceSchema::json();
         $error = $validator->validate($this->objects($short), $schema)->error();
         if ($error === null) {
             return (new Coherence($document, $same))->faults();

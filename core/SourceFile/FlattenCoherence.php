@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace DeepSpring\SourceFile;
 
-use DeepSpring\Answer\JsonPath\InvalidJsonPath;
-use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Expression\Expression;
 use DeepSpring\Expression\InvalidExpression;
 use DeepSpring\Expression\Scope;
@@ -27,7 +25,7 @@ final readonly class FlattenCoherence
      * @param  list<string>  $inputs  names of the inputs of the endpoint
      * @param  \Closure(string, string): void  $fault  told the place and the sentence
      */
-    public function __construct(private array $inputs, private \Closure $fault)
+    public function __construct(private array $inputs, private PathFaults $paths, private \Closure $fault)
     {
     }
 
@@ -87,10 +85,9 @@ final readonly class FlattenCoherence
         }
         foreach (['from', 'parent', 'envelope'] as $name) {
             if (isset($column[$name])) {
-                try {
-                    JsonPath::parse($column[$name]);
-                } catch (InvalidJsonPath $invalid) {
-                    $this->fault("$at.$name", $invalid->getMessage());
+                $fault = $this->paths->of($column[$name]);
+                if ($fault !== null) {
+                    $this->fault("$at.$name", $fault);
                 }
             }
         }

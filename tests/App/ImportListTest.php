@@ -7,7 +7,9 @@ namespace Tests\App;
 use App\Models\PendingImport;
 use App\Models\Source;
 use App\Secrets\Vault;
+use App\Sources\SourceStore;
 use App\View\Show;
+use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Importers;
 use DeepSpring\Describe\ImportInput;
 use Illuminate\Http\UploadedFile;
@@ -84,6 +86,54 @@ final class ImportListTest extends AppTestCase
         $this->get("$page/notices/99")->assertNotFound();
         $this->post($page, ['chosen' => implode("\n", $slugs), 'slug' => 'things', 'name' => 'Things', 'base' => 'https://things.saltmarsh.example'])->assertRedirect('/sources/things');
         self::assertCount(600, Source::query()->where('slug', 'things')->firstOrFail()->current()->document['endpoints'] ?? []);
+    }
+
+    public function test_a_source_of_many_endpoints_is_kept_whole_through_edits_versions_and_a_newer_description(): void
+    {
+        $this->actingAs($this->person());
+        $schema = ['type' => 'object', 'properties' => array_map(static fn (string $type): array => ['type' => $type], ['id' => 'integer', 'title' => 'string', 'borrower' => 'string'])];
+        $paths = [];
+        foreach (range(1, 400) as $number) {
+            $paths["/things$number"] = [
+                'get' => ['summary' => "Things $number", 'operationId' => "list$number", 'responses' => ['200' => ['description' => 'x', 'content' => ['application/json' => ['schema' => ['type' => 'array', 'items' => ['$ref' => '#/components/schemas/Thing']]]]]]],
+                'post' => ['summary' => "Create $number", 'operationId' => "create$number", 'requestBody' => ['content' => ['application/json' => ['schema' => ['$ref' => '#/components/schemas/Thing']]]], 'responses' => ['201' => ['description' => 'x']]],
+            ];
+        }
+        $document = ['openapi' => '3.0.0', 'info' => ['title' => 'Things', 'version' => '1'], 'servers' => [['url' => 'https://things.saltmarsh.example']], 'paths' => $paths, 'components' => ['schemas' => ['Thing' => $schema]]];
+        $file = (string) tempnam(sys_get_temp_dir(), 'things');
+        file_put_contents($file, json_encode($document));
+        self::assertSame(0, Artisan::call('spring:import', ['file' => [$file], '--slug' => 'things', '--name' => 'Things']));
+        $source = Source::query()->where('slug', 'things')->firstOrFail();
+        $listed = Importers::read(new ImportInput((string) file_get_contents($file)))->endpoints;
+        self::assertEquals(array_map(static fn (ImportedEndpoint $one): array => $one->endpoint, $listed), $source->published()?->document['endpoints'] ?? []);
+        self::assertSame(800, $source->endpoints()->count());
+        $stored = $source->documents()->firstOrFail();
+        self::assertSame([true, true], [strlen($stored->document) < 1000, strlen((string) $stored->endpoints) < 60_000]);
+
+        // One body is changed, and those that were the same stay as they are.
+        app(SourceStore::class)->edit($source, $this->person(), static function (array $document): array {
+            $document['endpoints'][1]['ask']['body']['of'] = (object) ['title' => (object) ['input' => 'title'], 'made' => true, 'borrower' => (object) ['input' => 'borrower'], 'id' => (object) ['input' => 'id']];
+            unset($document['endpoints'][799]);
+
+            return $document;
+        });
+        $bodies = array_map(static fn (array $endpoint): string => (string) json_encode($endpoint['ask']['body']['of'] ?? null), $source->refresh()->current()->document['endpoints'] ?? []);
+        self::assertSame([799, 1], [count($bodies), count(array_filter($bodies, static fn (string $body): bool => str_contains($body, 'made')))]);
+        self::assertSame(799, $source->endpoints()->count());
+        self::assertCount(800, $source->published()?->document['endpoints'] ?? []);
+
+        // A newer description: what it has changed comes, what was edited stays, what was removed is not added again.
+        $document['components']['schemas']['Thing']['properties']['house'] = ['type' => 'string'];
+        file_put_contents($file, json_encode($document));
+        self::assertSame(0, Artisan::call('spring:import', ['file' => [$file], '--into' => 'things']));
+        $endpoints = $source->refresh()->current()->document['endpoints'] ?? [];
+        self::assertCount(799, $endpoints);
+        self::assertCount(400, array_filter($endpoints, static fn (array $one): bool => in_array('house', array_column($one['flatten']['columns'] ?? [], 'name'), true)));
+        self::assertStringContainsString('"made":true', (string) json_encode($endpoints[1]['ask']['body']));
+        app(SourceStore::class)->restore($source, 1, $this->person());
+        self::assertCount(800, $source->refresh()->current()->document['endpoints'] ?? []);
+        self::assertSame(800, $source->endpoints()->count());
+        unlink($file);
     }
 
     public function test_what_an_earlier_version_has_read_is_handed_in_again(): void

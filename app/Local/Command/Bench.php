@@ -43,7 +43,7 @@ final class Bench extends Command
             $instance->database();
             $instance->prepare();
             foreach (is_string($name) ? [$name] : self::ALL as $one) {
-                if (in_array($one, ['pages', 'answers', 'web', 'way-in'], true)) {
+                if (in_array($one, ['pages', 'describe', 'answers', 'web', 'way-in'], true)) {
                     $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
                     $instance->application();
                 }

@@ -34,7 +34,7 @@ final class BodyFromSchema
     /**
      * @param  list<string>  $taken  names of the other inputs
      */
-    public function __construct(private readonly Schemas $schemas, array $taken)
+    public function __construct(private readonly Schemas $schemas, private readonly array $taken, private readonly MadeBodies $made)
     {
         $this->names = new InputNames($taken);
     }
@@ -44,6 +44,21 @@ final class BodyFromSchema
      * @return array{array<string, mixed>|null, list<array<string, mixed>>, string|null} body, inputs, and the media type when it is not the usual one
      */
     public function of(array $content, string $file, string $place): array
+    {
+        if ($content === []) {
+            return [null, [], null];
+        }
+        [$result, $notices] = $this->made->of([$content, $file, $this->taken], fn (): array => [$this->make($content, $file, $place), $this->mends]);
+        $this->mends = array_map(static fn (ImportNotice $one): ImportNotice => $one->at("$place.requestBody"), $notices);
+
+        return $result;
+    }
+
+    /**
+     * @param  array<array-key, mixed>  $content
+     * @return array{array<string, mixed>|null, list<array<string, mixed>>, string|null}
+     */
+    private function make(array $content, string $file, string $place): array
     {
         $type = self::choose(array_map(strval(...), array_keys($content)));
         if ($type === null) {

@@ -22,8 +22,12 @@ final class ColumnsFromSchema
     /** @var array<string, array{list<array<string, mixed>>, list<array{string, Schema}>}> columns by the name of a schema */
     private array $known = [];
 
+    /** @var \WeakMap<Schema, array{string|null, Schema|null}> what `records` found */
+    private \WeakMap $found;
+
     public function __construct(private readonly Schemas $schemas)
     {
+        $this->found = new \WeakMap;
     }
 
     /**
@@ -69,6 +73,14 @@ final class ColumnsFromSchema
      * @return array{string|null, Schema|null}
      */
     private function records(Schema $answer, string $place): array
+    {
+        return $this->found[$answer] ??= $this->find($answer, $place);
+    }
+
+    /**
+     * @return array{string|null, Schema|null}
+     */
+    private function find(Schema $answer, string $place): array
     {
         if ($answer->type === 'array') {
             return ['$[*]', $answer->items === null ? null : $this->schemas->of($answer->items[0], $place, $answer->items[1])];

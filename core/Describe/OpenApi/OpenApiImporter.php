@@ -52,10 +52,14 @@ final class OpenApiImporter implements Importer
             throw CannotDescribe::because('The file has no member "openapi" or "swagger", so it is no description of an API.');
         }
         $mends = $text->mends;
-        $references = new References($document, $given->name, $given->files);
+        $paths = is_array($document['paths'] ?? null) ? $document['paths'] : [];
+        // Each is let go once it was read; the few files in which something refers to a path are read again.
+        $document['paths'] = [];
+        $references = new References($document, $given->name, $given->files, static fn (): array => (new Text)->read($given->text, $given->name));
         $schemas = new Schemas($references);
         $parameters = new Parameters($references, $schemas);
         $columns = new ColumnsFromSchema($schemas);
+        $bodies = new MadeBodies;
         $servers = new Servers;
         $bases = $servers->of($document, $given->address);
         $title = is_string($document['info']['title'] ?? null) ? trim($document['info']['title']) : '';
@@ -64,14 +68,17 @@ final class OpenApiImporter implements Importer
         $requirements = isset($document['security']) ? [$document['security']] : [];
         $slugs = new Slugs;
         $ids = [];
-        foreach (is_array($document['paths'] ?? null) ? $document['paths'] : [] as $path => $rawItem) {
-            $path = (string) $path;
+        $isEmpty = $paths === [];
+        foreach (array_keys($paths) as $key) {
+            $rawItem = $paths[$key];
+            $paths[$key] = null;
+            $path = (string) $key;
             if (str_starts_with($path, 'x-')) {
                 continue;
             }
             [$item, , $file] = $references->follow($rawItem, "paths.$path");
             foreach ($this->operations($item, "paths.$path", $mends) as $method => $described) {
-                $operation = new OpenApiOperation($document, $schemas, $references, $parameters, $columns);
+                $operation = new OpenApiOperation($document, $schemas, $references, $parameters, $columns, $bodies);
                 try {
                     $endpoint = $operation->endpoint($path, $method, $item, $described, $file);
                 } catch (CannotDescribe $cannot) {
@@ -89,7 +96,7 @@ final class OpenApiImporter implements Importer
             }
         }
         if ($found === []) {
-            throw CannotDescribe::because(isset($document['paths']) && $document['paths'] !== [] ? 'None of the paths in this file has an operation.' : 'This file describes no paths.');
+            throw CannotDescribe::because(! $isEmpty ? 'None of the paths in this file has an operation.' : 'This file describes no paths.');
         }
         $security = new Security;
         $access = $security->access($this->schemes($document, $references), $requirements, $bases[0] ?? $given->address);

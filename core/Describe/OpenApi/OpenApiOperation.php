@@ -23,7 +23,7 @@ final class OpenApiOperation
     /**
      * @param  array<array-key, mixed>  $document
      */
-    public function __construct(private readonly array $document, private readonly Schemas $schemas, private readonly References $references, private readonly Parameters $parameters, private readonly ColumnsFromSchema $columns)
+    public function __construct(private readonly array $document, private readonly Schemas $schemas, private readonly References $references, private readonly Parameters $parameters, private readonly ColumnsFromSchema $columns, private readonly MadeBodies $bodies)
     {
     }
 
@@ -46,7 +46,7 @@ final class OpenApiOperation
         $all = $this->parameters->merged($this->list($item, 'parameters'), $this->list($operation, 'parameters'), $this->place);
         [$path, $inputs] = $this->inputs($path, $all, $file);
         [$content, $bodyFile] = $isVersion2 ? $this->bodyOfVersion2($operation, $all, $file) : $this->body($operation, $file);
-        $builder = new BodyFromSchema($this->schemas, array_map(static fn (array $input): string => (string) $input['name'], $inputs));
+        $builder = new BodyFromSchema($this->schemas, array_map(static fn (array $input): string => (string) $input['name'], $inputs), $this->bodies);
         [$body, $bodyInputs, $type] = $method === 'head' || $method === 'get' && $content === [] ? [null, [], null] : $builder->of($content, $bodyFile, $this->place);
         array_push($this->mends, ...$builder->mends);
         $answer = $this->answer($operation, $file, $isVersion2);

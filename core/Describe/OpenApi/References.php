@@ -26,9 +26,10 @@ final class References
     private bool $toldOfSiblings = false;
 
     /**
-     * @param  array<array-key, mixed>  $document
+     * @param  array<array-key, mixed>  $document  without its paths
+     * @param  (\Closure(): array<array-key, mixed>)|null  $whole  reads it once more, with its paths
      */
-    public function __construct(array $document, private readonly string $name, private readonly Files $files)
+    public function __construct(array $document, private readonly string $name, private readonly Files $files, private ?\Closure $whole = null)
     {
         $this->documents = ['' => $document];
     }
@@ -97,6 +98,10 @@ final class References
     {
         if ($file === $this->name && $file !== '') {
             $file = '';
+        }
+        if ($file === '' && $this->whole !== null && str_starts_with($pointer, '/paths/')) {
+            $this->documents[''] = ($this->whole)();
+            $this->whole = null;
         }
         if (! isset($this->documents[$file])) {
             $text = $this->files->get($file);
