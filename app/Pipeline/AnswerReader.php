@@ -184,7 +184,8 @@ final class AnswerReader
                 throw ReadingFailed::because($diagnosis, $number);
             }
         }
-        if ($number === 1 && (count($records) === 0 || str_starts_with($sent->body, "\xEF\xBB\xBF") || preg_match('/^\s*[)fw]/', $sent->body) === 1)) {
+        $mayBeNoted = count($records) === 0 || isset($this->endpoint->endpoint['ask']['headers']['prefer']) || str_starts_with($sent->body, "\xEF\xBB\xBF") || preg_match('/^\s*[)fw]/', $sent->body) === 1;
+        if ($number === 1 && $mayBeNoted) {
             $this->notes = $this->connection->notes($sent, $answer->ok, $this->limits->timeout, $this->endpoint, count($records));
         }
     }

@@ -60,7 +60,7 @@ final class PageReader
     {
         $writes = $endpoint->does()->writes();
         $limits = $limits->repeatable(! $writes || $endpoint->ask()->hasIdempotencyKey($inputs));
-        $this->walk = $walk = $endpoint->onward()->walk($from->now ?? now()->toDateTimeImmutable());
+        $this->walk = $walk = $endpoint->onward()->walk($from->now ?? now()->toDateTimeImmutable(), $endpoint->isRefuted);
         if ($from?->next !== null) {
             $walk->remember($from->memory());
         }

@@ -60,6 +60,7 @@ final class Tries
         $definition = $file->source();
         $limits = new Limits(min(60, $definition->pace->timeout), 1, (int) config('spring.limits.answer_bytes'), $crossOrigin, detailed: true, stopped: $stopped);
         $attempt = new Attempt($row->source, $row, $endpoint->endpoint, $definition, $environment, $by, $stopped);
+        $endpoint = new EndpointDefinition($endpoint->endpoint, (new RefutedPaging($row, $environment, $endpoint->endpoint, $definition->base($environment->slug) ?? ''))->has(...));
         try {
             $reading = $this->connections->open($row->source, $definition, $environment, $by, $instead);
             $attempt->watch($reading);

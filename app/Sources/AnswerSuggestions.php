@@ -22,8 +22,9 @@ final readonly class AnswerSuggestions
 {
     /**
      * @param  string|null  $failedAt  the stratum at which the last try failed
+     * @param  (\Closure(array<string, mixed>): bool)|null  $isRefuted  whether a way to the next page was tried and did not work
      */
-    public function __construct(private EndpointDefinition $definition, private CurrentAnswer $answer, private ?Exchange $first, private ?string $failedAt, private bool $hasRecords)
+    public function __construct(private EndpointDefinition $definition, private CurrentAnswer $answer, private ?Exchange $first, private ?string $failedAt, private bool $hasRecords, private ?\Closure $isRefuted = null)
     {
     }
 
@@ -39,12 +40,27 @@ final readonly class AnswerSuggestions
         if ($answer === null || $style !== 'none' && $this->failedAt !== 'onward') {
             return [];
         }
-        $found = (new Detector)->propose($answer);
-
-        // What was just found not to work is not proposed again.
+        // What was just found not to work is not proposed again, nor what was before.
         $failed = $this->definition->endpoint['onward'] ?? [];
 
-        return array_values(array_filter($found, static fn (PagingProposal $one): bool => $one->onward !== $failed && ($one->onward['style'] !== $style || ($one->onward['send_as'] ?? $one->onward['link'] ?? '') !== ($failed['send_as'] ?? $failed['link'] ?? ''))));
+        return array_values(array_filter((new Detector)->propose($answer), fn (PagingProposal $one): bool => ! $this->isRefuted($one) && $one->onward !== $failed && ($one->onward['style'] !== $style || ($one->onward['send_as'] ?? $one->onward['link'] ?? '') !== ($failed['send_as'] ?? $failed['link'] ?? ''))));
+    }
+
+    /**
+     * Ways that the answer suggests, that were tried and that did not work.
+     *
+     * @return list<PagingProposal>
+     */
+    public function refuted(): array
+    {
+        $answer = ($this->definition->endpoint['onward']['style'] ?? 'none') !== 'none' && $this->failedAt !== 'onward' ? null : $this->firstAnswer();
+
+        return $answer === null ? [] : array_values(array_filter((new Detector)->propose($answer), $this->isRefuted(...)));
+    }
+
+    private function isRefuted(PagingProposal $one): bool
+    {
+        return $this->isRefuted !== null && ($this->isRefuted)($one->onward);
     }
 
     /**

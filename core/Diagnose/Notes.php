@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Diagnose;
 
+use DeepSpring\Value\Phrase;
+
 /**
  * What is worth saying of an answer that is no failure.
  */
@@ -36,6 +38,27 @@ final class Notes
             }
         }
 
-        return $notes;
+        return [...$notes, ...self::pageSize($situation)];
+    }
+
+    /**
+     * A size of pages that was asked for and was not what came. It is a preference, which a service may pass
+     * over (RFC 7240 §2; OData 4.01 part 1, preference maxpagesize).
+     *
+     * @return list<Diagnosis>
+     */
+    private static function pageSize(Situation $situation): array
+    {
+        $prefer = $situation->ask['headers']['prefer'] ?? null;
+        if (! is_string($prefer) || preg_match('/(?:odata\.)?maxpagesize=(\d+)/', $prefer, $part) !== 1 || $situation->records === null || $situation->records === (int) $part[1]) {
+            return [];
+        }
+        $came = Phrase::count($situation->records, 'record');
+        if ($situation->records > (int) $part[1]) {
+            return [new Diagnosis('maxpagesize-ignored', "Pages of $part[1] were asked for, and $came came in one.", 'The service did not follow the preference, which it may do. The size that is set under Pages had no effect on this answer.', 'onward', Sureness::Certain, ["Prefer: $part[0]", $came])];
+        }
+        $hasMore = preg_match('/"(?:@odata\.nextLink|@nextLink|__next)"\s*:\s*"/', $situation->body) === 1;
+
+        return $hasMore ? [new Diagnosis('maxpagesize-smaller', "Pages of $part[1] were asked for, and $came came, with a link to the next page.", 'The service hands out smaller pages than that. None of them is left out; each takes a request of its own.', 'onward', Sureness::Certain, ["Prefer: $part[0]", $came])] : [];
     }
 }

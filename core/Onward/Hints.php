@@ -13,12 +13,16 @@ use DeepSpring\Onward\Detect\FirstAnswer;
 final class Hints
 {
     /**
+     * @param  (\Closure(array<string, mixed>): bool)|null  $isRefuted  whether a way is known not to work
      * @return string|null a sentence; null when the answer suggests nothing else
      */
-    public static function other(Page $first, OnwardDefinition $onward): ?string
+    public static function other(Page $first, OnwardDefinition $onward, ?\Closure $isRefuted = null): ?string
     {
         $link = self::inLinks($first);
         foreach ((new Detector)->propose(new FirstAnswer('GET', $first->uri, $first->status, $first->headers, $first->document)) as $proposal) {
+            if ($isRefuted !== null && $isRefuted($proposal->onward)) {
+                continue;
+            }
             $name = $proposal->onward['send_as'] ?? null;
             if ($name !== null && $name !== $onward->sendAs) {
                 return "The response suggests the parameter \"$name\": {$proposal->reason}";

@@ -79,10 +79,11 @@ final readonly class OnwardDefinition
 
     /**
      * @param  \DateTimeImmutable  $now  for windows that reach up to now
+     * @param  (\Closure(array<string, mixed>): bool)|null  $isRefuted  whether another way is known not to work, and is not hinted at
      */
-    public function walk(\DateTimeImmutable $now): Walk
+    public function walk(\DateTimeImmutable $now, ?\Closure $isRefuted = null): Walk
     {
-        return new Walk($this->pager($now), $this);
+        return new Walk($this->pager($now), $this, $isRefuted);
     }
 
     public function pager(\DateTimeImmutable $now): Pager

@@ -45,7 +45,10 @@ final class Walk implements Pager
     /** The first answer, to see in it what a parameter may be called. */
     private ?Page $firstPage = null;
 
-    public function __construct(private readonly Pager $pager, private readonly OnwardDefinition $onward)
+    /**
+     * @param  (\Closure(array<string, mixed>): bool)|null  $isRefuted  whether another way is known not to work
+     */
+    public function __construct(private readonly Pager $pager, private readonly OnwardDefinition $onward, private readonly ?\Closure $isRefuted = null)
     {
         $this->totals = new Totals($onward->total);
     }
@@ -233,7 +236,7 @@ final class Walk implements Pager
         if ($earlier !== null) {
             $isFirst = $page->number === 2 && $earlier === 1;
             throw $isFirst && $this->onward->carrier() !== '' && ! in_array($this->onward->style, ['next-link', 'link-header'], true)
-                ? OnwardFailure::ignoredParameter($this->onward->carrier(), $this->firstPage === null ? null : Hints::other($this->firstPage, $this->onward))
+                ? OnwardFailure::ignoredParameter($this->onward->carrier(), $this->firstPage === null ? null : Hints::other($this->firstPage, $this->onward, $this->isRefuted))
                 : OnwardFailure::repeatedPage($page->number, $earlier, $this->onward->carrier());
         }
         $this->seen[$page->fingerprint] = $page->number;

@@ -20,8 +20,9 @@ final readonly class EndpointDefinition
 
     /**
      * @param  array<string, mixed>  $endpoint  valid by the schema
+     * @param  (\Closure(array<string, mixed>): bool)|null  $isRefuted  whether a way to the next page is known not to work
      */
-    public function __construct(public array $endpoint)
+    public function __construct(public array $endpoint, public ?\Closure $isRefuted = null)
     {
         $this->slug = $endpoint['slug'];
         $this->name = $endpoint['name'];

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace DeepSpring\Suggest;
 
 use DeepSpring\Onward\Detect\PagingProposal;
-use DeepSpring\Onward\Pagers;
 use DeepSpring\Value\Phrase;
 
 /**
@@ -64,7 +63,7 @@ final class PagingTrial
         } elseif ($fault === null && count($records) === 1) {
             $this->suggestion = new Suggestion('onward', $tried->onward, lcfirst($tried->reason).' The list ended with its first page, so nothing has proved it yet.', self::none());
         } else {
-            $this->failed[] = self::title($tried).': '.lcfirst(rtrim($fault ?? 'the second page was empty', '.'));
+            $this->failed[] = $tried->title().': '.lcfirst(rtrim($fault ?? 'the second page was empty', '.'));
         }
     }
 
@@ -118,10 +117,5 @@ final class PagingTrial
     private static function none(): array
     {
         return [['label' => 'only the first page', 'value' => ['style' => 'none']]];
-    }
-
-    private static function title(PagingProposal $one): string
-    {
-        return (Pagers::family()->kind((string) $one->onward['style'])->title ?? (string) $one->onward['style']).(isset($one->onward['send_as']) ? " with {$one->onward['send_as']}" : '');
     }
 }

@@ -128,7 +128,7 @@ abstract class Version
         $count = $choice->count ? count($records) : null;
         $records = array_slice($select->ordered($records, $set, $choice->order), $choice->skip, $choice->top);
         $from = (int) ($request->query['$skiptoken'] ?? 0);
-        preg_match('/(?:odata\.)?maxpagesize=(\d+)/', $request->headers['prefer'] ?? '', $size);
+        preg_match('/(?:odata\.)?maxpagesize=(\d+)/', $this->faults->setting('heedless') === true ? '' : $request->headers['prefer'] ?? '', $size);
         $size = min(500, max(1, (int) ($size[1] ?? $this->faults->setting('page') ?? self::PAGE)));
         $next = $from + $size < count($records) ? $this->address($request, ['$skiptoken' => (string) ($from + $size)]) : null;
 

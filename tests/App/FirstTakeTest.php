@@ -16,6 +16,7 @@ use App\Runs\Tries;
 use App\Sources\FirstTake;
 use App\Sources\SourceStore;
 use App\View\SourceStates;
+use DeepSpring\Onward\Pagers;
 use Illuminate\Support\Facades\Artisan;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Tests\Lane;
@@ -53,6 +54,39 @@ final class FirstTakeTest extends AppTestCase
         parent::setUp();
         $this->allow(self::$port);
         file_put_contents(self::$requests, '');
+    }
+
+    public function test_a_way_that_was_tried_and_did_not_work_is_not_suggested_again(): void
+    {
+        $this->actingAs($this->person());
+        $address = 'http://127.0.0.1:'.self::$port;
+        $source = $this->draft($address, [], [['slug' => 'deaf', 'name' => 'Deaf', 'does' => 'list', 'ask' => ['path' => '/v1/deaf'], 'answer' => ['records' => '$.items[*]']]]);
+        $page = "/sources/$source->slug/endpoints/deaf";
+        $this->post("$page/try", [])->assertOk();
+        $set = [];
+        for ($round = 1; $round < 6; $round++) {
+            $sheet = (string) $this->get($page)->assertOk()->getContent();
+            if (! str_contains($sheet, 'id="take-0"')) {
+                break;
+            }
+            $this->post("$page/try", ['do' => 'onward', 'at' => '0'])->assertOk();
+            $onward = $source->refresh()->current()->endpoint('deaf')->endpoint['onward'] ?? [];
+            self::assertNotContains($onward, $set, 'none is set twice');
+            $set[] = $onward;
+            // The hint at the failure names none of them either.
+            $advice = (string) ($this->endpoint($source, 'deaf')->lastTry($this->trial())?->diagnosis['advice'] ?? self::fail('it did not fail'));
+            foreach ($set as $one) {
+                $name = $one['send_as'] ?? Pagers::family()->kind($one['style'])->title ?? '';
+                self::assertStringNotContainsString("suggests the parameter \"$name\"", $advice);
+                self::assertStringNotContainsString("suggests \"$name\"", $advice);
+            }
+        }
+        self::assertSame(['cursor', 'next-link', 'page'], collect($set)->pluck('style')->sort()->values()->all());
+        $this->get($page)->assertSee('Suggested by the answer, tried, and did not work')->assertSee('Nothing else is suggested.')->assertDontSee('The response suggests');
+
+        // Another request is another question.
+        $this->post("$page/try", ['path' => '/v1/dues', 'name' => 'Deaf', 'records' => '$.loans[*]', 'onward' => ['style' => 'none']])->assertOk();
+        $this->get($page)->assertSee('id="take-0"', false)->assertDontSee('tried, and did not work');
     }
 
     /**

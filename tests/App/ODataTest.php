@@ -103,6 +103,17 @@ final class ODataTest extends AppTestCase
             self::assertSame([RunState::Done, $rows, $pages], [$run->state, $run->rows, $run->pages], $slug.json_encode($run->diagnosis));
         }
         self::assertEquals($this->rows('select number from by_service order by 1'), $this->rows('select number from by_client order by 1'));
+
+        // A service that does not follow the size, or has a smaller one, is read whole, and it is said.
+        foreach ([['heedless' => true, 'page' => 400], ['heedless' => true, 'page' => 100]] as $fault) {
+            $this->faults('registrar', $fault);
+            $try = $this->send($source, 'by-service', []);
+            self::assertSame([$fault['page'] > 250 ? 'maxpagesize-ignored' : 'maxpagesize-smaller'], array_column($try->notes ?? [], 'code'));
+            $this->actingAs($this->person())->get("/sources/$source->slug/endpoints/by-service")->assertSee("Pages of 250 were asked for, and {$fault['page']} records came");
+            self::assertSame(930, $this->refresh($source, 'by-service')->rows);
+        }
+        $this->faults('registrar', []);
+        self::assertSame([], $this->send($source, 'by-service', [])->notes ?? []);
     }
 
     public function test_what_it_offers_is_browsed_searched_counted_and_looked_at(): void

@@ -25,6 +25,8 @@ match ($path) {
     '/v1/none' => $json(['loans' => []]),
     // A link that leads to the same page for ever.
     '/v1/loop' => $json(['items' => $part(0, 10, 10), 'next' => '/v1/loop?page=2', 'total' => 400]),
+    // Several signs of more, none of which is heeded.
+    '/v1/deaf' => $json(['items' => $part(0, 10, 10), 'page' => 1, 'total_pages' => 4, 'next_cursor' => 'c2', 'next' => '/v1/deaf?from=10']),
     '/v1/one' => $json(['id' => 7, 'borrower' => 'Gull Tower', 'due' => '2031-03-02']),
     '/v1/welcome' => $json(['service' => 'Loans', 'version' => '1.4']),
     '/v1/parts' => (static function () use ($json, $part): void {

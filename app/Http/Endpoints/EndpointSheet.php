@@ -11,6 +11,7 @@ use App\Models\Exchange;
 use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\Tryout;
+use App\Runs\RefutedPaging;
 use App\Sources\AnswerSuggestions;
 use App\View\JsonTree;
 use App\View\Ladder;
@@ -75,9 +76,8 @@ final class EndpointSheet
         $document = $this->answer->document;
         $isSuccess = $this->answer->isSample || $this->first !== null && in_array($this->first->status, $definition->answer()->ok, true);
         $this->page = ! $this->answer->isThere || ! $isSuccess ? new RecordPage([]) : ($this->answer->read === null ? $definition->answer()->page($document) : $definition->answer()->pageOf($this->answer->read));
-        $records = $this->page->values;
         $this->document = $document;
-        $this->records = $records;
+        $this->records = $this->page->values;
     }
 
     /**
@@ -90,7 +90,7 @@ final class EndpointSheet
 
     public function suggestions(): AnswerSuggestions
     {
-        return new AnswerSuggestions($this->definition, $this->answer, $this->first, $this->failedAt(), $this->records !== []);
+        return new AnswerSuggestions($this->definition, $this->answer, $this->first, $this->failedAt(), $this->records !== [], (new RefutedPaging($this->row, $this->environment, $this->endpoint, $this->file->source()->base($this->environment->slug) ?? ''))->has(...));
     }
 
     /**

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Onward\Detect;
 
+use DeepSpring\Onward\Pagers;
+
 /**
  * A way to get the rest, with why it is thought and what would prove it.
  */
@@ -15,6 +17,14 @@ final readonly class PagingProposal
      */
     public function __construct(public array $onward, public string $reason, public string $proof, public int $weight)
     {
+    }
+
+    /**
+     * The way and its parameter, in a few words.
+     */
+    public function title(): string
+    {
+        return (Pagers::family()->kind((string) $this->onward['style'])->title ?? (string) $this->onward['style']).(isset($this->onward['send_as']) ? " with {$this->onward['send_as']}" : '');
     }
 
     /**

@@ -206,6 +206,15 @@ final class RulesTest extends TestCase
         self::assertSame(['bom'], $codes(['body' => "\xEF\xBB\xBF{}", 'records' => 1]));
         self::assertSame(['guard-prefix'], $codes(['body' => ")]}',\n{}", 'records' => 1]));
         self::assertSame([], $codes(['body' => '{}', 'records' => 1]));
+        $sized = static fn (int $records, string $more = '', string $prefer = 'odata.track-changes,odata.maxpagesize=50'): array => $codes(['body' => '{"value":[]'.$more.'}', 'records' => $records, 'ask' => ['headers' => ['prefer' => $prefer]], 'uri' => 'https://a.example/loans']);
+        self::assertSame(['maxpagesize-ignored'], $sized(100));
+        self::assertSame(['maxpagesize-ignored'], $sized(51, '', 'maxpagesize=50'));
+        self::assertSame([], $sized(50, ',"@odata.nextLink":"x"'));
+        self::assertSame(['maxpagesize-smaller'], $sized(20, ',"@odata.nextLink":"x"'));
+        self::assertSame(['maxpagesize-smaller'], $sized(20, ',"@nextLink" : "x"'));
+        self::assertSame([], $sized(20), 'the last page');
+        self::assertSame([], $sized(20, ',"@odata.nextLink":null'));
+        self::assertSame([], $sized(100, '', 'respond-async'));
     }
 
     /**

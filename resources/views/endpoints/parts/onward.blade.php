@@ -5,9 +5,14 @@
 @if ($ladder)
     @include('components.ladder', ['ladder' => $ladder])
     @if ($sheet->try->ended)<p class="s mt-1">{{ $sheet->try->ended }}</p>@endif
-    @foreach (array_filter($sheet->try->notes ?? [], fn ($note) => $note['where'] === 'onward') as $note)<p class="note mt-1">{{ $note['what'] }}</p>@endforeach
+    @foreach (array_filter($sheet->try->notes ?? [], fn ($note) => $note['where'] === 'onward') as $note)<p class="note mt-1">{{ $note['what'] }} {{ $note['advice'] ?? '' }}</p>@endforeach
 @endif
 @php($proposals = $sheet->suggestions()->paging())
+@php($refuted = $sheet->suggestions()->refuted())
+@if ($refuted !== [])
+    <p class="s mt-1" id="refuted">Suggested by the answer, tried, and did not work: {{ implode('; ', array_map(fn ($one) => $one->title(), $refuted)) }}.
+        @if ($proposals === []) Nothing else is suggested. Set it as the documentation of the service says. @endif</p>
+@endif
 @if ($proposals !== [])
     <div class="proposals" id="proposals">
         <p class="s">{{ $sheet->failedAt() === 'onward' ? 'The first answer suggests' : 'There seems to be more. The first answer suggests' }}</p>
