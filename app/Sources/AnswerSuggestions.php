@@ -47,7 +47,7 @@ final readonly class AnswerSuggestions
     }
 
     /**
-     * Ways that the answer suggests, that were tried and that did not work.
+     * Ways that the answer suggests, that were tried and that did not work, other than the one that is set.
      *
      * @return list<PagingProposal>
      */
@@ -55,7 +55,7 @@ final readonly class AnswerSuggestions
     {
         $answer = ($this->definition->endpoint['onward']['style'] ?? 'none') !== 'none' && $this->failedAt !== 'onward' ? null : $this->firstAnswer();
 
-        return $answer === null ? [] : array_values(array_filter((new Detector)->propose($answer), $this->isRefuted(...)));
+        return $answer === null ? [] : array_values(array_filter((new Detector)->propose($answer), fn (PagingProposal $one): bool => $this->isRefuted($one) && $one->onward !== ($this->definition->endpoint['onward'] ?? null)));
     }
 
     private function isRefuted(PagingProposal $one): bool

@@ -64,7 +64,7 @@ abstract class AppTestCase extends TestCase
             self::$standinsAddress = "http://127.0.0.1:$port";
             self::$standins = $standins = Child::start('stand-ins', [PHP_BINARY, '-S', "127.0.0.1:$port", "$root/standins/router.php"], ['STANDINS' => 'all', 'STANDINS_STATE' => $state, 'PHP_CLI_SERVER_WORKERS' => '4'], '/dev/null', $root);
             register_shutdown_function(static fn () => $standins->stop(1));
-            for ($until = microtime(true) + 10; @file_get_contents(self::$standinsAddress.'/') === false && microtime(true) < $until; usleep(20_000));
+            for ($until = microtime(true) + 60; @file_get_contents(self::$standinsAddress.'/') === false && microtime(true) < $until; usleep(20_000));
         }
     }
 

@@ -309,7 +309,7 @@ final class AskSheetTest extends AppTestCase
         file_put_contents($script, '<?php file_put_contents('.var_export($counter, true).', ".", FILE_APPEND); http_response_code(503); header("Content-Type: application/json"); header("Retry-After: 0"); echo "{}";');
         $port = Lane::ports(8790)->web;
         $server = \App\Local\Child::start('busy', [PHP_BINARY, '-S', "127.0.0.1:$port", $script], [], '/dev/null', sys_get_temp_dir());
-        for ($until = microtime(true) + 10; @fsockopen('127.0.0.1', $port) === false && microtime(true) < $until; usleep(20_000)) {
+        for ($until = microtime(true) + 60; @fsockopen('127.0.0.1', $port) === false && microtime(true) < $until; usleep(20_000)) {
             continue;
         }
         $this->allow($port);

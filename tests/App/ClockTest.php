@@ -101,11 +101,11 @@ final class ClockTest extends AppTestCase
             $run = app(Runs::class)->ask($this->endpoint($source, $slug), $this->trial(), null);
             $process = proc_open([PHP_BINARY, '-r', 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); app(App\Runs\Refresh::class)->run(App\Models\Run::query()->findOrFail((int) $argv[1]));', (string) $run->id], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes, base_path());
             self::assertIsResource($process);
-            for ($until = microtime(true) + 20; $run->refresh()->state !== RunState::Running && microtime(true) < $until; usleep(20_000));
+            for ($until = microtime(true) + 60; $run->refresh()->state !== RunState::Running && microtime(true) < $until; usleep(20_000));
             if ($what === 'an answer') {
                 self::assertTrue(Sockets::await(proc_get_status($process)['pid'], self::$standinsAddress), 'it asks');
             } else {
-                for ($until = microtime(true) + 20; $run->refresh()->waits_for === null && microtime(true) < $until; usleep(20_000));
+                for ($until = microtime(true) + 60; $run->refresh()->waits_for === null && microtime(true) < $until; usleep(20_000));
                 self::assertNotNull($run->waits_for, $what);
             }
             self::assertSame(RunState::Running, $run->refresh()->state, $what);

@@ -88,7 +88,7 @@ final class FetchingTest extends AppTestCase
         $worked = [];
         $read = $this->read(self::CURSOR, new Settings, work: function () use (&$worked): void {
             // As long as it takes the next request to arrive, where one was sent meanwhile.
-            for ($until = microtime(true) + 0.4; count($this->asked()) < count($worked) + 2 && microtime(true) < $until; usleep(5_000));
+            for ($until = microtime(true) + 1.5; count($this->asked()) < count($worked) + 2 && microtime(true) < $until; usleep(5_000));
             $worked[] = microtime(true);
         });
         self::assertSame(range(1, 95), $read['ids']);

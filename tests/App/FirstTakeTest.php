@@ -39,7 +39,7 @@ final class FirstTakeTest extends AppTestCase
         self::$requests = (string) tempnam(sys_get_temp_dir(), 'requests');
         self::$port = Lane::ports(8810)->web;
         self::$server = Child::start('way-in', [PHP_BINARY, '-S', '127.0.0.1:'.self::$port, __DIR__.'/WayInServer.php'], ['REQUESTS' => self::$requests], '/dev/null', __DIR__);
-        for ($until = microtime(true) + 5; @fsockopen('127.0.0.1', self::$port) === false && microtime(true) < $until; usleep(20_000));
+        for ($until = microtime(true) + 60; @fsockopen('127.0.0.1', self::$port) === false && microtime(true) < $until; usleep(20_000));
     }
 
     public static function tearDownAfterClass(): void
@@ -82,11 +82,11 @@ final class FirstTakeTest extends AppTestCase
             }
         }
         self::assertSame(['cursor', 'next-link', 'page'], collect($set)->pluck('style')->sort()->values()->all());
-        $this->get($page)->assertSee('Suggested by the answer, tried, and did not work')->assertSee('Nothing else is suggested.')->assertDontSee('The response suggests');
+        $this->get($page)->assertSee('Suggested as well, tried before, and did not work')->assertSee('The answer suggests no other way.')->assertDontSee('The response suggests');
 
         // Another request is another question.
         $this->post("$page/try", ['path' => '/v1/dues', 'name' => 'Deaf', 'records' => '$.loans[*]', 'onward' => ['style' => 'none']])->assertOk();
-        $this->get($page)->assertSee('id="take-0"', false)->assertDontSee('tried, and did not work');
+        $this->get($page)->assertSee('id="take-0"', false)->assertDontSee('tried before, and did not work');
     }
 
     /**

@@ -48,7 +48,7 @@ final class FlatteningTest extends AppTestCase
         @mkdir(self::$folder);
         self::$port = Lane::ports(8790)->web;
         self::$server = Child::start('files', [PHP_BINARY, '-S', '127.0.0.1:'.self::$port, __DIR__.'/FileServer.php'], ['FILES' => self::$folder], '/dev/null', __DIR__);
-        for ($until = microtime(true) + 5; @fsockopen('127.0.0.1', self::$port) === false && microtime(true) < $until; usleep(20_000));
+        for ($until = microtime(true) + 60; @fsockopen('127.0.0.1', self::$port) === false && microtime(true) < $until; usleep(20_000));
     }
 
     public static function tearDownAfterClass(): void

@@ -184,7 +184,7 @@ final class OperationsTest extends TestCase
         // Whoever looks after the processes is killed: status says what is left, down ends it.
         $state = State::of("$place->root/var") ?? self::fail('It does not run.');
         posix_kill($state->supervisor->pid, SIGKILL);
-        for ($until = microtime(true) + 10; $state->supervisor->isAlive() && microtime(true) < $until; usleep(20_000));
+        for ($until = microtime(true) + 60; $state->supervisor->isAlive() && microtime(true) < $until; usleep(20_000));
         [$code, $said] = $place->spring(['status']);
         self::assertSame(1, $code);
         self::assertStringContainsString('What looks after the processes has ended, and left running:', $said);

@@ -256,7 +256,7 @@ final class OutboundTest extends AppTestCase
         $this->allow($port);
         $server = Child::start('tls', [PHP_BINARY, base_path('standins/doors/tls.php'), (string) $port, $kind, $folder], [], "$folder/log", base_path());
         try {
-            for ($until = microtime(true) + 10; ! is_file("$folder/ready") && microtime(true) < $until; usleep(30_000));
+            for ($until = microtime(true) + 60; ! is_file("$folder/ready") && microtime(true) < $until; usleep(30_000));
             config(['spring.outbound.authorities' => $kind === 'self-signed' ? null : "$folder/ca.pem"]);
             app()->forgetInstance(Transport::class);
             app()->forgetInstance(Tries::class);

@@ -171,7 +171,7 @@ final class RefreshTest extends AppTestCase
         $slow = $this->source('loans-desk', ['{name: expand, in: query, fixed: items}' => "{name: expand, in: query, fixed: items}\n        - {name: slow, in: query, fixed: 150}"]);
         $run = app(Runs::class)->ask($this->endpoint($slow, 'loans'), $this->trial(), null);
         $child = Child::start('refresh', [PHP_BINARY, '-r', 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); app(App\Runs\Refresh::class)->run(App\Models\Run::query()->findOrFail('.$run->id.'));'], [], '/dev/null', base_path());
-        for ($until = microtime(true) + 20; Run::query()->whereKey($run->id)->value('pages') < 3 && microtime(true) < $until; usleep(50_000));
+        for ($until = microtime(true) + 60; Run::query()->whereKey($run->id)->value('pages') < 3 && microtime(true) < $until; usleep(50_000));
         self::assertNotSame(['loan_items', 'loans'], $this->tablesInTrial(), 'it has begun');
         posix_kill($child->pid, SIGKILL);
         $child->stop(0);
@@ -190,7 +190,7 @@ final class RefreshTest extends AppTestCase
      */
     private function rescued(Run $run): void
     {
-        for ($until = microtime(true) + 20; microtime(true) < $until; usleep(100_000)) {
+        for ($until = microtime(true) + 60; microtime(true) < $until; usleep(100_000)) {
             app(Runs::class)->rescue();
             if (Run::query()->find($run->id)?->state === RunState::Queued) {
                 return;
@@ -239,7 +239,7 @@ final class RefreshTest extends AppTestCase
         $this->allow($port);
         $server = Child::start('server', [PHP_BINARY, '-S', "127.0.0.1:$port", '-t', dirname($file)], [], '/dev/null', dirname($file));
         try {
-            for ($until = microtime(true) + 5; @file_get_contents("http://127.0.0.1:$port/package.json") === false && microtime(true) < $until; usleep(20_000));
+            for ($until = microtime(true) + 60; @file_get_contents("http://127.0.0.1:$port/package.json") === false && microtime(true) < $until; usleep(20_000));
             $records = json_decode((string) file_get_contents($file), false, 512, JSON_BIGINT_AS_STRING | JSON_THROW_ON_ERROR);
             $proposal = (new \DeepSpring\Flatten\Proposal\Proposer)->propose($records, 'countries');
             $document = ['deepspring' => 1, 'source' => ['slug' => 'world', 'name' => 'World', 'environments' => ['trial' => ['base' => "http://127.0.0.1:$port"]]], 'endpoints' => [['slug' => 'countries', 'name' => 'Countries', 'ask' => ['path' => '/countries.json'], 'answer' => ['records' => '$[*]'], 'flatten' => $proposal->flatten]]];

@@ -176,7 +176,7 @@ final class ScreensTest extends AppTestCase
         file_put_contents("$folder/evil.json", (string) json_encode([['id' => 1, $evil => $evil, 'note' => '</pre><script>1</script>']]));
         $server = \App\Local\Child::start('server', [PHP_BINARY, '-S', "127.0.0.1:$port", '-t', $folder], [], '/dev/null', $folder);
         try {
-            for ($until = microtime(true) + 5; @file_get_contents("http://127.0.0.1:$port/evil.json") === false && microtime(true) < $until; usleep(20_000));
+            for ($until = microtime(true) + 60; @file_get_contents("http://127.0.0.1:$port/evil.json") === false && microtime(true) < $until; usleep(20_000));
             $this->actingAs($this->person());
             $this->post('/sources', ['base' => "http://127.0.0.1:$port", 'name' => $evil, 'slug' => 'evil'])->assertRedirect('/sources/evil');
             $this->post('/sources/evil/endpoints', ['path' => '/evil.json', 'name' => $evil])->assertRedirect('/sources/evil/endpoints/img-src-x-onerror-alert-1');

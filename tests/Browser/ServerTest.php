@@ -89,8 +89,8 @@ final class ServerTest extends TestCase
 
     private function await(string $address): void
     {
-        for ($until = microtime(true) + 20; microtime(true) < $until; usleep(50_000)) {
-            $answer = @file_get_contents($address, false, stream_context_create(['http' => ['timeout' => 3], 'ssl' => ['verify_peer' => false, 'verify_peer_name' => false]]));
+        for ($until = microtime(true) + 60; microtime(true) < $until; usleep(50_000)) {
+            $answer = @file_get_contents($address, false, stream_context_create(['http' => ['timeout' => 20], 'ssl' => ['verify_peer' => false, 'verify_peer_name' => false]]));
             if ($answer === "up\n") {
                 return;
             }
@@ -314,10 +314,10 @@ final class ServerTest extends TestCase
     {
         $worker = $this->serve('ending', ['worker']);
         $works = static fn (): bool => trim((string) @file_get_contents("/proc/$worker->pid/task/$worker->pid/children")) !== '';
-        for ($until = microtime(true) + 20; ! $works() && microtime(true) < $until; usleep(50_000));
+        for ($until = microtime(true) + 60; ! $works() && microtime(true) < $until; usleep(50_000));
         self::assertTrue($works(), 'it has a process that works');
         posix_kill($worker->pid, SIGTERM);
-        for ($until = microtime(true) + 12; $worker->isAlive() && microtime(true) < $until; usleep(50_000));
+        for ($until = microtime(true) + 60; $worker->isAlive() && microtime(true) < $until; usleep(50_000));
         self::assertFalse($worker->isAlive());
         foreach ((array) glob(self::root().'/deploy/systemd/*.service') as $file) {
             $unit = (string) file_get_contents((string) $file);

@@ -10,8 +10,10 @@
 @php($proposals = $sheet->suggestions()->paging())
 @php($refuted = $sheet->suggestions()->refuted())
 @if ($refuted !== [])
-    <p class="s mt-1" id="refuted">Suggested by the answer, tried, and did not work: {{ implode('; ', array_map(fn ($one) => $one->title(), $refuted)) }}.
-        @if ($proposals === []) Nothing else is suggested. Set it as the documentation of the service says. @endif</p>
+    <p class="s mt-1" id="refuted">Suggested as well, tried before, and did not work: {{ implode('; ', array_map(fn ($one) => $one->title(), $refuted)) }}.</p>
+@endif
+@if ($proposals === [] && $sheet->failedAt() === 'onward')
+    <p class="s mt-1">The answer suggests no other way. Set it as the documentation of the service says.</p>
 @endif
 @if ($proposals !== [])
     <div class="proposals" id="proposals">

@@ -30,7 +30,7 @@ final class Recorder
             file_put_contents("$this->folder/$file", $content);
         }
         $this->process = proc_open([PHP_BINARY, __DIR__.'/recorder-server.php', "$this->folder/address", "$this->folder/log"], array_fill(0, 3, ['file', '/dev/null', 'r+']), $pipes) ?: null;
-        for ($until = microtime(true) + 10; (string) @file_get_contents("$this->folder/address") === '' && microtime(true) < $until; usleep(20_000)) {
+        for ($until = microtime(true) + 60; (string) @file_get_contents("$this->folder/address") === '' && microtime(true) < $until; usleep(20_000)) {
             continue;
         }
         $this->address = (string) file_get_contents("$this->folder/address");
