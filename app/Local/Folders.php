@@ -21,6 +21,7 @@ final readonly class Folders
      */
     public function ensure(): void
     {
+        $this->openWay(dirname($this->folder));
         foreach (['', ...array_map(static fn (string $part): string => "/$part", self::PARTS)] as $part) {
             $path = $this->folder.$part;
             if (! is_dir($path) && ! @mkdir($path, 0700, true)) {
@@ -41,6 +42,17 @@ final readonly class Folders
             chmod($this->folder, 0711);
         }
         $this->account->reach($this->folder);
+    }
+
+    /**
+     * Folders above it that are not there yet are made such that others pass through, and do not list them.
+     */
+    private function openWay(string $above): void
+    {
+        if (! is_dir($above)) {
+            $this->openWay(dirname($above));
+            @mkdir($above) && chmod($above, 0711);
+        }
     }
 
     /**

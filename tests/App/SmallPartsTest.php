@@ -5,12 +5,15 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Evidence\Tree\DocumentNodes;
+use App\Local\Account;
+use App\Local\Folders;
 use App\Reservoir\MariaDb\RowFile;
 use App\View\JsonTree;
 use App\View\Ladder;
 use App\View\Show;
 use DeepSpring\Access\BaseAddress;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\Process\Process;
 
 final class SmallPartsTest extends AppTestCase
 {
@@ -43,6 +46,20 @@ final class SmallPartsTest extends AppTestCase
         self::assertSame('&lt;b&gt;', (string) Show::cell('<b>', 'text'));
         self::assertStringContainsString('title="'.str_repeat('x', 300), (string) Show::cell(str_repeat('x', 300), 'text'));
         self::assertSame(['1 row', "1\u{2009}200 rows", '2 queries'], [Show::count(1, 'row'), Show::count(1200, 'row'), Show::count(2, 'query', 'queries')]);
+    }
+
+    public function test_folders_above_an_instance_let_its_account_through_and_show_it_nothing(): void
+    {
+        $top = sys_get_temp_dir().'/folders-'.bin2hex(random_bytes(4));
+        $before = umask(0077);
+        try {
+            (new Folders("$top/var/inner", Account::application()))->ensure();
+        } finally {
+            umask($before);
+        }
+        $modes = array_map(static fn (string $path): int => fileperms($top.$path) & 0777, ['', '/var', '/var/inner', '/var/inner/keys']);
+        (new Process(['rm', '-r', $top]))->mustRun();
+        self::assertSame([0711, 0711, 0711, 0700], $modes, implode(' ', array_map(decoct(...), $modes)));
     }
 
     public function test_a_large_answer_makes_a_small_tree(): void
