@@ -35,7 +35,7 @@ final readonly class Figures
         $figures[] = ['spring_tables', 'Tables that are kept', [], DB::table('kept_tables')->count()];
         $figures[] = ['spring_table_rows', 'Rows in them', [], (int) DB::table('kept_tables')->sum('rows')];
         $figures[] = ['spring_people', 'People who can sign in', [], DB::table('users')->whereNull('off_at')->count()];
-        $figures[] = ['spring_open_breakers', 'Sources that are left alone for now', [], DB::table('paces')->where('breaker', 'open')->count()];
+        $figures[] = ['spring_open_breakers', 'Sources that get no requests for now', [], DB::table('paces')->where('breaker', 'open')->count()];
 
         return $figures;
     }

@@ -39,7 +39,7 @@ final readonly class Upgrade
         } catch (\Throwable $failed) {
             report($failed);
 
-            throw UpgradeRefused::because('The database could not be brought to this version: '.self::said($failed).' What was done before it is kept; mend the cause, and start again.');
+            throw UpgradeRefused::because('The database could not be brought to this version: '.self::said($failed).' What was done before it is kept; fix the cause, and start again.');
         } finally {
             try {
                 $lock->release();

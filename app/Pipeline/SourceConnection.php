@@ -269,7 +269,7 @@ final class SourceConnection
     {
         $since = $state->failingSince === null ? '' : ' since '.gmdate('H:i:s', (int) $state->failingSince).' UTC';
 
-        return new Diagnosis('breaker', "{$this->definition->name} has failed$since, so it is left alone for now. ".($state->lastFailure ?? ''), 'It is looked at again by itself'.($state->openUntil === null ? '' : ' at '.gmdate('H:i:s', (int) $state->openUntil).' UTC').'. A try goes through at any time, and one that succeeds opens the way again.', 'address');
+        return new Diagnosis('breaker', "{$this->definition->name} has failed$since, so it gets no requests for now. ".($state->lastFailure ?? ''), 'It is looked at again by itself'.($state->openUntil === null ? '' : ' at '.gmdate('H:i:s', (int) $state->openUntil).' UTC').'. A try goes through at any time, and one that succeeds opens the way again.', 'address');
     }
 
     /**

@@ -86,7 +86,7 @@ final readonly class KeyFile
         $list = implode(', ', array_slice($names, 0, 20)).(count($names) > 20 ? ' and '.(count($names) - 20).' more' : '');
 
         return "The key file {$this->file} is gone, and the database holds what it sealed".($names === [] ? '.' : ": $list.")
-            .' Put the file back from a backup, and start again. Without it, ./spring up --forget-secrets begins again without them: each has to be given anew, people set up their second factor anew, and masked columns get other masks.';
+            .' Put the file back from a backup, and start again. Without it, ./spring up --forget-secrets begins again without them: each has to be given again, people set up their second factor anew, and masked columns get other masks.';
     }
 
     /**

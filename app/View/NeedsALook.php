@@ -67,7 +67,7 @@ final class NeedsALook
     private function collect(Environment $environment): void
     {
         foreach (DB::table('paces')->join('sources', 'sources.id', '=', 'paces.source_id')->where('environment_id', $environment->id)->where('breaker', 'open')->get(['sources.name', 'sources.slug']) as $one) {
-            $this->all[] = ['tag' => 'left alone', 'state' => 'i', 'title' => (string) $one->name, 'text' => 'It has failed for long, so runs wait for it to be back.', 'url' => $this->maySeeSources ? route('sources.show', $one->slug) : null, 'link' => 'Open the source'];
+            $this->all[] = ['tag' => 'paused', 'state' => 'i', 'title' => (string) $one->name, 'text' => 'It has failed for long, so runs wait for it to be back.', 'url' => $this->maySeeSources ? route('sources.show', $one->slug) : null, 'link' => 'Open the source'];
         }
         $filled = KeptTable::query()->where('environment_id', $environment->id)->where('is_branch', false)->whereNotNull('run_id')->pluck('run_id')->all();
         foreach (Run::query()->with('endpoint')->whereIn('id', $filled)->whereNotNull('findings')->get() as $run) {

@@ -31,11 +31,21 @@ final class Show
         };
     }
 
-    /** What an endpoint does, as a person says it. */
     /** What a suggestion is about. */
     public const SUGGESTED = ['records' => 'the records', 'onward' => 'how the list goes on', 'table' => 'the name of the table', 'key' => 'the key', 'columns' => 'the columns', 'inputs' => 'what it is read with'];
 
+    /** What an endpoint does, as a person says it. */
     public const ROLES = ['list' => 'lists', 'get' => 'gets one', 'create' => 'creates', 'update' => 'changes', 'delete' => 'deletes', 'call' => 'calls'];
+
+    /**
+     * Why a page is not there: a sentence of ours, or another one where what is told is the framework's.
+     */
+    public static function reason(\Throwable $thrown, string $otherwise): string
+    {
+        $said = $thrown->getMessage();
+
+        return $said === '' || str_contains($said, '\\') || str_contains($said, 'route') ? $otherwise : $said;
+    }
 
     /**
      * A whole number in groups of three.

@@ -29,7 +29,7 @@ final class OnwardFailure extends \RuntimeException
 
     public static function notPartial(int $page, int $status): self
     {
-        return new self("Page $page was answered with $status and not with 206, so the service heeds Range no longer.", $page);
+        return new self("Page $page was answered with $status and not with 206, so the service no longer follows Range.", $page);
     }
 
     public static function otherRange(int $page, string $asked, string $came): self

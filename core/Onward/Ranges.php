@@ -52,7 +52,7 @@ final class Ranges implements PagingStyle
         }
         if ($page->status !== 206 && $range === null) {
             return $page->number === 1
-                ? new End(EndReason::Single, 'The service does not heed Range: it answered 200 with the whole list.')
+                ? new End(EndReason::Single, 'The service ignores Range: it answered 200 with the whole list.')
                 : throw OnwardFailure::notPartial($page->number, $page->status);
         }
         if ($range?->first !== null && $range->first !== $this->asked) {

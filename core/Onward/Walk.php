@@ -249,7 +249,7 @@ final class Walk implements Pager
             $this->findings['size-lowered'] = new PagingFinding('size-lowered', "The page size asked for is $size, and {$page->records} came: the API allows no more at a time. Nothing is lost by it.");
         }
         if ($page->number === 1 && $size !== null && $page->records > $size) {
-            $this->findings['size-ignored'] = new PagingFinding('size-ignored', "The page size asked for is $size, and {$page->records} came: the API does not heed ".($this->onward->sizeAs ?? 'the size').'.');
+            $this->findings['size-ignored'] = new PagingFinding('size-ignored', "The page size asked for is $size, and {$page->records} came: the API ignores ".($this->onward->sizeAs ?? 'the size').'.');
         }
         if ($this->onward->style === 'offset' && $page->number > 1 && $page->records < $this->firstHeld && ! isset($this->findings['short-page']) && ! $this->onward->shortPageEnds && ($this->totals->latest() ?? 0) > $page->recordsSoFar) {
             $this->findings['short-page'] = new PagingFinding('short-page', "Page {$page->number} holds ".Phrase::count($page->records, 'record')." where the first held {$this->firstHeld}, and is not the last.");

@@ -43,7 +43,7 @@
         <h2 id="password-title">Password</h2>
         <form method="post" action="{{ route('account.password') }}">
             @csrf
-            <x-field name="current" label="Present password" type="password" autocomplete="current-password" required />
+            <x-field name="current" label="Current password" type="password" autocomplete="current-password" required />
             <x-new-password />
             @error('password')<p class="fault">{{ $message }}</p>@enderror
             @error('again')<p class="fault">{{ $message }}</p>@enderror
@@ -56,7 +56,7 @@
         <h2 id="second-factor">Second factor</h2>
         @if ($codes)
             <p class="note" role="status">
-                <strong>Keep these codes where you find them without your telephone.</strong>
+                <strong>Keep these codes where you find them without your phone.</strong>
                 Each lets you in once. They are not shown again.
             </p>
             <ul class="m my-3 grid grid-cols-2 gap-x-8 gap-y-1">@foreach ($codes as $code)<li>{{ $code }}</li>@endforeach</ul>
@@ -94,7 +94,7 @@
             </ol>
         @else
             <p class="my-2">
-                Besides the password, six digits that an authenticator on your telephone shows (TOTP, RFC 6238).
+                Besides the password, six digits that an authenticator on your phone shows (TOTP, RFC 6238).
                 Whoever gets to know your password cannot sign in with it alone.
             </p>
             <form method="post" action="{{ route('account.second.begin') }}">

@@ -24,7 +24,7 @@
             @endforeach
             </tbody>
         </table>
-        <p class="s mt-3">Which one you work in stands in the band at the top; tries, tables and runs say which they used.
+        <p class="s mt-3">Which one you work in is shown in the bar at the top; tries, tables and runs say which they used.
             One can be removed once no source has an address in it and it keeps no table.</p>
     </div>
     <form method="post" action="{{ route('environments.store') }}">

@@ -22,7 +22,7 @@
             <p class="mt-2"><a href="{{ route('watershed') }}">Show everything</a></p>
         @elsecan('create', \App\Models\Source::class)
             <h2>Nothing flows yet</h2>
-            <p class="mt-2 mb-3">Connect an API first: its address and how it knows you. From its answers you make tables, and from tables everything else.</p>
+            <p class="mt-2 mb-3">Connect an API first: its address and its authentication. From its answers you make tables, and from tables everything else.</p>
             <a class="btn go" href="{{ route('sources.create') }}">Add a source</a>
         @else
             <h2>Nothing flows yet</h2>
@@ -56,7 +56,7 @@
             @endforeach
         </g>
     </svg>
-    @if ($open !== '' && $map->drawing->boxes !== [])<p class="s"><a href="{{ $map->url(['open' => null]) }}">Fold the tables again</a></p>@endif
+    @if ($open !== '' && $map->drawing->boxes !== [])<p class="s"><a href="{{ $map->url(['open' => null]) }}">Collapse the tables</a></p>@endif
     @if ($map->pages > 1)
         <p class="s" role="navigation" aria-label="Pages of the map">Page {{ $map->page }} of {{ $map->pages }}, what needs a look first
             @if ($map->page > 1) · <a rel="prev" href="{{ $map->url(['page' => $map->page - 1]) }}">previous</a>@endif

@@ -186,7 +186,7 @@ final class AskSheetTest extends AppTestCase
         $other['path'] = '/loans/{id}/other';
         $other['name'] = 'Another name';
         $told = $this->send('loan', $other, 'ffffffffffffffffffffffff')->assertHeader('HX-Reswap', 'none');
-        $told->assertSee('changed this')->assertSee('/loans/{id}/one')->assertSee('/loans/{id}/other')->assertSee('Keep what stands here');
+        $told->assertSee('changed this')->assertSee('/loans/{id}/one')->assertSee('/loans/{id}/other')->assertSee('Keep what is typed here');
         self::assertSame('/loans/{id}/one', $source->refresh()->current()->endpoint('loan')?->ask()->path);
         $this->send('loan', ['insist' => '1'] + $other, 'ffffffffffffffffffffffff')->assertSee('Another name');
         self::assertSame('/loans/{id}/other', $source->refresh()->current()->endpoint('loan')?->ask()->path);

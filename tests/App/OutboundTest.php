@@ -214,7 +214,7 @@ final class OutboundTest extends AppTestCase
         $this->post('/outbound', ['host' => 'no port'])->assertSessionHasErrors('host');
         $this->post('/outbound', ['host' => 'https://Lab.saltmarsh.example:8443/', 'note' => 'the lab'])->assertRedirect('/outbound');
         self::assertTrue(AllowedHost::holds('lab.saltmarsh.example', 8443));
-        $this->get('/outbound')->assertOk()->assertSee('the lab')->assertSee('Take back');
+        $this->get('/outbound')->assertOk()->assertSee('the lab')->assertSee('Revoke');
         $this->delete('/outbound/'.AllowedHost::query()->where('port', 8443)->value('id'))->assertRedirect('/outbound');
         self::assertFalse(AllowedHost::holds('lab.saltmarsh.example', 8443));
         self::assertSame(0, Artisan::call('spring:allow', ['host' => '[::1]:8080', '--note' => 'here']), Artisan::output());

@@ -368,7 +368,7 @@ final class PeopleTest extends AppTestCase
         $this->actingAs($administrator)->post('/outbound', ['host' => 'lab.saltmarsh.example:8443', 'note' => '=cmd()']);
         $this->get('/people/log?q=lab.saltmarsh')->assertOk()->assertSee('host allowed')->assertSee('lab.saltmarsh.example:8443');
         $this->get('/people/log?action=host+allowed')->assertOk()->assertSee('lab.saltmarsh.example:8443');
-        $this->get('/people/log?q=nothing-like-this')->assertOk()->assertSee('Nothing like that');
+        $this->get('/people/log?q=nothing-like-this')->assertOk()->assertSee('No entry matches');
         $csv = $this->get('/people/log.csv?q=lab.saltmarsh')->assertOk()->streamedContent();
         self::assertStringContainsString("'=cmd()", $csv);
         $this->actingAs($this->person(Role::Builder))->get('/people/log')->assertForbidden();

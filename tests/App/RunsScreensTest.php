@@ -140,10 +140,10 @@ final class RunsScreensTest extends AppTestCase
         self::assertSame([RunState::Stopped, true], [$run->state, $run->continuable], (string) $run->ended);
         self::assertStringContainsString('Stopped by hand at once', (string) $run->ended);
         $this->actingAs($this->person());
-        $this->get("/runs/$run->id")->assertSee('Run on from page '.($run->pages + 1));
+        $this->get("/runs/$run->id")->assertSee('Continue from page '.($run->pages + 1));
         $this->refresh($this->source(), 'loans');
         self::assertFalse(app(Runs::class)->goOn($run->refresh(), false));
-        $this->get("/runs/$run->id")->assertDontSee('Run on from page');
+        $this->get("/runs/$run->id")->assertDontSee('Continue from page');
         $this->post("/runs/$run->id/go-on")->assertRedirect("/runs/$run->id")->assertSessionHas('notice');
     }
 
@@ -155,11 +155,11 @@ final class RunsScreensTest extends AppTestCase
         self::assertSame(['per_minute' => 90, 'at_once' => 2, 'patience' => 60], $source->refresh()->current()->document['source']['pace']);
         $this->post('/sources/stores', $this->form($source, ['per_minute' => '', 'at_once' => '0']))->assertSee('at_once');
         (new Pacer(app(RateLimitStore::class), $source->id, $this->trial()->id, new Settings))->trip();
-        $this->get('/sources/stores')->assertSee('Stores is left alone for now')->assertSee('Let requests through again');
-        $this->get('/sources')->assertSee('left alone');
+        $this->get('/sources/stores')->assertSee('Stores gets no requests for now')->assertSee('Resume requests');
+        $this->get('/sources')->assertSee('paused');
         $this->get('/')->assertSee('It has failed for long, so runs wait');
         $this->post('/sources/stores/pace')->assertRedirect('/sources/stores');
-        $this->get('/sources/stores')->assertDontSee('is left alone');
+        $this->get('/sources/stores')->assertDontSee('gets no requests');
     }
 
     public function test_the_command_line_lists_runs_shows_logs_and_closes_breakers(): void

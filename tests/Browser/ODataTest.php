@@ -17,10 +17,10 @@ final class ODataTest extends BrowserTestCase
         $person->go('/sources/new')->type('#start', $this->standins().'/registrar/v4/$metadata')->type('#name', 'Museum register')->press('Add the source')->see('so it can describe itself')->see('401');
         $person->press('Add user name and password')->type('#access-0-username', 'circle')->choose('#secret_name', 'password')->type('#secret_value', 'rg-demo-lamp-and-oar')->click('#set-secret')->see('set by Ines Varga');
         $person->tryIt()->see('works in Trial');
-        $person->press('Choose from what it offers')->see('It has not been asked yet')->press('Read the metadata')->see('The houses of the Circle');
+        $person->press('Choose from what it offers')->see('Its metadata has not been read yet')->press('Read the metadata')->see('The houses of the Circle');
         $person->press('Count all of these')->see('930')->see('803');
         $person->type('#q', 'exhib')->keys(WebDriverKeys::ENTER)->see('1–1 of 1 set')->press('Exhibitions');
-        $person->see('Where it leads')->press('Look at 20 rows')->see('at most 20 rows were asked for');
+        $person->see('Related sets')->press('Look at 20 rows')->see('at most 20 rows were asked for');
         $person->press('Read it: choose columns and rows')->see('What you choose from Exhibitions')->rest();
 
         // A condition that cannot be, then one that can; each change is answered with the address.

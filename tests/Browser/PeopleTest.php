@@ -27,7 +27,7 @@ final class PeopleTest extends BrowserTestCase
         try {
             $joris->go((string) parse_url($link, PHP_URL_PATH))->see("has invited $mail as builder");
             $joris->type('#name', 'Joris Quay')->type('#password', 'short')->see('at least 12 characters');
-            $joris->type('#password', self::PASSWORD)->see('ood.')->type('#password-again', self::PASSWORD)->press('Begin')->see('Joris Quay');
+            $joris->type('#password', self::PASSWORD)->see('ood.')->type('#password-again', self::PASSWORD)->press('Continue')->see('Joris Quay');
 
             $joris->go('/account')->type('#current-second', 'not mine')->press('Set it up')->see('not your present password');
             $joris->type('#current-second', self::PASSWORD)->press('Set it up')->see('Read this with an authenticator');
@@ -37,7 +37,7 @@ final class PeopleTest extends BrowserTestCase
             $joris->type('#code', $totp->at(time()))->press('Turn it on')->see('Keep these codes')->see('10 recovery codes left');
             $codes = array_map(static fn ($one): string => $one->getText(), $joris->all('main ul.m li'));
             self::assertCount(10, $codes);
-            $joris->press('Joris Quay')->press('Sign out')->see('Forgotten the password?');
+            $joris->press('Joris Quay')->press('Sign out')->see('Forgot the password?');
 
             $joris->type('#email', $mail)->type('#password', self::PASSWORD)->press('Sign in')->see('One more step');
             $joris->type('#code', '123456')->press('Sign in')->see('This code is not right');

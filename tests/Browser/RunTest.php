@@ -22,7 +22,7 @@ final class RunTest extends BrowserTestCase
         $person->see('probably left')->click('#stop-after')->see('Stopped by hand after page');
         $stopped = $this->pages($person);
         self::assertLessThan(25, $stopped);
-        $person->see('The tables are as they were')->press('Run on from page '.($stopped + 1))->see('reading')->see('25 pages, 24', 60);
+        $person->see('The tables are as they were')->press('Continue from page '.($stopped + 1))->see('reading')->see('25 pages, 24', 60);
         self::assertSame(25, $this->pages($person));
         $person->see('Goes on with page '.($stopped + 1))->press('+ pages and waits')->see('Page 25: 320 records')->press('outcome');
         $person->wait(fn (): bool => ! str_contains($person->text(), 'Page 25: 320 records'), 'the outcome alone');

@@ -107,8 +107,8 @@ final class ShapeTest extends BrowserTestCase
     {
         try {
             $person = $this->person()->go('/sources/loans-desk/versions');
-            if (str_contains($person->text(), 'Throw the draft away')) {
-                $person->press('Throw the draft away')->see('The draft is gone');
+            if (str_contains($person->text(), 'Discard the draft')) {
+                $person->press('Discard the draft')->see('The draft is gone');
             }
         } finally {
             parent::tearDown();

@@ -11,7 +11,7 @@ final class ForgetTable extends SpringCommand
 {
     protected $signature = 'spring:forget {table : Its name; tables of the same endpoint go with it} {--yes : Also when kept queries read it} {--environment= : Environment}';
 
-    protected $description = 'Gives up a kept table, after saying what reads it';
+    protected $description = 'Deletes a kept table, after saying what reads it';
 
     public function work(TableRemoval $removal): int
     {
@@ -26,7 +26,7 @@ final class ForgetTable extends SpringCommand
             $this->giveLine("read by the query \"$query->name\" of ".($query->user->name ?? 'nobody'));
         }
         if ($readers->isNotEmpty() && ! $this->option('yes')) {
-            $this->say('Nothing was done: these queries would fail. Say --yes to give it up all the same.');
+            $this->say('Nothing was done: these queries would fail. Say --yes to delete it anyway.');
 
             return self::REFUSED;
         }

@@ -9,9 +9,9 @@ use DeepSpring\Pace\Pacing;
 
 final class PaceCommand extends SpringCommand
 {
-    protected $signature = 'spring:pace {source : Its short name} {--close : Let requests through again} {--environment= : Environment}';
+    protected $signature = 'spring:pace {source : Its short name} {--close : Resume requests} {--environment= : Environment}';
 
-    protected $description = 'Says how fast a source may be asked now, and whether it is left alone';
+    protected $description = 'Says how fast a source may be asked now, and whether requests to it are paused';
 
     public function work(RateLimitStore $rates): int
     {

@@ -48,7 +48,7 @@ final class PersonCommand extends SpringCommand
             'role' => $this->say("$email is {$this->role()->value} now."),
             'off' => $this->say("$email cannot sign in any more; open sessions are ended."),
             'on' => $this->say("$email can sign in again."),
-            'second-factor-off' => $this->say("$email signs in with a password alone, until a second factor is set up anew."),
+            'second-factor-off' => $this->say("$email signs in with a password alone, until a second factor is set up again."),
             default => null,
         };
 

@@ -26,7 +26,7 @@ final class RotateKey extends SpringCommand
             return self::REFUSED;
         }
         $log->note(Action::KeyRotated, 'key file');
-        $this->say('A new key is in use. '.Show::count($count, 'data key').' sealed anew; no secret had to be touched. Keep a copy of the key file apart from copies of the database.');
+        $this->say('A new key is in use. '.Show::count($count, 'data key').' sealed again; no secret had to be touched. Keep a copy of the key file apart from copies of the database.');
 
         return self::DONE;
     }

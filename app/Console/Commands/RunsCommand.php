@@ -16,9 +16,9 @@ use Illuminate\Support\Carbon;
 
 final class RunsCommand extends SpringCommand
 {
-    protected $signature = 'spring:runs {run? : Number of one run, to see it and its log} {--table= : Only runs of a table} {--source= : Only runs of a source} {--state= : queued, running, done, failed or stopped} {--hours= : Only those begun in so many hours} {--log=2 : How much of the log: 1 outcome, 2 steps, 3 pages and waits, 4 exchanges} {--stop : Stop it after its page} {--now : With --stop, at once} {--rejects : What did not fit in it, as CSV} {--go-on : Go on with it from where it broke or was stopped}';
+    protected $signature = 'spring:runs {run? : Number of one run, to see it and its log} {--table= : Only runs of a table} {--source= : Only runs of a source} {--state= : queued, running, done, failed or stopped} {--hours= : Only those begun in so many hours} {--log=2 : How much of the log: 1 outcome, 2 steps, 3 pages and waits, 4 exchanges} {--stop : Stop it after its page} {--now : With --stop, at once} {--rejects : What did not fit in it, as CSV} {--go-on : Continue it from where it broke or was stopped}';
 
-    protected $description = 'Lists runs, shows the log of one, stops it, goes on with it';
+    protected $description = 'Lists runs, shows the log of one, stops it, continues it';
 
     private function rejects(Run $run): int
     {
@@ -50,7 +50,7 @@ final class RunsCommand extends SpringCommand
         }
         if ($this->option('go-on')) {
             if (! $runs->goOn($run, false)) {
-                $this->say("Run $run->id cannot be gone on with: ".($run->continuable ? 'a newer run of the same tables has begun.' : 'nothing of it is left to go on from.').' Refresh the table instead.');
+                $this->say("Run $run->id cannot be continued: ".($run->continuable ? 'a newer run of the same tables has begun.' : 'nothing of it is kept to continue from.').' Refresh the table instead.');
 
                 return self::REFUSED;
             }
@@ -77,7 +77,7 @@ final class RunsCommand extends SpringCommand
             $this->giveLine(implode("\t", [$run->id, $run->state->value, "{$run->endpoint->source->slug}/{$run->endpoint->slug}", $run->environment->slug, "$run->pages pages", "$run->records records", "$run->rows rows", $run->created_at->format('Y-m-d H:i:s'), $run->diagnosis['what'] ?? $run->ended ?? $run->waits_for ?? '']));
         }
         if ($rows->isEmpty()) {
-            $this->say('No run like that.');
+            $this->say('No run matches.');
         }
 
         return self::DONE;

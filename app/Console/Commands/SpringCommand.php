@@ -141,7 +141,7 @@ abstract class SpringCommand extends Command
     protected function tellOrphans(Source $source, OrphanedTables $orphaned): void
     {
         foreach ($orphaned->of($source, $source->refresh()->current()) as $table) {
-            $this->say("$table->name in {$table->environment->name} is kept, and no endpoint refreshes it any more. ./spring forget $table->name gives it up.");
+            $this->say("$table->name in {$table->environment->name} is kept, and no endpoint refreshes it any more. ./spring forget $table->name deletes it.");
         }
     }
 

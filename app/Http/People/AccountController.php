@@ -47,7 +47,7 @@ final class AccountController extends Controller
             'zone' => ['required', Rule::in(\DateTimeZone::listIdentifiers())],
             'dates' => ['required', Rule::in(array_keys(Moments::DATES))],
             'numbers' => ['required', Rule::in(array_keys(Moments::GROUPS))],
-        ], ['name.*' => 'Say how you are called.', 'zone.*' => 'Choose a time zone of the list.', 'dates.*' => 'Choose one of the list.', 'numbers.*' => 'Choose one of the list.']);
+        ], ['name.*' => 'Give your name.', 'zone.*' => 'Choose a time zone of the list.', 'dates.*' => 'Choose one of the list.', 'numbers.*' => 'Choose one of the list.']);
         $this->person()->fill($given)->save();
 
         return redirect()->route('account')->with('notice', 'Saved.');
@@ -62,7 +62,7 @@ final class AccountController extends Controller
             throw ValidationException::withMessages(['password' => $refusal]);
         }
         if ($password !== $request->input('again')) {
-            throw ValidationException::withMessages(['again' => 'The two are not the same.']);
+            throw ValidationException::withMessages(['again' => 'The two passwords are not the same.']);
         }
         $ended = $invitations->changePassword($this->person(), $password, $this->sessions->current($request, $this->person()));
         $request->session()->regenerate();
@@ -128,7 +128,7 @@ final class AccountController extends Controller
     {
         $password = $request->input('current');
         if (! is_string($password) || ! $this->passwords->isRight($this->person(), mb_substr($password, 0, 1000))) {
-            throw ValidationException::withMessages([($this->text('for') ?: 'current') => 'This is not your present password.'])->redirectTo(route('account'));
+            throw ValidationException::withMessages([($this->text('for') ?: 'current') => 'This is not your current password.'])->redirectTo(route('account'));
         }
     }
 }

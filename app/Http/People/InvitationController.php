@@ -48,7 +48,7 @@ final class InvitationController extends Controller
             throw ValidationException::withMessages(['password' => $refusal]);
         }
         if ($password !== $request->input('again')) {
-            throw ValidationException::withMessages(['again' => 'The two are not the same.']);
+            throw ValidationException::withMessages(['again' => 'The two passwords are not the same.']);
         }
         try {
             $person = $this->invitations->accept($invitation, $name, $email, $password);
@@ -115,7 +115,7 @@ final class InvitationController extends Controller
         }
         $given = request()->validate(
             ['name' => ['required', 'string', 'max:190']] + ($invitation->email === null ? ['email' => ['required', 'string', 'email', 'max:190']] : []),
-            ['name.*' => 'Say how you are called.', 'email.*' => 'This is not an email address.'],
+            ['name.*' => 'Give your name.', 'email.*' => 'This is not an email address.'],
         );
 
         return [trim($given['name']), $invitation->email ?? mb_strtolower($given['email'])];

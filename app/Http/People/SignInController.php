@@ -58,7 +58,7 @@ final class SignInController extends Controller
     {
         $person = $this->signIn->halfway($request);
         if ($person === null) {
-            return redirect()->route('sign-in')->with('trouble', 'That took too long. Begin again.');
+            return redirect()->route('sign-in')->with('trouble', 'That took too long. Start over.');
         }
         if (! $this->signIn->withCode($request, $person, mb_substr($this->text('code'), 0, 60))) {
             throw ValidationException::withMessages(['code' => 'This code is not right, or it was used already. Wait for the next one, or take a recovery code.']);

@@ -55,7 +55,7 @@ final class DriftController extends Controller
     {
         $source = $drift->endpoint->source;
         if ($wasDraft) {
-            return 'The plan is changed in the draft, beside what was changed there before. The tables are as they were: publish on the sheet of '.$drift->endpoint->name.' and make them anew, which one press there does.';
+            return 'The plan is changed in the draft, beside what was changed there before. The tables are as they were: publish on the sheet of '.$drift->endpoint->name.' and make them again, which one press there does.';
         }
         $store->publish($source, $this->person());
         if ($answer === 'leave out') {
@@ -64,7 +64,7 @@ final class DriftController extends Controller
         $kept = $this->tables->pages($drift->environment, "e{$drift->endpoint_id}")->about();
         $run = $runs->queue($drift->endpoint->refresh(), $drift->environment, $this->person(), rebuild: $kept !== null);
 
-        return 'The plan is changed, and run '.$run->id.($kept === null ? ' reads the tables anew.' : ' makes the tables from the kept pages.');
+        return 'The plan is changed, and run '.$run->id.($kept === null ? ' reads the tables again.' : ' makes the tables from the kept pages.');
     }
 
     /**

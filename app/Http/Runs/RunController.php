@@ -89,7 +89,7 @@ final class RunController extends Controller
     {
         $this->authorize('update', $run);
 
-        return $this->runs->goOn($run) ? redirect()->route('runs.show', $run) : redirect()->route('runs.show', $run)->with('notice', 'It cannot be run on any more, since a newer run has begun. Run it again instead.');
+        return $this->runs->goOn($run) ? redirect()->route('runs.show', $run) : redirect()->route('runs.show', $run)->with('notice', 'It cannot be continued, since a newer run has begun. Run it again instead.');
     }
 
     public function again(Request $request, Run $run): RedirectResponse

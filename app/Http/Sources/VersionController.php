@@ -50,7 +50,7 @@ final class VersionController extends Controller
         $this->authorize('update', $source);
         $store->discardDraft($source);
 
-        return redirect()->route('sources.versions', $source)->with('said', 'The draft is gone; what is published stands in the sheets again.');
+        return redirect()->route('sources.versions', $source)->with('said', 'The draft is discarded; the sheets show what is published.');
     }
 
     private function document(Source $source, string $which): SourceDocument

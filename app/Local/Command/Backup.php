@@ -28,7 +28,7 @@ final class Backup extends Command
         $this->setDescription('Writes database, keys and files to one file, while everything runs')
             ->addArgument('file', InputArgument::REQUIRED, 'The file to write')
             ->addOption('passphrase-file', null, InputOption::VALUE_REQUIRED, 'Seal it with the passphrase in this file; or SPRING_BACKUP_PASSPHRASE')
-            ->addOption('without-pages', null, InputOption::VALUE_NONE, 'Without the answers that are kept for making tables anew');
+            ->addOption('without-pages', null, InputOption::VALUE_NONE, 'Without the answers that are kept for making tables again');
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int

@@ -32,7 +32,7 @@ final class Status extends Command
             $state === null => 'Not running. Start with ./spring up.',
             $state->isRunning() => sprintf('Running at %s since %s (%s)', $this->address($state), date('Y-m-d H:i:s', $state->since), $state->ready ? 'ready' : 'starting'),
             $state->left() === [] => 'It ended without cleaning up. ./spring up or ./spring down does that.',
-            default => 'What looks after the processes has ended, and left running: '.implode(', ', array_map(static fn (Child $child): string => $child->name, $state->left())).'. Nothing that ends is started again. ./spring down stops them, ./spring up begins anew.',
+            default => 'The supervisor has ended, and left running: '.implode(', ', array_map(static fn (Child $child): string => $child->name, $state->left())).'. Nothing that ends is started again. ./spring down stops them, ./spring up begins anew.',
         });
         foreach ($state === null || $state->left() === [] ? [] : $state->children as $child) {
             $port = ['web' => 0, 'stand-ins' => 1, 'private stand-ins' => 2, 'database' => 3][$child->name] ?? null;
@@ -78,7 +78,7 @@ final class Status extends Command
         }
         $careful = [];
         if (fileowner("/proc/{$database->pid}") === 0) {
-            $careful[] = 'MariaDB runs as root. Stop it with ./spring down, and start it anew.';
+            $careful[] = 'MariaDB runs as root. Stop it with ./spring down, and start it again.';
         }
         try {
             $open = (new MariaDb("$this->root/var", $state->port + 3, []))->openDoors();

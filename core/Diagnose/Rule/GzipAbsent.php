@@ -21,6 +21,6 @@ final readonly class GzipAbsent implements Rule
             return null;
         }
 
-        return new Diagnosis('gzip-absent', 'The answer says that it is compressed, but is not, or is damaged.', 'The owner of the service, or of a proxy before it, has to mend that; asking without compression usually avoids it.', 'answer', Sureness::Certain, [$situation->detail], Repair::set('Ask without compression and try', ['source', 'headers', 'accept-encoding'], 'identity'));
+        return new Diagnosis('gzip-absent', 'The answer says that it is compressed, but is not, or is damaged.', 'The owner of the service, or of a proxy before it, has to fix that; asking without compression usually avoids it.', 'answer', Sureness::Certain, [$situation->detail], Repair::set('Ask without compression and try', ['source', 'headers', 'accept-encoding'], 'identity'));
     }
 }

@@ -29,7 +29,7 @@ final readonly class NotQuiteJson implements Rule
         $type = $situation->header('content-type');
         $start = ltrim(substr($body, 0, 400));
         if (str_starts_with($body, "\x1f\x8b")) {
-            return new Diagnosis('gzip-unannounced', 'The answer is compressed, but does not say so.', 'The header content-encoding: gzip is missing, so it was not unpacked. The owner of the service has to mend that; asking without compression may help.', 'answer', Sureness::Certain, ["content-encoding: {$situation->header('content-encoding')}"], Repair::set('Ask without compression and try', ['source', 'headers', 'accept-encoding'], 'identity'));
+            return new Diagnosis('gzip-unannounced', 'The answer is compressed, but does not say so.', 'The header content-encoding: gzip is missing, so it was not unpacked. The owner of the service has to fix that; asking without compression may help.', 'answer', Sureness::Certain, ["content-encoding: {$situation->header('content-encoding')}"], Repair::set('Ask without compression and try', ['source', 'headers', 'accept-encoding'], 'identity'));
         }
         if (preg_match('/^[\w$.]+\s*\(\s*[\[{]/', $start) === 1) {
             $parameter = preg_match('/[?&](callback|jsonp|cb)=/i', $situation->uri, $part) === 1 ? $part[1] : null;
@@ -42,7 +42,7 @@ final readonly class NotQuiteJson implements Rule
         if (str_contains($unreadable->getMessage(), 'UTF-8')) {
             $charset = preg_match('/charset\s*=\s*"?([\w-]+)/i', $type, $part) === 1 ? $part[1] : null;
 
-            return new Diagnosis('charset', 'The answer is not in UTF-8, which JSON has to be (RFC 8259 §8.1).', $charset === null || strcasecmp($charset, 'utf-8') === 0 ? 'It is probably in an older character set and does not say so. The owner of the service has to mend that.' : "It calls itself $charset. Ask for UTF-8 with the header accept-charset, or have the owner mend it.", 'answer', Sureness::Certain, [$unreadable->getMessage(), ...($type === '' ? [] : ["content-type: $type"])]);
+            return new Diagnosis('charset', 'The answer is not in UTF-8, which JSON has to be (RFC 8259 §8.1).', $charset === null || strcasecmp($charset, 'utf-8') === 0 ? 'It is probably in an older character set and does not say so. The owner of the service has to fix that.' : "It calls itself $charset. Ask for UTF-8 with the header accept-charset, or have the owner fix it.", 'answer', Sureness::Certain, [$unreadable->getMessage(), ...($type === '' ? [] : ["content-type: $type"])]);
         }
         if (preg_match('/^<\?xml|^<[a-z][\w:-]*[\s>]/i', $start) === 1) {
             return new Diagnosis('xml', 'The answer is XML, not JSON.', 'Ask for JSON with the accept header, or look for a parameter that chooses the format.', 'answer', Sureness::Certain, ["content-type: $type"], Repair::set('Accept application/json and try', ['source', 'headers', 'accept'], 'application/json'));

@@ -7,6 +7,6 @@
     <p class="s mt-1" id="{{ $id }}-strength" aria-live="polite">At least 12 characters. Several words that have nothing to do with each other are good.</p>
 </div>
 <div class="field">
-    <label for="{{ $id }}-again">The same once more</label>
+    <label for="{{ $id }}-again">Repeat the password</label>
     <input class="f" id="{{ $id }}-again" name="again" type="password" autocomplete="new-password" required>
 </div>

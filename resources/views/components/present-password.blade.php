@@ -1,1 +1,1 @@
-<x-field name="current" id="current-second" label="Present password" type="password" autocomplete="current-password" required />
+<x-field name="current" id="current-second" label="Current password" type="password" autocomplete="current-password" required />

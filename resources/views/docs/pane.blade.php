@@ -8,7 +8,7 @@
     <h2>Documentation</h2>
     <form class="ml-auto" role="search" hx-get="{{ $show }}" hx-target="#docs" hx-trigger="input changed delay:300ms from:#docs-q, submit">
         <input type="hidden" name="endpoint" value="{{ $pane->slug }}"><label class="visually-hidden" for="docs-q">Find in the kept pages</label><input
-        class="f" type="search" id="docs-q" name="q" value="{{ $pane->search }}" placeholder="find in it"></form>
+        class="f" type="search" id="docs-q" name="q" value="{{ $pane->search }}" placeholder="find in these pages"></form>
     <button type="button" class="x" data-docs-close aria-label="Close the documentation">×</button>
 </div>
 @if ($pane->fault !== null)<p class="fault" role="alert">{{ $pane->fault }}</p>@endif
@@ -32,7 +32,7 @@
             hx-post="{{ route('docs.keep', $pane->source) }}" hx-vals="{{ json_encode(['page_text' => $pages[$shown]['url'], 'endpoint' => $pane->slug]) }}"
             hx-target="#docs">Fetch it again</button>@endif
         · <button type="button" class="link" id="docs-forget" hx-delete="{{ route('docs.forget', [$pane->source, $shown]) }}?endpoint={{ $pane->slug }}"
-            hx-target="#docs">Let it go</button>@endcan</p>
+            hx-target="#docs">Remove it</button>@endcan</p>
     @if ($pane->search !== '' && $pages[$shown]['hits'] === 0)<p class="s">“{{ $pane->search }}” is on none of the pages.</p>@endif
     <div class="docs-put" id="docs-put" hidden><button type="button" class="btn small" data-docs-put>Put it into <span
         data-docs-field>the field</span></button></div>

@@ -52,7 +52,7 @@
                 href="{{ route('services.set', [$source, $e['entity_set']]) }}">{{ $e['entity_set'] }}</a>@if ($does ===
                 \DeepSpring\Ask\EndpointRole::List): <a
                 href="{{ route('endpoints.choice', [$source,
-                $sheet->row]) }}">choose columns, rows and what comes along</a>@endif{{ '' }}@endif{{ '. ' }}
+                $sheet->row]) }}">choose columns, rows and related sets</a>@endif{{ '' }}@endif{{ '. ' }}
                 What follows from that stands below, and can be changed.</p>
         @endif
         <div class="mb-2 flex items-center gap-2">
@@ -227,7 +227,7 @@
             @foreach (\App\Http\Endpoints\FormatForm::fields($answer) as $field)<x-setting :of="$field" />@endforeach
         </div>
         <details class="mt-2" id="sample" @if ($sheet->answer->isSample || ! $sheet->answer->isThere && $sheet->try === null &&
-            isset($e['answer']['sample'])) open @endif><summary class="s">{{ isset($e['answer']['sample']) ? 'It stands on a sample' :
+            isset($e['answer']['sample'])) open @endif><summary class="s">{{ isset($e['answer']['sample']) ? 'A sample stands in for the response' :
             'No response yet? Give one by hand' }}</summary>
             <textarea class="f mt-1" id="sample_text" name="sample_text" rows="5" spellcheck="false" aria-label="A sample answer"
                 placeholder='{"data": [{"id": 1, "due": "2031-03-02"}]}   or a field a line:   due  date  2031-03-02'></textarea>
@@ -235,7 +235,7 @@
                 aria-label="A file with a sample answer"><x-sheet.step :to="$save" do="sample" class="btn small" id="use-sample"
                 hx-encoding="multipart/form-data">Use it as a sample</x-sheet.step>
             @if (isset($e['answer']['sample']))<x-sheet.step :to="$save" do="sample-forget"
-                class="link">Forget the sample</x-sheet.step>@endif</div>
+                class="link">Remove the sample</x-sheet.step>@endif</div>
             <p class="s">JSON as the documentation shows it, or one field a line: its name, type and an example.</p>
         </details>
     </section>

@@ -21,7 +21,7 @@
             '…', 'UTF-8') }}</td></tr>@endforeach
         </tbody></table>
     @elseif ($one['there'])
-        <p class="s">It says what the source says already.</p>
+        <p class="s">It is the same as the source.</p>
     @endif
 @endforeach
 </div>

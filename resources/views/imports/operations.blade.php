@@ -34,9 +34,9 @@
         <span class="s" role="status">{{ \App\View\Show::number($rows->firstItem() ?? 0) }}–{{ \App\View\Show::number($rows->lastItem() ??
             0) }} of {{ \App\View\Show::count($rows->total(), 'operation') }}</span>
         @if ($rows->previousPageUrl())<a href="{{ $rows->previousPageUrl() }}" id="operations-before" rel="prev" hx-get="{{ $rows->previousPageUrl() }}"
-            hx-target="#operations" hx-swap="outerHTML show:top">Before</a>@endif
+            hx-target="#operations" hx-swap="outerHTML show:top">Previous</a>@endif
         @if ($rows->nextPageUrl())<a href="{{ $rows->nextPageUrl() }}" id="operations-after" rel="next" hx-get="{{ $rows->nextPageUrl() }}"
-            hx-target="#operations" hx-swap="outerHTML show:top">After</a>@endif
+            hx-target="#operations" hx-swap="outerHTML show:top">Next</a>@endif
         <button type="button" class="link" data-check="found" data-from="{{ route('imports.slugs', [$page->import, 'q' => $page->search]) }}">Choose
             all {{ \App\View\Show::number($rows->total()) }}</button>
     </nav>

@@ -10,7 +10,7 @@
 <div class="head"><div>
     <nav class="crumbs"><a href="{{ route('sources.index') }}">Sources</a>@if ($source) › <a
         href="{{ route('sources.show', $source) }}">{{ $source->name }}</a>@endif</nav>
-    <h1>{{ $described->title !== '' ? $described->title : ['curl' => 'cURL commands', 'har' => 'A recording'][$described->kind] ?? 'A description' }}
+    <h1>{{ $described->title !== '' ? $described->title : ['curl' => 'cURL commands', 'har' => 'HAR file'][$described->kind] ?? 'A description' }}
         <span class="tag">{{ \App\View\Show::count($count, 'operation') }}</span></h1>
 </div></div>
 <form method="post" action="{{ route('imports.apply', $page->import) }}" data-collect="chosen" class="grid grid-cols-[minmax(0,1fr)_400px] gap-10 px-6 pb-10">
@@ -59,7 +59,7 @@
                 <label class="mt-1 flex items-start gap-2"><input type="checkbox" name="agreed[]" value="{{ $origin }}"> <span>Send the
                     authentication of this source there as well. The file says that {{ $figures['secured'] === 1 ? 'one of them needs' :
                     $figures['secured'].' of them need' }} it; without this it stays with the source's own server.</span></label>
-                @else Nothing that proves who asks is sent there.@endif</div>
+                @else No authentication is sent there.@endif</div>
         @endforeach
         <p class="my-3"><button class="btn go" data-go>{{ $source ? 'Add what is chosen' : 'Make the source' }} <span
             class="font-normal opacity-80">Ctrl ↵</span></button></p>

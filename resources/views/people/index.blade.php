@@ -32,7 +32,7 @@
             <button class="btn">Find</button>
         </form>
         @if ($people->isEmpty())
-            <div class="empty !m-0"><h2>Nobody is called like that</h2><p class="mt-2"><a href="{{ route('people.index') }}">Show everybody</a></p></div>
+            <div class="empty !m-0"><h2>Nobody matches</h2><p class="mt-2"><a href="{{ route('people.index') }}">Show everybody</a></p></div>
         @else
             <table class="rows">
                 <thead><tr><th>Name</th><th>Email</th><th>Role</th><th>Second factor</th><th>Last seen</th><th></th></tr></thead>
@@ -83,7 +83,7 @@
                         <td>{{ $one->role->value }}</td>
                         <td>{{ $one->madeBy?->name ?? 'command line' }}</td>
                         <td>{{ $show::at($one->expires_at) }}</td>
-                        <td><x-act :to="route('people.invitations.take-back', $one)" method="delete" label="Take back"
+                        <td><x-act :to="route('people.invitations.take-back', $one)" method="delete" label="Revoke"
                             :of="'the invitation of '.$one->email" /></td>
                     </tr>
                 @endforeach

@@ -18,7 +18,7 @@
         <button class="btn">Find</button>
     </form>
     @if ($entries->isEmpty())
-        <div class="empty !m-0"><h2>Nothing like that</h2><p class="mt-2"><a href="{{ route('people.log') }}">Show everything</a></p></div>
+        <div class="empty !m-0"><h2>No entry matches</h2><p class="mt-2"><a href="{{ route('people.log') }}">Show everything</a></p></div>
     @else
         <table class="rows">
             <thead><tr><th>When ({{ $show::zone() }})</th><th>Who</th><th>Did</th><th>To</th><th>Detail</th><th>From</th></tr></thead>

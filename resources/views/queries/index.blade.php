@@ -31,7 +31,7 @@
         <td class="n">{{ \App\View\Show::duration($run->milliseconds) }}</td>
         <td class="m">{{ mb_strimwidth((string) preg_replace('/\s+/', ' ', $run->sql), 0, 80, '…') }}@if ($run->error) <span class="tag i"
         title="{{ $run->error }}">failed</span>@endif</td><td><a href="{{ route('queries.create', ['again' => $run->id]) }}"
-        aria-label="Take it again: {{ mb_strimwidth((string) preg_replace('/\s+/', ' ', $run->sql), 0, 40, '…') }}">Take it again</a></td>
+        aria-label="Open again: {{ mb_strimwidth((string) preg_replace('/\s+/', ' ', $run->sql), 0, 40, '…') }}">Open again</a></td>
         </tr>@endforeach
     </tbody></table>
     <x-pages :of="$history" one="query" many="queries" />

@@ -23,7 +23,7 @@
     </div>
 </div>
 @if ($runs->isEmpty())
-    <div class="empty"><h2>No run {{ $isNarrowed ? 'like that' : 'yet' }}</h2><p class="mt-2">@if ($isNarrowed)<a
+    <div class="empty"><h2>No run {{ $isNarrowed ? 'matches' : 'yet' }}</h2><p class="mt-2">@if ($isNarrowed)<a
         href="{{ route('runs.index') }}">Show all runs</a>@else A run begins when an endpoint is kept as a table, or a table is refreshed.@endif</p></div>
 @else
 <div class="body">
@@ -32,7 +32,7 @@
     <table class="rows">
         <thead><tr><th>{{ $head('id', 'Run') }}</th><th>Endpoint</th><th>Tables</th><th>State</th><th class="n">{{ $head('pages', 'Pages') }}</th>
             <th class="n">{{ $head('records', 'Records') }}</th><th class="n">{{ $head('rows', 'Rows') }}</th>
-            <th class="n">{{ $head('rejects', 'Did not fit') }}</th><th class="n">Took</th><th>Began</th><th>By</th></tr></thead>
+            <th class="n">{{ $head('rejects', 'Rejects') }}</th><th class="n">Took</th><th>Started</th><th>By</th></tr></thead>
         <tbody>
         @foreach ($runs as $run)
             <tr>

@@ -14,7 +14,7 @@
                 <x-run.stops :run="$run" />
             @else
                 @if ($mayGoOn)<form method="post" action="{{ route('runs.go-on', $run) }}">@csrf<button class="btn small go"
-                    id="run-on">Run on from page {{ $run->pages + 1 }}</button></form>@endif
+                    id="run-on">Continue from page {{ $run->pages + 1 }}</button></form>@endif
                 <form method="post" action="{{ route('runs.again', $run) }}" class="flex items-center gap-2">@csrf<button class="btn small"
                     id="run-again">Run again</button><label class="s whitespace-nowrap"><input type="checkbox" name="every_exchange"
                     value="1"> and keep every exchange</label></form>

@@ -30,7 +30,7 @@
     what it changes</a>. Publishing it publishes all of it.</p>@endif
 <div class="body">
     @if ($groups->isEmpty())
-        <div class="empty"><h2>Everything fitted</h2><p class="mt-2">Each value of this run found its place in a column.</p></div>
+        <div class="empty"><h2>No rejects</h2><p class="mt-2">Every value of this run fits its column.</p></div>
     @else
     <h2 class="mb-1">By reason</h2>
     <table class="rows mb-5 max-w-[1100px]"><thead><tr><th class="n">values</th><th>column</th><th>why</th><th>left out</th><th>for example</th></tr>

@@ -129,7 +129,7 @@
         <details><summary class="s">Encoded, as it is sent</summary><pre class="ev mt-1">{{ $address->encoded() }}</pre></details>
         @foreach ($sheet->remarks() as $remark)<p class="note mt-2 !mb-0">{{ $remark }}</p>@endforeach
         @if ($sheet->ownParts() !== [])<p class="mt-1"><x-sheet.step :to="$save" form="choice-form" do="follow"
-            class="link text-sm">Let all of it follow the choice again</x-sheet.step></p>@endif
+            class="link text-sm">Reset all of it to the choice</x-sheet.step></p>@endif
         @if ($sheet->tables() !== [])
             <h3 class="mt-3">What it becomes</h3>
             <ul class="text-sm">@foreach ($sheet->tables() as $table)<li><code>{{ $table['name'] }}</code> <span

@@ -51,9 +51,9 @@
                 </tbody></table></div>
             @endif
         </section>
-        <section aria-label="Where it leads">
-            <h2>Where it leads</h2>
-            @if ($diagram === null || $diagram->ways === [])<p class="s">Nowhere: nothing is related to it.</p>@else
+        <section aria-label="Related sets">
+            <h2>Related sets</h2>
+            @if ($diagram === null || $diagram->ways === [])<p class="s">Nothing is related to it.</p>@else
             <svg class="ways" viewBox="0 0 {{ $diagram::WIDTH }} {{ $diagram->height }}" width="{{ $diagram::WIDTH }}" height="{{ $diagram->height }}"
                 role="group" aria-label="{{ $set->name }} leads to {{ collect($diagram->ways)->map(fn ($way) => "$way[name]".($way['there'] === '*' ?
                 ', several' : ''))->join('; ') }}">

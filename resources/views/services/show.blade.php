@@ -20,10 +20,10 @@
     </div>
 </div>
 @include('endpoints.parts.said')
-@if ($failed)<div class="mx-6 mt-2"><x-diagnosis :of="$failed" /><p class="s">What was sent and what came back stands with <a
-    href="{{ route('sources.show', $source) }}">the source</a>, where address and access are mended.</p></div>@endif
+@if ($failed)<div class="mx-6 mt-2"><x-diagnosis :of="$failed" /><p class="s">What was sent and what came back is shown with <a
+    href="{{ route('sources.show', $source) }}">the source</a>, where its address and authentication are set.</p></div>@endif
 @if ($service === null)
-    <div class="empty"><h2>It has not been asked yet</h2><p
+    <div class="empty"><h2>Its metadata has not been read yet</h2><p
         class="mt-2">An OData service describes itself: sets, columns, keys and what leads where.
         Read its metadata, and choose from it. Nothing has to be described by hand.</p></div>
 @else

@@ -66,7 +66,7 @@
                 null ? '' : ', '.Show::count($counts['rows'][$table['table']] ?? 0, 'row') }}{{ ($table['key'] ?? []) === [] ?
                 ', no key: rows get a number' : '' }}</small>
             @if ($mayShape && ($table['key'] ?? []) === [])<button type="button" class="link text-sm" data-do="make-key"
-                data-table="{{ $t }}">make a key of all columns</button>@endif
+                data-table="{{ $t }}">use all columns as the key</button>@endif
             @if ($mayShape)<label class="s where">only where <input class="f" id="t{{ $t }}-where" data-where="{{ $t }}"
                 value="{{ $table['where'] ?? '' }}" placeholder="status == 'open'" spellcheck="false"></label>
             @if ($t > 0)<button type="button" class="x" data-do="drop-table" data-table="{{ $t }}"

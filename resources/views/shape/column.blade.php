@@ -55,7 +55,7 @@
         <label>Rejects <select class="f" id="{{ $id }}-on_bad" data-set="on_bad">
             @foreach (['reject-value' => 'leave the value empty', 'reject-record' => 'leave the record out', 'fail' => 'stop the run'] as $bad =>
             $label)<option value="{{ $bad }}" @selected(($column['on_bad'] ?? 'reject-value') === $bad)>{{ $label }}</option>@endforeach</select></label>
-        @if (! isset($column['compute']) && ! isset($column['position']) && ! isset($column['member']) && ! isset($column['input']))<label>seen as
+        @if (! isset($column['compute']) && ! isset($column['position']) && ! isset($column['member']) && ! isset($column['input']))<label>shown as
             <select class="f" id="{{ $id }}-mask" data-set="mask">@foreach (['none' => 'it is', 'hash' => 'a hash that still joins', 'redact' =>
             'redacted', 'encrypt' => 'encrypted'] as $mask => $label)<option value="{{ $mask }}"
             @selected(($column['mask'] ?? 'none') === $mask)>{{ $label }}</option>@endforeach</select></label>@endif

@@ -20,6 +20,6 @@
         @endif
     @endif
     <x-new-password />
-    <button class="btn go">{{ $invitation->purpose === 'reset' ? 'Change the password' : 'Begin' }}</button>
+    <button class="btn go">{{ $invitation->purpose === 'reset' ? 'Change the password' : 'Continue' }}</button>
 </form>
 @endsection

@@ -9,6 +9,6 @@
         <label for="code">Code</label>
         <input class="f m" id="code" name="code" autocomplete="one-time-code" autocapitalize="off" spellcheck="false" required autofocus>
     </div>
-    <p class="flex items-center gap-4"><button class="btn go">Sign in</button> <a href="{{ route('sign-in') }}">Begin again</a></p>
+    <p class="flex items-center gap-4"><button class="btn go">Sign in</button> <a href="{{ route('sign-in') }}">Start over</a></p>
 </form>
 @endsection

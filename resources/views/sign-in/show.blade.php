@@ -14,7 +14,7 @@
             <label for="password">Password</label>
             <input class="f" id="password" name="password" type="password" autocomplete="current-password" required>
         </div>
-        <p class="flex items-center gap-4"><button class="btn go">Sign in</button> <a href="{{ route('forgotten') }}">Forgotten the password?</a></p>
+        <p class="flex items-center gap-4"><button class="btn go">Sign in</button> <a href="{{ route('forgotten') }}">Forgot the password?</a></p>
     </form>
 @endif
 @if ($provider !== null)

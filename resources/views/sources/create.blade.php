@@ -55,7 +55,7 @@
         @endforelse
         </tbody></table>
         <h2 class="mb-1">An address</h2>
-        <p class="s mb-3">The documentation calls it base URL, host or endpoint. Odd things about it are named as you type.
+        <p class="s mb-3">The documentation calls it base URL, host or endpoint. Mistakes in it are pointed out as you type.
             With a query in it, its path becomes the first endpoint; one that ends in
             <code>.json</code> or <code>.yaml</code> is fetched and read.</p>
         <h2 class="mb-1">cURL commands</h2>

@@ -5,5 +5,5 @@
         <p class="fault mb-1">{{ $slug === null ? (string) $fault : ucfirst($fault->message) }} @if ($offer)<button type="button" class="btn small"
             data-fill="base-{{ $slug }}" data-value="{{ $offer }}">Take {{ $offer }}</button>@endif</p>
     @endforeach
-    @if ($sheet->faults !== [])<p class="fault font-bold">Not saved yet: mend this first. What you typed stays.</p>@endif
+    @if ($sheet->faults !== [])<p class="fault font-bold">Not saved yet: correct this first. What you typed stays.</p>@endif
 </div>

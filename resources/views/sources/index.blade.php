@@ -36,7 +36,7 @@
                 <td class="m">{{ $source->slug }}</td>
                 @foreach ($environments as $one)
                     @php($state = $states[$source->id][$one->id] ?? null)
-                    <td>@if (in_array("$source->id/$one->id", $leftAlone, true))<span class="tag i">left alone</span> @endif
+                    <td>@if (in_array("$source->id/$one->id", $leftAlone, true))<span class="tag i">paused</span> @endif
                         @if ($state === null)<span class="dim">not tested</span>@else<span class="tag {{ $state->failingSince === null ? 'g' :
                         ($state->words() === 'waits for consent' ? 'o' : 'i') }}"
                         title="{{ $state->last->diagnosis['what'] ?? '' }}">{{ $state->words() }}</span>@if ($state->failingSince !== null &&

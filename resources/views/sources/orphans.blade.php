@@ -19,7 +19,7 @@
     @isset($failed)<p class="fault" role="alert">{{ $failed }}</p>@endisset
     <p class="mt-3 flex flex-wrap gap-2">
         <button class="btn go" name="tables" value="keep" id="orphans-keep">Publish, and leave the rows as they are</button>
-        <button class="btn bad" name="tables" value="forget" id="orphans-forget">Publish, and give {{ $tables->count() === 1 ? 'it' : 'them' }} up</button>
+        <button class="btn bad" name="tables" value="forget" id="orphans-forget">Publish, and delete {{ $tables->count() === 1 ? 'it' : 'them' }}</button>
         <a class="btn" href="{{ route('sources.show', $source) }}">Not now</a>
     </p>
 </form>

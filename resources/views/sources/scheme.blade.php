@@ -93,7 +93,7 @@
                 <div class="note mt-1 text-sm">The service did not take the new value of
                     <code>{{ $secretName }}</code>, so the old one is still in use. <button type="button" class="link"
                     hx-post="{{ route('sources.secret.accept', $source) }}" hx-vals='{"secret_name": "{{ $secretName }}"}' hx-target="#sheet"
-                    hx-swap="outerHTML">Use the new one all the same</button> · <button type="button" class="link"
+                    hx-swap="outerHTML">Use the new one anyway</button> · <button type="button" class="link"
                     hx-post="{{ route('sources.secret.discard', $source) }}" hx-vals='{"secret_name": "{{ $secretName }}"}'
                     hx-target="#sheet" hx-swap="outerHTML">Keep the old one</button></div>
             @endif

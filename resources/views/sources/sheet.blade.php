@@ -201,7 +201,7 @@
             <label>give up after <input class="f !w-14" name="patience" value="{{ $definition['pace']['patience'] ?? (($definition['pace']['tries'] ??
                 5) === 1 ? 0 : 180) }}" inputmode="numeric"> seconds</label>
         </div>
-        <p class="s mt-1">What the service itself says of its limits is heeded on top of this.</p>
+        <p class="s mt-1">What the service itself says of its limits is followed as well.</p>
     </div>
     <div class="spine"><x-sheet.node :state="$sheet->node('pace')" stratum="pace" number="4" /></div>
     <div class="cell">@include('sources.pace')</div>

@@ -80,8 +80,8 @@
         <nav class="mt-2 flex gap-4 text-sm" aria-label="Pages">
             <span class="s">{{ \App\View\Show::count(count($page->rows), 'row') }} shown{{ $search === '' ?
                 ' of '.\App\View\Show::number($table->rows) : '' }}</span>
-            @if ($page->before)<a href="{{ $link(['from' => null]) }}">First</a><a href="{{ $link(['from' => $page->before]) }}" rel="prev">Before</a>@endif
-            @if ($page->after)<a href="{{ $link(['from' => $page->after]) }}" rel="next">After</a>@endif
+            @if ($page->before)<a href="{{ $link(['from' => null]) }}">First</a><a href="{{ $link(['from' => $page->before]) }}" rel="prev">Previous</a>@endif
+            @if ($page->after)<a href="{{ $link(['from' => $page->after]) }}" rel="next">Next</a>@endif
         </nav>
     @endif
 </div>

@@ -15,7 +15,7 @@
     <form method="post" action="{{ route('sources.draft.discard', $source) }}"
         class="mb-3">@csrf @method('delete')<p>There are edits kept as a draft, {{ \App\View\Show::ago($draft->updated_at) }}.
         Nobody but builders sees them until they are published.
-        <button class="link">Throw the draft away</button></p></form>
+        <button class="link">Discard the draft</button></p></form>
 @endif
 @if ($versions->isEmpty())
     <div class="empty"><p>Nothing was published yet. What you type is kept as a draft;
@@ -31,7 +31,7 @@
             <td class="n">{{ $one->version }}</td><td><x-moment :at="$one->updated_at" /></td><td>{{ $people[$one->author_id] ?? '—' }}</td>
             <td>@if ($one->version === $source->published_version)<span class="tag g">in use</span>@else<form method="post"
                 action="{{ route('sources.versions.restore', [$source, $one->version]) }}">@csrf<button
-                class="link">Bring it back as the draft</button></form>@endif</td></tr>
+                class="link">Restore it as the draft</button></form>@endif</td></tr>
     @endforeach
     </tbody></table>
     <p class="mt-3"><button class="btn" form="compare" @disabled($versions->count() < 2)>Compare the two</button></p>

@@ -261,7 +261,7 @@ final class PagersTest extends TestCase
     {
         [, $end] = $this->walk(['style' => 'range', 'size' => 10], static fn (): array => ['records' => [['id' => 1]]]);
         self::assertSame(EndReason::Single, $end->reason);
-        self::assertStringContainsString('does not heed Range', $end->sentence);
+        self::assertStringContainsString('ignores Range', $end->sentence);
     }
 
     public function test_another_range_than_the_one_asked_for_fails_the_run(): void

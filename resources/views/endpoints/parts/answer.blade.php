@@ -10,8 +10,8 @@
 @endif
 @php($against = $sheet->againstSample())
 @if ($sheet->answer->isSample)
-    <div class="note"><strong>This stands on a sample.</strong>
-        No real answer has proven it yet in {{ $environment->name }}; go on to Flatten, and try it when the service can be reached.</div>
+    <div class="note"><strong>This is a sample.</strong>
+        No real answer has confirmed it yet in {{ $environment->name }}; go on to Flatten, and try it when the service can be reached.</div>
 @elseif ($against !== null && ($against['here'] !== [] || $against['there'] !== [] || $against['types'] !== []))
     <div class="note"><strong>The real answer differs from the sample.</strong>
         @if ($against['here'] !== [])<p>Only in the sample: <code>{{ implode(', ', array_slice($against['here'], 0, 8)) }}</code></p>@endif
@@ -38,7 +38,7 @@
         <div class="proposals mb-2">@foreach ($found as $number => $one)<div class="proposal">{{ ucfirst($one->why) }}
             <code>{{ $one->answer['records'] ?? ($one->answer['rows']['data'] ?? '$') }}</code> <x-sheet.step
             :to="route('endpoints.update', [$source, $sheet->row])" do="records" :with="['at' => (string) $number]" class="btn small"
-            id="records-{{ $number }}">Use it</x-sheet.step></div>@endforeach</div>
+            id="records-{{ $number }}">Use this</x-sheet.step></div>@endforeach</div>
     @endif
     <div id="{{ $sheet->treeId() }}" hx-preserve>
         <div class="tree ev" tabindex="0" role="region" aria-label="The first answer as a tree">{{ $sheet->tree() }}</div>

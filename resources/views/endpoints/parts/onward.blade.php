@@ -42,7 +42,7 @@
 @php($long = $sheet->row->lastLongTry($environment))
 @if ($sheet->try?->succeeded && ($sheet->endpoint['onward']['style'] ?? 'none') !== 'none')
     <p class="mt-2 text-sm"><button type="button" class="link" id="prove" hx-post="{{ route('endpoints.prove', [$source, $sheet->row]) }}"
-        hx-swap="none">Read it to the end, and keep nothing</button>
+        hx-swap="none">Read all pages, and keep nothing</button>
     @if ($long)<span class="s">last time: <a href="{{ route('runs.show', $long) }}">{{ $long->state->isOver() ? mb_strimwidth((string)
         ($long->diagnosis['what'] ?? $long->ended), 0, 90, '…') : $long->state->label() }}</a>, {{ \App\View\Show::ago($long->created_at) }}</span>@endif</p>
 @endif
