@@ -22,7 +22,8 @@
             <p class="mt-2"><a href="{{ route('watershed') }}">Show everything</a></p>
         @elsecan('create', \App\Models\Source::class)
             <h2>Nothing flows yet</h2>
-            <p class="mt-2 mb-3">Connect an API first: its address and its authentication. From its answers you make tables, and from tables everything else.</p>
+            <p class="mt-2 mb-3">Connect an API first: its address and its authentication. From its answers you
+                make tables, and from tables everything else.</p>
             <a class="btn go" href="{{ route('sources.create') }}">Add a source</a>
         @else
             <h2>Nothing flows yet</h2>

@@ -5,7 +5,9 @@
 @if ($ladder)
     @include('components.ladder', ['ladder' => $ladder])
     @if ($sheet->try->ended)<p class="s mt-1">{{ $sheet->try->ended }}</p>@endif
-    @foreach (array_filter($sheet->try->notes ?? [], fn ($note) => $note['where'] === 'onward') as $note)<p class="note mt-1">{{ $note['what'] }} {{ $note['advice'] ?? '' }}</p>@endforeach
+    @foreach (array_filter($sheet->try->notes ?? [], fn ($note) => $note['where'] === 'onward') as $note)
+        <p class="note mt-1">{{ $note['what'] }} {{ $note['advice'] ?? '' }}</p>
+    @endforeach
 @endif
 @php($proposals = $sheet->suggestions()->paging())
 @php($refuted = $sheet->suggestions()->refuted())
