@@ -8,7 +8,7 @@
     <h2>Documentation</h2>
     <form class="ml-auto" role="search" hx-get="{{ $show }}" hx-target="#docs" hx-trigger="input changed delay:300ms from:#docs-q, submit">
         <input type="hidden" name="endpoint" value="{{ $pane->slug }}"><label class="visually-hidden" for="docs-q">Find in the kept pages</label><input
-        class="f" type="search" id="docs-q" name="q" value="{{ $pane->search }}" placeholder="find in these pages"></form>
+        class="f" type="search" id="docs-q" name="q" value="{{ $pane->search }}" placeholder="search"></form>
     <button type="button" class="x" data-docs-close aria-label="Close the documentation">×</button>
 </div>
 @if ($pane->fault !== null)<p class="fault" role="alert">{{ $pane->fault }}</p>@endif
@@ -49,7 +49,7 @@
         <textarea class="f" id="docs-page-text" name="page_text" rows="3" spellcheck="false"
             placeholder="https://docs.saltmarsh.example/loans">{{ $typed['page_text'] ?? '' }}</textarea>
         <div class="mt-1 flex gap-2"><input class="f" name="page_title" id="docs-page-title" aria-label="Title of a pasted page"
-            placeholder="title, for what is pasted" value="{{ $typed['page_title'] ?? '' }}"><button class="btn small">Keep it</button></div>
+            placeholder="title, for what is pasted" value="{{ $typed['page_title'] ?? '' }}"><button class="btn small shrink-0">Keep it</button></div>
     </form>
 </details>
 @foreach (array_filter(['endpoint' => $pane->slug === '' ? null : $pane->ofEndpoint(), 'source' => $pane->docs()], is_array(...)) as $of => $docs)

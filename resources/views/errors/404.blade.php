@@ -3,5 +3,5 @@
 @section('title', 'Nothing here')
 @section('text')
 <p>{{ \App\View\Show::reason($exception, 'There is nothing at this address, or not in the environment you work in.') }}</p>
-<p class="mt-2">Check the environment in the bar at the top, or start from the Watershed.</p>
+<p class="mt-2">Go back and check which environment you work in, or start from the Watershed.</p>
 @endsection
