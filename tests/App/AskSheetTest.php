@@ -209,14 +209,14 @@ final class AskSheetTest extends AppTestCase
         $this->actingAs($this->person());
         $fields = $this->opened('here', 'x');
         $this->post('/sources/here/endpoints/x', ['do' => 'sample', 'sample_text' => '?? no'] + $fields)->assertSee('one field a line');
-        $this->post('/sources/here/endpoints/x', ['do' => 'sample', 'sample_text' => "id integer 8812\nborrower.name text Gull Tower\ndue date 2031-03-02"] + $fields)->assertSee('This stands on a sample');
+        $this->post('/sources/here/endpoints/x', ['do' => 'sample', 'sample_text' => "id integer 8812\nborrower.name text Gull Tower\ndue date 2031-03-02"] + $fields)->assertSee('This is a sample');
         $this->post('/sources/here/endpoints/x', ['do' => 'sample', 'sample_file' => UploadedFile::fake()->createWithContent('a.json', '{"data": [{"id": 1, "house": "hq", "gone": true}], "as_of": "2031"}')] + $fields)->assertSee('1 record in the sample');
         $fields = $this->opened('here', 'x');
         $this->post('/sources/here/endpoints/x', ['do' => 'propose'] + $fields)->assertSee('1 row from');
         self::assertSame('$.data[*]', $source->refresh()->current()->document['endpoints'][0]['answer']['records']);
         $this->get('/sources/here/endpoints/x/sample?at='.urlencode('[["data",0],[0,0]]'))->assertOk()->assertSee('house');
         // It cannot be reached: the sample goes on, and the failure is said.
-        $this->post('/sources/here/endpoints/x/try', $this->opened('here', 'x'))->assertSee('This stands on a sample');
+        $this->post('/sources/here/endpoints/x/try', $this->opened('here', 'x'))->assertSee('This is a sample');
         // Now it can, and differs.
         $document = $source->refresh()->current()->document;
         $document['source']['environments']['trial']['base'] = self::$standinsAddress.'/label-writer/v1';
@@ -226,7 +226,7 @@ final class AskSheetTest extends AppTestCase
         unset($document['endpoints'][0]['flatten']);
         app(\App\Sources\SourceStore::class)->draft(\DeepSpring\SourceFile\SourceFile::of($document), null, $source);
         $page = $this->post('/sources/here/endpoints/x/try', $this->opened('here', 'x'));
-        $page->assertSee('The real answer differs from the sample')->assertSee('$.data')->assertSee('$.tones')->assertDontSee('This stands on a sample');
+        $page->assertSee('The real answer differs from the sample')->assertSee('$.data')->assertSee('$.tones')->assertDontSee('This is a sample');
         $this->post('/sources/here/endpoints/x', ['do' => 'sample-forget'] + $this->opened('here', 'x'))->assertDontSee('differs from the sample');
     }
 

@@ -339,7 +339,7 @@ final class ODataTest extends AppTestCase
         $source = Source::query()->where('slug', 'registrar')->firstOrFail();
         self::assertSame(['odata', 'auto', self::$standinsAddress.'/registrar/v4'], [$source->current()->document['source']['kind'], $source->current()->document['source']['odata']['version'], $source->current()->source()->base('trial')]);
         $this->post('/sources/registrar/service');
-        $this->get('/sources/registrar/service')->assertSee('has not been asked yet')->assertSee('401');
+        $this->get('/sources/registrar/service')->assertSee('has not been read yet')->assertSee('401');
         $this->post('/sources', ['start' => self::$standinsAddress."/registrar/v2/Objects?\$filter=Title eq 'Eel trap'&\$expand=Venue&\$inlinecount=allpages&\$skiptoken=9", 'slug' => 'old'])->assertRedirect('/sources/old');
         $this->get('/sources/old')->assertSee('Left out of the address: $skiptoken');
         $endpoint = Source::query()->where('slug', 'old')->firstOrFail()->current()->endpoint('objects')->endpoint ?? self::fail();

@@ -187,7 +187,7 @@ final class OperationsTest extends TestCase
         for ($until = microtime(true) + 60; $state->supervisor->isAlive() && microtime(true) < $until; usleep(20_000));
         [$code, $said] = $place->spring(['status']);
         self::assertSame(1, $code);
-        self::assertStringContainsString('What looks after the processes has ended, and left running:', $said);
+        self::assertStringContainsString('The supervisor has ended, and left running:', $said);
         self::assertStringContainsString('web', $said);
         self::assertSame("up\n", $place->answer('/up'));
         $place->spring(['down']);

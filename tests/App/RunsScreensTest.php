@@ -34,7 +34,7 @@ final class RunsScreensTest extends AppTestCase
         foreach (['q=loan_items' => 'Loans out', 'q=POSITIONS' => 'Shelf positions', 'source=stores' => 'Shelf positions', 'state=done' => 'Loans out', 'state=failed' => 'Shelf positions', 'within=1d' => 'Loans out'] as $query => $seen) {
             $this->get("/runs?$query")->assertOk()->assertSee("› $seen", false)->assertDontSee('› '.($seen === 'Loans out' ? 'Shelf positions' : 'Loans out'), false);
         }
-        $this->get('/runs?q=%25')->assertSee('No run like that')->assertSee('Show all runs');
+        $this->get('/runs?q=%25')->assertSee('No run matches')->assertSee('Show all runs');
         $this->get("/runs/$failed->id?level=9")->assertOk()->assertSee('The exchange that ended it');
     }
 

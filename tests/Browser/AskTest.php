@@ -56,7 +56,7 @@ final class AskTest extends BrowserTestCase
         $person->tryIt()->press('Send it once')->see('201')->see('"policy":"0047","value":12.50')->see('tried just now');
         self::assertSame('12.50', $person->one('#in-6-value')->getAttribute('value'), 'what was typed stays');
         $person->go('/sources/loans-desk')->see('writes')->see('still missing');
-        $person->go('/sources/loans-desk/versions')->press('Discard the draft')->see('The draft is gone');
+        $person->go('/sources/loans-desk/versions')->press('Discard the draft')->see('The draft is discarded');
     }
 
     public function test_lines_that_are_pasted_are_kept(): void
@@ -70,7 +70,7 @@ final class AskTest extends BrowserTestCase
         $person->see('note=one%0Atwo')->keys("\u{E004}")->rest();
         $person->go('/sources/stores/endpoints/positions')->see('note=one%0Atwo');
         self::assertSame("one\ntwo", $person->one('#in-0-value')->getAttribute('value'));
-        $person->go('/sources/stores/versions')->press('Discard the draft')->see('The draft is gone');
+        $person->go('/sources/stores/versions')->press('Discard the draft')->see('The draft is discarded');
     }
 
     public function test_of_two_tabs_the_later_one_is_told(): void
@@ -109,7 +109,7 @@ final class AskTest extends BrowserTestCase
         self::assertStringNotContainsString('Your session has ended', $person->text());
         $person->go('/sources/loans-desk/endpoints/loan');
         self::assertSame('8802', $person->one('#in-0-value')->getAttribute('value'), 'it was kept');
-        $person->go('/sources/loans-desk/versions')->press('Discard the draft')->see('The draft is gone');
+        $person->go('/sources/loans-desk/versions')->press('Discard the draft')->see('The draft is discarded');
     }
 
     public function test_a_description_is_chosen_from_with_a_search(): void

@@ -29,7 +29,7 @@ final class PeopleTest extends BrowserTestCase
             $joris->type('#name', 'Joris Quay')->type('#password', 'short')->see('at least 12 characters');
             $joris->type('#password', self::PASSWORD)->see('ood.')->type('#password-again', self::PASSWORD)->press('Continue')->see('Joris Quay');
 
-            $joris->go('/account')->type('#current-second', 'not mine')->press('Set it up')->see('not your present password');
+            $joris->go('/account')->type('#current-second', 'not mine')->press('Set it up')->see('not your current password');
             $joris->type('#current-second', self::PASSWORD)->press('Set it up')->see('Read this with an authenticator');
             self::assertGreaterThan(400, (int) $joris->driver->executeScript('return document.querySelector("[data-qr] svg")?.outerHTML.length ?? 0'), 'the key is drawn');
             preg_match('/Key\s+([A-Z2-7 ]{30,})/', $joris->text(), $key);

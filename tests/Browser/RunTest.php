@@ -27,7 +27,7 @@ final class RunTest extends BrowserTestCase
         $person->see('Goes on with page '.($stopped + 1))->press('+ pages and waits')->see('Page 25: 320 records')->press('outcome');
         $person->wait(fn (): bool => ! str_contains($person->text(), 'Page 25: 320 records'), 'the outcome alone');
 
-        $person->go('/runs?q=readings')->see('Crate loggers › Readings since a moment')->choose('#state', 'failed')->see('No run like that');
+        $person->go('/runs?q=readings')->see('Crate loggers › Readings since a moment')->choose('#state', 'failed')->see('No run matches');
         $person->go('/tables/readings')->see('24')->see('CR-001');
     }
 

@@ -108,7 +108,7 @@ final class ShapeTest extends BrowserTestCase
         try {
             $person = $this->person()->go('/sources/loans-desk/versions');
             if (str_contains($person->text(), 'Discard the draft')) {
-                $person->press('Discard the draft')->see('The draft is gone');
+                $person->press('Discard the draft')->see('The draft is discarded');
             }
         } finally {
             parent::tearDown();
