@@ -98,6 +98,8 @@ final class RulesTest extends TestCase
             'denied without a word' => [$answer(403, '{}'), '403', 'lacks a right', null, null],
             // 404 and its kin.
             'a part doubled' => [['uri' => 'https://loans.saltmarsh.example/v2/v2/loans', 'ask' => ['path' => '/v2/loans']] + $answer(404), '404-doubled', 'stands there twice', $path, '/loans'],
+            'all of a base doubled' => [['uri' => 'https://loans.saltmarsh.example/desk/v2/desk/v2/loans', 'ask' => ['path' => '/desk/v2/loans'], 'bases' => ['trial' => 'https://loans.saltmarsh.example/desk/v2']] + $answer(404), '404-doubled', 'stands there twice', $path, '/loans'],
+            'no base, and nothing doubled' => [['uri' => 'https://loans.saltmarsh.example/desk/loans', 'ask' => ['path' => '/desk/loans'], 'bases' => ['trial' => 'https://loans.saltmarsh.example']] + $answer(404), '404', 'Compare the whole path', null, null],
             'the id in the query' => [$answer(404), '404-id', 'usually belongs into the path', $path, '/loans/{loan_id}'],
             'a slash at the end' => [['ask' => ['path' => '/loans/']] + $answer(404), '404-slash', 'ends in a slash', $path, '/loans'],
             'a slash wanted' => [['ask' => ['path' => '/loans']] + $answer(404, '{"detail":"There is a trailing slash missing."}'), '404-slash', 'wants a slash', $path, '/loans/'],

@@ -158,6 +158,8 @@ final class DerivedTest extends TestCase
         self::assertSame('/registrar/v4/OnDisplay?day=datetime%272030-05-01T00%3A00%3A00%27', self::uri($old, 'op', ['day' => ['2030-05-01']]));
         $extend = self::file(['slug' => 'op', 'name' => 'Op', 'operation' => 'Extend', 'entity_set' => 'Exhibitions']);
         $request = $extend->source()->requests('trial')->build(($extend->endpoint('op') ?? self::fail())->ask(), ['ID' => ['3'], 'days' => ['14']], new GivenSecrets([]));
+        self::assertSame([200, 201, 202, 204], $extend->endpoint('op')?->answer()->ok);
+        self::assertSame([200], $display->endpoint('op')?->answer()->ok);
         self::assertSame(['call', 'POST', '/registrar/v4/Exhibitions(3)/Saltmarsh.Registrar.Extend', '{"days":14}'], [$extend->endpoint('op')?->does()->value, $request->getMethod(), $request->getUri()->getPath(), (string) $request->getBody()]);
     }
 

@@ -154,6 +154,27 @@ final class PagersTest extends TestCase
         });
     }
 
+    public function test_parts_without_a_value_go_by_themselves_or_by_their_place(): void
+    {
+        $settings = ['style' => 'partition', 'list' => '$.parts[*]', 'send_as' => 'part', 'first_holds' => 'none'];
+        $asked = static function (mixed $parts) use ($settings): array {
+            $walk = OnwardDefinition::of($settings)->walk(new \DateTimeImmutable('2030-05-02T15:04:05Z'));
+            $sent = [];
+            $step = $walk->first();
+            for ($number = 1; $step instanceof PageRequest && $number < 9; $number++) {
+                $sent[] = $step->query['part'] ?? null;
+                $step = $walk->next(new Page($number, json_decode((string) json_encode(['parts' => $parts])), $number === 1 ? 0 : 1, $number - 1, 'https://a.example/list', (string) $number));
+            }
+
+            return $sent;
+        };
+        self::assertSame([null, 'a', 'b'], $asked(['a', 'b']));
+        self::assertSame([null, '7', '8'], $asked([7, 8]));
+        self::assertSame([null, '0', '1'], $asked([['rows' => 5], ['rows' => 6]]));
+        $this->expectExceptionMessage('of part 2 at $.parts[*]');
+        $asked(['a', 1.5]);
+    }
+
     public function test_an_ignored_page_parameter_is_named_with_the_one_that_the_answer_hints_at(): void
     {
         $failure = $this->failure(['style' => 'page', 'send_as' => 'page'], static fn (): array => ['records' => [['id' => 1]], 'page_no' => 1, 'total_pages' => 9, 'page_size' => 1]);

@@ -59,6 +59,7 @@ return [
     'links as a list with relations' => ['{"items": R, "links": [{"rel": "self", "href": "/l"}, {"rel": "next", "href": "/l?start=10"}]}', ['style' => 'next-link', 'link' => "\$.links[?@.rel == 'next'].href"]],
     'next_uri in pagination' => ['{"pagination": {"limit": 10, "order": "desc", "next_uri": "/v2/a?starting_after=x"}, "data": R}', ['style' => 'next-link', 'link' => '$.pagination.next_uri']],
     'the only page of a linked list' => ['{"count": 3, "next": null, "previous": null, "results": R}', ['style' => 'next-link', 'link' => '$.next']],
+    'the only page of a linked list, with empty texts' => ['{"count": 3, "next": "", "previous": "", "results": R}', ['style' => 'next-link', 'link' => '$.next']],
     'next in a bundle of links' => ['{"resourceType": "Bundle", "link": [{"relation": "self", "url": "http://h.example/a"}], "links": {"next": "http://h.example/a?page=2"}, "entry": R}', ['style' => 'next-link', 'link' => '$.links.next']],
 
     // The Link header

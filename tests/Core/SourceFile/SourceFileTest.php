@@ -67,6 +67,8 @@ final class SourceFileTest extends TestCase
         yield 'an unknown scheme' => ['scheme: bearer', 'scheme: digest', 9, 'source.access[0].scheme', 'allowed are none, basic, api-key, bearer, oauth2-client-credentials'];
         yield 'a scheme without its field' => ['token: {secret: token}', 'prefix: X', 9, 'source.access[0]', 'needs "token"'];
         yield 'a field of another scheme' => ['token: {secret: token}', "token: {secret: token}\n      password: x", 9, 'source.access[0]', 'does not know "password"'];
+        yield 'a number too large' => ['type: integer}', 'type: decimal, scale: 99}', 28, 'endpoints[0].flatten.columns[0].scale', 'at most 30'];
+        yield 'a number too small' => ['style: cursor,', 'style: cursor, size: 0, size_as: n,', 23, 'endpoints[0].onward.size', 'at least 1'];
         yield 'a typing error in a key' => ['records:', 'record:', 21, 'endpoints[0].answer', '"records" was probably meant'];
         yield 'a method not possible' => ['path: /loans/{house}', "path: /loans/{house}\n      method: FETCH", 17, 'endpoints[0].ask.method', 'allowed are GET, HEAD, POST'];
         yield 'an input in no place' => ['in: query', 'in: heart', 20, 'endpoints[0].ask.inputs[1].in', 'allowed are path, query, header, cookie, body'];
