@@ -28,8 +28,8 @@ final class SourceFileImporter implements Importer
     {
         $all = [];
         $faults = [];
-        $texts = array_values(array_filter(preg_split('/^---[ \t]*\r?$/m', $given->text) ?: [], static fn (string $text): bool => trim($text) !== ''));
-        foreach ($texts as $number => $text) {
+        $texts = array_values(array_filter(preg_split('/^---[ \t]*\r?$/m', $given->text, -1, PREG_SPLIT_OFFSET_CAPTURE) ?: [], static fn (array $one): bool => trim($one[0]) !== ''));
+        foreach ($texts as $number => [$text, $from]) {
             try {
                 $file = SourceFile::read($text);
                 $endpoints = array_map(static fn ($one): ImportedEndpoint => new ImportedEndpoint($one->endpoint, $one->ask()->method.' '.$one->ask()->path), $file->endpoints());
@@ -37,7 +37,9 @@ final class SourceFileImporter implements Importer
                 $bases = array_values(array_filter(array_map($source->base(...), $source->environments())));
                 $all[] = new Described('source-file', $source->name, $bases, $source->accessEntries(), [], [], $endpoints, [], $file->document);
             } catch (InvalidSourceFile $invalid) {
-                array_push($faults, ...array_map(static fn (Fault $fault): string => (count($texts) > 1 ? 'file '.($number + 1).', ' : '').$fault, $invalid->faults));
+                // Lines are those of the whole text, which is what somebody has open.
+                $before = substr_count($given->text, "\n", 0, $from);
+                array_push($faults, ...array_map(static fn (Fault $fault): string => (count($texts) > 1 ? 'file '.($number + 1).', ' : '').$fault->at($fault->line === null ? null : $fault->line + $before), $invalid->faults));
             }
         }
         if ($faults !== [] || $all === []) {

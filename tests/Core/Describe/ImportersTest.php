@@ -163,6 +163,24 @@ final class ImportersTest extends TestCase
         Importers::read(new ImportInput($text));
     }
 
+    public function test_of_several_source_files_the_one_that_is_wrong_is_named_by_its_number(): void
+    {
+        $file = static fn (string $slug): string => "deepspring: 1\nsource: {slug: $slug, name: X, environments: {trial: {base: 'http://x.example'}}}\n";
+        try {
+            Importers::read(new ImportInput($file('x')."---\n".$file('No Slug')."---\n".$file('z')));
+            self::fail('It was taken.');
+        } catch (CannotDescribe $cannot) {
+            self::assertCount(1, $cannot->sentences);
+            self::assertStringStartsWith('file 2, line 5, source.slug: ', $cannot->sentences[0]);
+        }
+        try {
+            Importers::read(new ImportInput($file('No Slug')));
+            self::fail('It was taken.');
+        } catch (CannotDescribe $cannot) {
+            self::assertStringStartsWith('line 2, source.slug: ', $cannot->sentences[0]);
+        }
+    }
+
     public function test_several_source_files_in_one_text(): void
     {
         $folder = dirname(__DIR__, 3).'/database/demo';

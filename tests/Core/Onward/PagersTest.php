@@ -154,6 +154,19 @@ final class PagersTest extends TestCase
         });
     }
 
+    public function test_empty_pages_count_in_a_row_and_from_none_again_after_one_with_records(): void
+    {
+        $held = [1 => 4, 5, 0, 0, 6, 0, 0, 7, 0, 0, 8];
+        $service = static function (PageRequest $request) use ($held): array {
+            $number = 1 + (int) substr($request->query['after'] ?? 'c0', 1);
+
+            return ['records' => ($held[$number] ?? 0) === 0 ? [] : [['id' => $held[$number]]], 'next' => isset($held[$number + 1]) ? "c$number" : null];
+        };
+        [$records, $end] = $this->walk(['style' => 'cursor', 'send_as' => 'after', 'next' => '$.next'], $service);
+        self::assertSame([4, 5, 6, 7, 8], $records);
+        self::assertNotSame(EndReason::EmptyPage, $end->reason);
+    }
+
     public function test_parts_without_a_value_go_by_themselves_or_by_their_place(): void
     {
         $settings = ['style' => 'partition', 'list' => '$.parts[*]', 'send_as' => 'part', 'first_holds' => 'none'];

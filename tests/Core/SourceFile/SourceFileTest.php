@@ -52,6 +52,12 @@ final class SourceFileTest extends TestCase
                     - {name: title, from: "$.title"}
         YAML;
 
+    public function test_it_is_written_as_people_write_it(): void
+    {
+        self::assertStringContainsString("\nsource:\n  slug: loans-desk\n", SourceFile::read(self::GOOD)->yaml());
+        self::assertStringContainsString("\n  access:\n    - scheme: bearer\n      token:\n        secret: token\n", SourceFile::read(self::GOOD)->yaml());
+    }
+
     /**
      * A change to the good file, and where and how it is refused.
      *
