@@ -146,6 +146,9 @@ final class FetchingTest extends AppTestCase
             self::fail('It went through.');
         } catch (ReadingFailed $failed) {
             self::assertSame('breaker', $failed->diagnosis->code);
+            $since = app(RateLimitStore::class)->state($source->id, $this->trial()->id)->failingSince;
+            self::assertStringContainsString(' has failed'.($since === null ? '' : ' since '.gmdate('H:i:s', (int) $since).' UTC').', so it gets no requests for now. ', $failed->diagnosis->what);
+            self::assertMatchesRegularExpression('/^It is looked at again by itself at \d\d:\d\d:\d\d UTC\. /', $failed->diagnosis->advice);
             self::assertCount(0, $this->asked());
         }
         app(RateLimitStore::class)->close($source->id, $this->trial()->id, $settings);

@@ -131,6 +131,14 @@ final class FirstTakeTest extends AppTestCase
         $this->get("/sources/taken/endpoints/$row->slug")->assertSee('Query it')->assertDontSee('Set up from the first answer');
     }
 
+    public function test_a_source_without_a_name_is_called_after_its_host_or_after_the_path_where_that_is_a_number(): void
+    {
+        $this->actingAs($this->person());
+        $this->post('/sources', ['start' => 'curl http://127.0.0.1:'.self::$port.'/v1/dues', 'slug' => 'by-path']);
+        $this->post('/sources', ['start' => 'curl https://api.tides.saltmarsh.example/v1/dues', 'slug' => 'by-host']);
+        self::assertSame(['Dues', 'Tides'], [Source::query()->where('slug', 'by-path')->value('name'), Source::query()->where('slug', 'by-host')->value('name')]);
+    }
+
     /**
      * @return iterable<string, array{string, string, string}> path; the stratum that needs a person; what it is told
      */

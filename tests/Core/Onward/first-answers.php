@@ -83,6 +83,8 @@ return [
     'page object' => ['{"items": R, "page": {"size": 10, "totalElements": 300, "totalPages": 30, "number": 0}}', ['style' => 'page', 'send_as' => 'page', 'first' => 0, 'pages' => '$.page.totalPages']],
     'headers x-page' => ['R', ['style' => 'page', 'send_as' => 'page', 'pages' => 'x-total-pages'], '/list', ['x-page' => '1', 'x-total-pages' => '30', 'x-total' => '300']],
     'page_count and page_size' => ['{"page_count": 30, "page_number": 1, "page_size": 10, "total_records": 300, "crates": R}', ['style' => 'page', 'send_as' => 'page_number', 'pages' => '$.page_count', 'size_as' => 'page_size']],
+    'next as the number after page' => ['{"loans": R, "page": 3, "next": 4, "has_more": true}', ['style' => 'page']],
+    'next as the offset after this one' => ['{"loans": R, "offset": 20, "next": 30, "has_more": true}', ['style' => 'offset'], '/loans?limit=10'],
     'next_page as a number' => ['{"loans": R, "next_page": 2, "previous_page": null, "count": 300}', ['style' => 'page', 'send_as' => 'page']],
     'pageNumber and pageSize' => ['{"pageNumber": 1, "pageSize": 10, "totalCount": 300, "items": R}', ['style' => 'page', 'send_as' => 'pageNumber', 'total' => '$.totalCount', 'size_as' => 'pageSize']],
     'paging info as text' => ['{"page": "1", "per_page": "10", "total": "300", "results": R}', ['style' => 'page', 'send_as' => 'page', 'total' => '$.total']],
