@@ -121,7 +121,8 @@ final class ODataTest extends AppTestCase
         $source = $this->registrar('v4');
         $this->actingAs($this->person());
         $this->get('/sources/here/service')->assertOk()->assertSee('OData 4.01')->assertSee('The houses of the Circle')->assertSee('OnDisplay')->assertSee('Exhibitions that are open on a day');
-        $this->get('/sources/here/service?q=report')->assertSee('ConditionReports')->assertDontSee('The houses of the Circle');
+        $this->get('/sources/here/service?q=report')->assertSee('ConditionReports')->assertDontSee('The houses of the Circle')->assertDontSee('OnDisplay');
+        $this->get('/sources/here/service?q=open+on+a+day')->assertSee('OnDisplay')->assertDontSee('ConditionReports');
         $this->get('/sources/here/service?q=nothing-like-it')->assertSee('No set is like');
         $this->get('/sources/here/service/Objects')->assertSee('What it is insured for')->assertSee('no filter, no sorting')->assertSee('VenueSlug = Slug')->assertSee('Similar');
         $this->get('/sources/here/service/Nothing')->assertNotFound();
