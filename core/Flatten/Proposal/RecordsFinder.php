@@ -10,6 +10,9 @@ namespace DeepSpring\Flatten\Proposal;
 final class RecordsFinder
 {
     /** Names that lists of records go by. */
+    /** Members that count the pages of a list, or what is on them. */
+    private const COUNTS = '/^(?:pages?|size|first|last|empty|limit|offset|count|per_?page|page_?size|total(?:_?(?:pages|elements|items|records|results|count))?|number_?of_?elements)$/i';
+
     public const LISTS = ['data', 'items', 'results', 'records', 'rows', 'values', 'entries', 'content', 'list', 'objects', 'hits', 'elements', 'value', 'result', 'features', 'members', 'member'];
 
     /** What stands beside records and is no record. */
@@ -39,13 +42,27 @@ final class RecordsFinder
             $this->list($document, '$', '', 0);
         } elseif ($document instanceof \stdClass) {
             $this->walk($document, '$', 0);
-            $isRecord = array_filter(['id', 'uuid', '_id', 'guid', 'number', 'ref', 'code'], static fn (string $name): bool => is_scalar($document->{$name} ?? null)) !== [];
+            $isRecord = self::hasNameOfItsOwn($document);
             $scalars = count(array_filter((array) $document, static fn (mixed $one): bool => is_scalar($one)));
             $this->found[] = new RecordsProposal([], 1, $isRecord ? 'the answer is one record: it has a name or number of its own' : 'the whole answer as one record', $isRecord ? 130 : 5 + min(20, $scalars));
         }
         usort($this->found, static fn (RecordsProposal $a, RecordsProposal $b): int => [$b->score, $b->count] <=> [$a->score, $a->count]);
 
         return array_slice($this->found, 0, 6);
+    }
+
+    /**
+     * Whether it has what one record is known by. A number beside others that count pages is that of a page, and
+     * a code beside a message that of a status.
+     */
+    private static function hasNameOfItsOwn(\stdClass $document): bool
+    {
+        $names = array_map(strval(...), array_keys(get_object_vars($document)));
+        $isPage = count(preg_grep(self::COUNTS, $names) ?: []) > 1;
+        $isStatus = preg_grep('/^(?:message|msg|status|success|error)$/i', $names) !== [] && is_numeric($document->code ?? null);
+        $known = array_diff(['id', 'uuid', '_id', 'guid', 'number', 'ref', 'code'], $isPage ? ['number'] : [], $isStatus ? ['code'] : []);
+
+        return array_filter($known, static fn (string $name): bool => is_scalar($document->{$name} ?? null)) !== [];
     }
 
     private function walk(\stdClass $object, string $path, int $depth): void

@@ -33,6 +33,11 @@ final class RecordsFinderTest extends TestCase
         yield 'rows without names' => ['[[1,2],[3,4]]', ['records' => '$[*]'], 2];
         yield 'one record' => ['{"id":8812,"ref":"NQ-1","items":[{"line":1},{"line":2}]}', [], 1];
         yield 'one record without a name' => ['{"temperature":19.5,"humidity":48}', [], 1];
+        yield 'one record with a number of its own' => ['{"number":8812,"borrower":"Gull Tower","items":[{"line":1},{"line":2}]}', [], 1];
+        yield 'one record with a code of its own' => ['{"code":"NQ-1","message":"Handle with care","items":[{"line":1},{"line":2}]}', [], 1];
+        yield 'a page with its number' => ['{"content":[{"line":1},{"line":2}],"totalElements":300,"totalPages":30,"number":0,"size":10,"first":true,"last":false}', ['records' => '$.content[*]'], 2];
+        yield 'a status with its code' => ['{"code":0,"message":"ok","data":[{"line":1},{"line":2}]}', ['records' => '$.data[*]'], 2];
+        yield 'a status whose code is a text' => ['{"code":"200","success":true,"loans":[{"line":1},{"line":2}]}', ['records' => '$.loans[*]'], 2];
         yield 'values' => ['["north-quay","harrow-mill"]', ['records' => '$[*]'], 2];
         yield 'an empty list beside others' => ['{"items":[],"houses":[{"id":1}]}', ['records' => '$.houses[*]'], 1];
     }
