@@ -103,7 +103,7 @@ final class RunsScreensTest extends AppTestCase
         self::assertSame(RunState::Running, $run->refresh()->state, 'it has just given one');
         DB::table('runs')->where('id', $run->id)->update(['heartbeat_at' => now()->subSeconds(10)]);
         app(Runs::class)->rescue();
-        self::assertSame(RunState::Queued, $run->refresh()->state);
+        self::assertSame([RunState::Queued, 1], [$run->refresh()->state, $run->deaths]);
         self::assertStringContainsString('The process that read this ended', (string) RunEvent::query()->where('run_id', $run->id)->value('text'));
         DB::table('runs')->where('id', $run->id)->update(['state' => 'running', 'heartbeat_at' => now()->addMinutes(9)]);
         app(Runs::class)->rescue();
