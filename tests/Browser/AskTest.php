@@ -82,7 +82,7 @@ final class AskTest extends BrowserTestCase
         $second = $person->driver->getWindowHandle();
         $person->go('/sources/loans-desk/endpoints/loan')->type('#in-0-value', '8810')->see('/loans/8810');
         $person->driver->switchTo()->window($first);
-        $person->type('#in-0-value', '8809')->see('Ines Varga changed this')->see('not kept yet')->see('8810');
+        $person->type('#in-0-value', '8809')->see('Ines Varga changed this')->see('not saved yet')->see('8810');
         self::assertSame('8809', $person->one('#in-0-value')->getAttribute('value'), 'what was typed stays');
         $person->press('Keep what is typed here')->see('/loans/8809');
         $person->driver->switchTo()->window($second);

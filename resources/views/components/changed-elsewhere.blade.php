@@ -4,7 +4,7 @@
     <strong>{{ $changed->who }} changed this {{ $ago }}, in another tab or elsewhere.</strong>
         What you typed here is not saved yet.
     @if ($changes !== [])
-        <table class="rows mt-2 !w-auto"><thead><tr><th>Differs</th><th>as it is kept</th><th>as it stands here</th></tr></thead><tbody>
+        <table class="rows mt-2 !w-auto"><thead><tr><th>Differs</th><th>saved</th><th>typed here</th></tr></thead><tbody>
         @foreach (array_slice($changes, 0, 12) as $change)<tr><td>{{ implode(' › ', $change->place()) }}</td>
             <td class="m">{{ mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($change->was), 0, 60, '…') }}</td>
             <td class="m">{{ mb_strimwidth(\DeepSpring\SourceFile\DocumentChange::shown($change->now), 0, 60, '…') }}</td></tr>@endforeach
