@@ -40,10 +40,9 @@ final readonly class AnswerSuggestions
         if ($answer === null || $style !== 'none' && $this->failedAt !== 'onward') {
             return [];
         }
-        // What was just found not to work is not proposed again, nor what was before.
-        $failed = $this->definition->endpoint['onward'] ?? [];
 
-        return array_values(array_filter((new Detector)->propose($answer), fn (PagingProposal $one): bool => ! $this->isRefuted($one) && $one->onward !== $failed && ($one->onward['style'] !== $style || ($one->onward['send_as'] ?? $one->onward['link'] ?? '') !== ($failed['send_as'] ?? $failed['link'] ?? ''))));
+        // What was just found not to work is not proposed again, nor what was before.
+        return array_values(array_filter((new Detector)->propose($answer), fn (PagingProposal $one): bool => ! $this->isRefuted($one) && ! $this->isSet($one)));
     }
 
     /**
@@ -55,7 +54,17 @@ final readonly class AnswerSuggestions
     {
         $answer = ($this->definition->endpoint['onward']['style'] ?? 'none') !== 'none' && $this->failedAt !== 'onward' ? null : $this->firstAnswer();
 
-        return $answer === null ? [] : array_values(array_filter((new Detector)->propose($answer), fn (PagingProposal $one): bool => $this->isRefuted($one) && $one->onward !== ($this->definition->endpoint['onward'] ?? null)));
+        return $answer === null ? [] : array_values(array_filter((new Detector)->propose($answer), fn (PagingProposal $one): bool => $this->isRefuted($one) && ! $this->isSet($one)));
+    }
+
+    /**
+     * Whether it is the way that is set, whatever else is set beside it.
+     */
+    private function isSet(PagingProposal $one): bool
+    {
+        $set = $this->definition->endpoint['onward'] ?? [];
+
+        return $one->onward['style'] === ($set['style'] ?? 'none') && ($one->onward['send_as'] ?? $one->onward['link'] ?? '') === ($set['send_as'] ?? $set['link'] ?? '');
     }
 
     private function isRefuted(PagingProposal $one): bool

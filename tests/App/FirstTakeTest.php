@@ -73,6 +73,9 @@ final class FirstTakeTest extends AppTestCase
             $onward = $source->refresh()->current()->endpoint('deaf')->endpoint['onward'] ?? [];
             self::assertNotContains($onward, $set, 'none is set twice');
             $set[] = $onward;
+            // What is set and has just failed is said by the failure, not once more.
+            $title = (string) Pagers::family()->kind($onward['style'])?->title;
+            self::assertStringNotContainsString("did not work: $title", (string) $this->get($page)->getContent());
             // The hint at the failure names none of them either.
             $advice = (string) ($this->endpoint($source, 'deaf')->lastTry($this->trial())?->diagnosis['advice'] ?? self::fail('it did not fail'));
             foreach ($set as $one) {
