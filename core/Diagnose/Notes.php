@@ -55,7 +55,7 @@ final class Notes
         }
         $came = Phrase::count($situation->records, 'record');
         if ($situation->records > (int) $part[1]) {
-            return [new Diagnosis('maxpagesize-ignored', "Pages of $part[1] were asked for, and $came came in one.", 'The service did not follow the preference, which it may do. The size that is set under Pages had no effect on this answer.', 'onward', Sureness::Certain, ["Prefer: $part[0]", $came])];
+            return [new Diagnosis('maxpagesize-ignored', "Pages of $part[1] were asked for, and $came came in one.", 'The service did not follow the preference, which it may do. Its pages are read as they come, whatever their size.', 'onward', Sureness::Certain, ["Prefer: $part[0]", $came])];
         }
         $hasMore = preg_match('/"(?:@odata\.nextLink|@nextLink|__next)"\s*:\s*"/', $situation->body) === 1;
 

@@ -6,7 +6,7 @@ namespace DeepSpring\SourceFile;
 
 /**
  * Says quickly what is sure to be right by a JSON Schema (draft 2020-12, the keywords named here), so that
- * the validator, which is some thirty times slower and says what is wrong, looks at the rest alone.
+ * the validator, which is much slower and says what is wrong, looks at the rest alone.
  *
  * Values are decoded JSON, objects as arrays or `stdClass`. An empty array is a list.
  */

@@ -99,7 +99,7 @@ final class References
         if ($file === $this->name && $file !== '') {
             $file = '';
         }
-        if ($file === '' && $this->whole !== null && str_starts_with($pointer, '/paths/')) {
+        if ($file === '' && $this->whole !== null && rawurldecode(explode('/', $pointer)[1] ?? '') === 'paths') {
             $this->documents[''] = ($this->whole)();
             $this->whole = null;
         }

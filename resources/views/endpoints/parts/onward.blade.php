@@ -9,8 +9,9 @@
         <p class="note mt-1">{{ $note['what'] }} {{ $note['advice'] ?? '' }}</p>
     @endforeach
 @endif
-@php($proposals = $sheet->suggestions()->paging())
-@php($refuted = $sheet->suggestions()->refuted())
+@php($suggestions = $sheet->suggestions())
+@php($proposals = $suggestions->paging())
+@php($refuted = $suggestions->refuted())
 @if ($refuted !== [])
     <p class="s mt-1" id="refuted">Suggested as well, tried before, and did not work: {{ implode('; ', array_map(fn ($one) => $one->title(), $refuted)) }}.</p>
 @endif
