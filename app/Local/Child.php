@@ -5,7 +5,8 @@ declare(strict_types=1);
 namespace App\Local;
 
 /**
- * A process that we started, in a session of its own so that Ctrl+C reaches only us.
+ * A process that we started, in a session of its own so that Ctrl+C reaches only us. It may outlive us,
+ * where a Process of symfony ends with the object.
  */
 final class Child
 {

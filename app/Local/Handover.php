@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Local;
 
+use Symfony\Component\Process\Process;
+
 /**
  * Commands that the application itself answers, and how they are handed over to it.
  */
@@ -63,13 +65,12 @@ final readonly class Handover
      */
     public function described(string $command): string
     {
-        $process = proc_open([PHP_BINARY, "$this->root/artisan", 'help', "spring:$command", '--format=json'], [1 => ['pipe', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, $this->root);
-        $said = is_resource($process) ? (string) stream_get_contents($pipes[1]) : '';
-        if (! is_resource($process) || proc_close($process) !== 0) {
+        $process = new Process([PHP_BINARY, "$this->root/artisan", 'help', "spring:$command", '--format=json'], $this->root, timeout: null);
+        if ($process->run() !== 0) {
             throw new Trouble("What $command takes cannot be said before the application is set up. Start with ./spring up.");
         }
 
-        return $said;
+        return $process->getOutput();
     }
 
     private function refuse(string $sentence): never

@@ -6,6 +6,8 @@ namespace App\Local;
 
 use App\Local\Web\WebServer;
 use App\Local\Web\WebSettings;
+use Symfony\Component\Process\Exception\ExceptionInterface;
+use Symfony\Component\Process\Process;
 
 /**
  * One running copy of the application: its folder below `var`, its ports, its processes.
@@ -213,15 +215,16 @@ final class Instance
     public function artisan(array $arguments, string $whenItFails): array
     {
         $log = "$this->folder/log/prepare.log";
-        $process = proc_open($this->account->command($this->php('artisan', ...$arguments)), [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', $log, 'w']], $pipes, $this->root, $this->env + getenv());
-        if (! is_resource($process)) {
+        $process = new Process($this->account->command($this->php('artisan', ...$arguments)), $this->root, $this->env, timeout: null);
+        try {
+            $code = $process->run();
+        } catch (ExceptionInterface) {
             throw new Trouble("$whenItFails: PHP cannot be started.");
         }
-        $lines = array_values(array_filter(array_map(trim(...), explode("\n", (string) stream_get_contents($pipes[1])))));
-        if (proc_close($process) !== 0) {
-            $said = array_values(array_filter(array_map(trim(...), (array) @file($log))));
-
-            throw new Trouble("$whenItFails: ".($said[0] ?? $lines[0] ?? "no reason was given; see $log."));
+        file_put_contents($log, $process->getErrorOutput());
+        $lines = $this->lines($process->getOutput());
+        if ($code !== 0) {
+            throw new Trouble("$whenItFails: ".($this->lines($process->getErrorOutput())[0] ?? $lines[0] ?? "no reason was given; see $log."));
         }
 
         return $lines;
@@ -245,6 +248,14 @@ final class Instance
         if (@file_put_contents("$this->folder/run/state.json.new", $state) === strlen((string) $state)) {
             rename("$this->folder/run/state.json.new", "$this->folder/run/state.json");
         }
+    }
+
+    /**
+     * @return list<string> without empty ones
+     */
+    private function lines(string $text): array
+    {
+        return array_values(array_filter(array_map(trim(...), explode("\n", $text))));
     }
 
     private function add(Child $child): void

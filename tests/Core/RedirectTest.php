@@ -6,6 +6,7 @@ namespace Tests\Core;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Symfony\Component\Process\Process;
 
 /**
  * What a command writes can be redirected to a file. proc_open sets a stream that it is handed back to
@@ -21,6 +22,24 @@ final class RedirectTest extends TestCase
         exec(escapeshellarg(PHP_BINARY).' -r '.escapeshellarg($script).' > '.escapeshellarg($file));
         self::assertSame("line 1\nline 2\nline 3\n", file_get_contents($file));
         unlink($file);
+    }
+
+    /**
+     * Elsewhere symfony/process runs them. What each of these needs stands at its place.
+     */
+    public function test_plain_pipes_are_used_in_four_places_of_the_application(): void
+    {
+        $places = array_filter(array_keys(iterator_to_array(self::files())), static fn (string $file): bool => str_starts_with($file, 'app/'));
+        self::assertEqualsCanonicalizing(['app/Local/Backup/DatabaseDump.php', 'app/Local/Backup/Restoring.php', 'app/Local/Child.php', 'app/Reservoir/MariaDb/Loader.php'], $places);
+    }
+
+    public function test_output_is_passed_on_as_it_comes_and_an_exit_code_too(): void
+    {
+        $script = 'require "vendor/autoload.php"; exit(App\\Local\\Foreground::run(["sh", "-c", "echo one; echo two >&2; exit 7"], "/", []));';
+        $process = new Process([PHP_BINARY, '-r', $script], dirname(__DIR__, 2));
+        self::assertSame([7, "one\n", "two\n"], [$process->run(), $process->getOutput(), $process->getErrorOutput()]);
+        $script = 'require "vendor/autoload.php"; exit(App\\Local\\Foreground::run(["true"], "/no such folder"));';
+        self::assertSame(1, (new Process([PHP_BINARY, '-r', $script], dirname(__DIR__, 2)))->run());
     }
 
     /**

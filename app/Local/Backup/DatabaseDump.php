@@ -85,6 +85,7 @@ final readonly class DatabaseDump
     private function run(array $command, BackupArchive $archive): void
     {
         $errors = tmpfile() ?: throw new Trouble('No temporary file can be made.');
+        // A plain pipe, which holds the program back while a piece is written; Process would gather in memory what comes meanwhile.
         $process = proc_open($command, [1 => ['pipe', 'w'], 2 => $errors], $pipes);
         if (! is_resource($process)) {
             throw new Trouble('mariadb-dump cannot be started: is the package mariadb-client installed?');

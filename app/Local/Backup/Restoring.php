@@ -105,6 +105,7 @@ final readonly class Restoring
     private function load(\Generator $pieces, string $folder, array $more): void
     {
         $errors = tmpfile() ?: throw new Trouble('No temporary file can be made.');
+        // A plain pipe, as in DatabaseDump.
         $process = proc_open(['mariadb', '--no-defaults', '--socket=server.sock', '--user='.MariaDb::caller(), '--default-character-set=utf8mb4', '--max-allowed-packet=64M', '--binary-mode', ...$more], [0 => ['pipe', 'r'], 1 => ['file', '/dev/null', 'w'], 2 => $errors], $pipes, "$folder/mariadb");
         if (! is_resource($process)) {
             throw new Trouble('The client of MariaDB cannot be started: is the package mariadb-client installed?');

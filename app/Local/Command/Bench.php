@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Local\Command;
 
+use App\Local\Foreground;
 use App\Local\Instance;
 use App\Local\Ports;
 use App\Local\State;
@@ -47,8 +48,7 @@ final class Bench extends Command
                     $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
                     $instance->application();
                 }
-                $process = proc_open([...$instance->php("$this->root/bench/$one.php")], [], $pipes, $this->root, $instance->env + getenv());
-                $code = is_resource($process) ? proc_close($process) : 1;
+                $code = Foreground::run([...$instance->php("$this->root/bench/$one.php")], $this->root, $instance->env);
                 if ($code !== 0) {
                     return $code;
                 }

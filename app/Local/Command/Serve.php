@@ -8,6 +8,7 @@ use App\Local\Account;
 use App\Local\Child;
 use App\Local\EnvFile;
 use App\Local\Folders;
+use App\Local\Foreground;
 use App\Local\Instance;
 use App\Local\Roles;
 use App\Local\ServerCertificate;
@@ -19,7 +20,6 @@ use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
-use Symfony\Component\Process\Process;
 
 /**
  * One role in the foreground, for systemd or a container. Database and cache are those of the
@@ -71,7 +71,7 @@ final class Serve extends Command
         // What stands in the environment goes before the file, as it does for the application itself.
         $env = Instance::caches($folder) + ['SPRING_VAR' => $var] + array_diff_key($settings, getenv());
         if ($role === 'upgrade') {
-            return $this->once([...$account->command(Roles::php("$this->root/artisan", 'spring:prepare', '--no-demo'))], $env);
+            return Foreground::run([...$account->command(Roles::php("$this->root/artisan", 'spring:prepare', '--no-demo'))], $this->root, $env);
         }
 
         return $this->stay($role, $input, $folder, $account, $env);
@@ -151,19 +151,5 @@ final class Serve extends Command
         }
 
         return $starts;
-    }
-
-    /**
-     * @param  list<string>  $command
-     * @param  array<string, string>  $env
-     */
-    private function once(array $command, array $env): int
-    {
-        $process = new Process($command, $this->root, $env, timeout: null);
-        $process->run(static function (string $kind, string $text): void {
-            fwrite($kind === Process::ERR ? STDERR : STDOUT, $text);
-        });
-
-        return $process->getExitCode() ?? 1;
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Local\Command;
 
 use App\Local\Child;
+use App\Local\Foreground;
 use App\Local\Instance;
 use App\Local\Ports;
 use App\Local\State;
@@ -42,8 +43,7 @@ final class Shots extends Command
             $port = Ports::freeFrom(8560)->web;
             $driver = Child::start('driver', ['chromedriver', "--port=$port", '--silent'], [], "$instance->folder/log/chromedriver.log", $this->root);
             Ports::await($port, 'ChromeDriver');
-            $process = proc_open([PHP_BINARY, "$this->root/tests/Browser/shots.php", "$this->root/docs/screenshots"], [], $pipes, $this->root, ['SPRING_DRIVER' => "http://127.0.0.1:$port"] + $instance->env + getenv());
-            if (! is_resource($process) || proc_close($process) !== 0) {
+            if (Foreground::run([PHP_BINARY, "$this->root/tests/Browser/shots.php", "$this->root/docs/screenshots"], $this->root, ['SPRING_DRIVER' => "http://127.0.0.1:$port"] + $instance->env) !== 0) {
                 throw new Trouble('The pictures could not be taken; see above.');
             }
         } finally {

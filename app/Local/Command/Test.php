@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Local\Command;
 
 use App\Local\Child;
+use App\Local\Foreground;
 use App\Local\Instance;
 use App\Local\Ports;
 use App\Local\State;
@@ -143,9 +144,8 @@ final class Test extends Command
             PHP_BINARY, '-d', 'memory_limit=512M', "$this->root/vendor/bin/paratest", '--runner', 'WrapperRunner', '--processes', (string) self::LANES,
             "--passthru-php='-d' 'memory_limit=".self::MEMORY."'", '--no-coverage', '--display-notices', '--display-warnings', '--max-batch-size', (string) self::BATCH, '--testsuite', implode(',', $suites), ...$filter,
         ];
-        $process = proc_open($command, [], $pipes, $this->root, $env + getenv());
 
-        return is_resource($process) ? proc_close($process) : 1;
+        return Foreground::run($command, $this->root, $env);
     }
 
     /**
@@ -155,8 +155,7 @@ final class Test extends Command
     {
         $this->nodeModules($output);
         foreach ([["$this->root/node_modules/.bin/eslint", '--max-warnings', '0', '.'], ['node', '--test', '--test-reporter=dot', 'tests/JavaScript/']] as $command) {
-            $process = proc_open($command, [], $pipes, $this->root);
-            $code = is_resource($process) ? proc_close($process) : 1;
+            $code = Foreground::run($command, $this->root);
             if ($code !== 0) {
                 return $code;
             }

@@ -11,7 +11,8 @@ use Symfony\Component\Process\PhpExecutableFinder;
 
 /**
  * A process of its own that loads files while this one reads on. One transaction is under way at
- * most.
+ * most. It is spoken to line by line over plain pipes: a line is waited for without asking every
+ * moment whether one has come.
  */
 final class Loader
 {
