@@ -69,6 +69,14 @@ final class Secrecy
                 $headers[$lower][] = $value;
             }
         }
+        foreach ($this->access as $one) {
+            $lower = strtolower((string) ($one['name'] ?? ''));
+            if (($one['in'] ?? '') === 'header' && isset($headers[$lower])) {
+                // One request has one header of this name with a secret, which replaces what else stands under it.
+                $this->leave("Another value of the header {$one['name']}: what is sent under this name is a secret.");
+                unset($headers[$lower]);
+            }
+        }
         if ($user !== null) {
             [$name, $password] = explode(':', $user, 2) + [1 => ''];
             $isPlaceholder = self::isPlaceholder($name);

@@ -12,6 +12,7 @@ use DeepSpring\Describe\Files;
 use DeepSpring\Describe\ImportedEndpoint;
 use DeepSpring\Describe\Importers;
 use DeepSpring\Describe\ImportInput;
+use DeepSpring\Describe\ImportNotice;
 use DeepSpring\Describe\Seen\Path;
 use DeepSpring\SourceFile\SourceFile;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -105,6 +106,14 @@ final class SeenTest extends TestCase
         self::assertSame(['accept' => 'application/vnd.saltmarsh.loans+json', 'x-house' => 'north-quay'], $found->headers);
         self::assertSame(['sid' => 'session', 'X-Reader' => 'key', 'X-Gate-Key' => 'key', 'X-Door' => 'key_2'], array_map(static fn (array $value): string => $value['secret'], array_column($found->access, 'value', 'name')));
         self::assertSame([['name' => 'lang', 'in' => 'cookie', 'try' => 'en']], $found->endpoints[0]->endpoint['ask']['inputs']);
+    }
+
+    public function test_what_stands_beside_a_secret_in_a_header_of_the_same_name_is_named(): void
+    {
+        $found = $this->read("curl -H 'X-House: hq' -H 'X-Api-Key: k-1' -H 'X-House: k-1' -H 'X-Desk: 2' https://loans.saltmarsh.example/v2/loans");
+        self::assertSame([['X-Api-Key', 'key'], ['X-House', 'key']], array_map(static fn (array $one): array => [$one['name'], $one['value']['secret']], $found->access));
+        self::assertSame(['x-desk' => '2'], $found->headers);
+        self::assertSame(['Another value of the header X-House: what is sent under this name is a secret.'], array_map(static fn (ImportNotice $one): string => $one->what, $found->mends));
     }
 
     public function test_placeholders_of_a_documentation_are_no_secrets(): void
