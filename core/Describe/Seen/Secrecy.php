@@ -69,14 +69,7 @@ final class Secrecy
                 $headers[$lower][] = $value;
             }
         }
-        foreach ($this->access as $one) {
-            $lower = strtolower((string) ($one['name'] ?? ''));
-            if (($one['in'] ?? '') === 'header' && isset($headers[$lower])) {
-                // One request has one header of this name with a secret, which replaces what else stands under it.
-                $this->leave("Another value of the header {$one['name']}: what is sent under this name is a secret.");
-                unset($headers[$lower]);
-            }
-        }
+        $headers = $this->besideSecrets($headers);
         if ($user !== null) {
             [$name, $password] = explode(':', $user, 2) + [1 => ''];
             $isPlaceholder = self::isPlaceholder($name);
@@ -92,6 +85,25 @@ final class Secrecy
         }
 
         return new Left($headers, $query, $cookies);
+    }
+
+    /**
+     * A secret replaces what else stands under the name of its header.
+     *
+     * @param  array<string, list<string>>  $headers
+     * @return array<string, list<string>>
+     */
+    private function besideSecrets(array $headers): array
+    {
+        foreach ($this->access as $one) {
+            $lower = strtolower((string) ($one['name'] ?? ''));
+            if (($one['in'] ?? '') === 'header' && isset($headers[$lower])) {
+                $this->leave("Another value of the header {$one['name']}: what is sent under this name is a secret.");
+                unset($headers[$lower]);
+            }
+        }
+
+        return $headers;
     }
 
     /**
