@@ -217,7 +217,10 @@ final class Instance
         $log = "$this->folder/log/prepare.log";
         $process = new Process($this->account->command($this->php('artisan', ...$arguments)), $this->root, $this->env, timeout: null);
         try {
-            $code = $process->run();
+            for ($process->start(); $process->isRunning();) {
+                SideBySide::moment();
+            }
+            $code = $process->getExitCode();
         } catch (ExceptionInterface) {
             throw new Trouble("$whenItFails: PHP cannot be started.");
         }
@@ -284,7 +287,7 @@ final class Instance
     {
         // Whether the certificate is one that browsers trust is not the question here.
         $context = stream_context_create(['http' => ['timeout' => 5, 'ignore_errors' => true], 'ssl' => ['verify_peer' => false, 'verify_peer_name' => false]]);
-        for ($until = microtime(true) + 30; microtime(true) < $until; usleep(30_000)) {
+        for ($until = microtime(true) + 30; microtime(true) < $until; SideBySide::moment()) {
             $answer = @file_get_contents($address, false, $context);
             if ($answer !== false) {
                 if (str_contains($http_response_header[0] ?? '', ' 200')) {

@@ -141,7 +141,7 @@ final class MariaDb
 
     private function await(Child $child, int $mark): void
     {
-        for ($until = microtime(true) + 60; microtime(true) < $until; usleep(30_000)) {
+        for ($until = microtime(true) + 60; microtime(true) < $until; SideBySide::moment()) {
             if (! $child->isAlive()) {
                 throw new Trouble('MariaDB did not start: '.$this->cause((string) file_get_contents($this->log, offset: $mark)));
             }

@@ -42,7 +42,7 @@ final readonly class Ports
      */
     public static function await(int $port, string $what): void
     {
-        for ($until = microtime(true) + 20; microtime(true) < $until; usleep(50_000)) {
+        for ($until = microtime(true) + 20; microtime(true) < $until; SideBySide::moment()) {
             $connection = @fsockopen('127.0.0.1', $port, $number, $error, 1);
             if ($connection !== false) {
                 fclose($connection);

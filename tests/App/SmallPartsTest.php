@@ -7,6 +7,8 @@ namespace Tests\App;
 use App\Evidence\Tree\DocumentNodes;
 use App\Local\Account;
 use App\Local\Folders;
+use App\Local\SideBySide;
+use App\Local\Trouble;
 use App\Reservoir\MariaDb\RowFile;
 use App\View\JsonTree;
 use App\View\Ladder;
@@ -46,6 +48,29 @@ final class SmallPartsTest extends AppTestCase
         self::assertSame('&lt;b&gt;', (string) Show::cell('<b>', 'text'));
         self::assertStringContainsString('title="'.str_repeat('x', 300), (string) Show::cell(str_repeat('x', 300), 'text'));
         self::assertSame(['1 row', "1\u{2009}200 rows", '2 queries'], [Show::count(1, 'row'), Show::count(1200, 'row'), Show::count(2, 'query', 'queries')]);
+    }
+
+    public function test_what_waits_lets_the_others_go_on_and_a_failure_is_told(): void
+    {
+        $seen = new \ArrayObject;
+        $thing = static fn (string $name, int $steps): \Closure => static function () use ($seen, $name, $steps): void {
+            for ($step = 1; $step <= $steps; $step++) {
+                $seen[] = "$name$step";
+                SideBySide::moment();
+            }
+        };
+        SideBySide::run([$thing('a', 3), $thing('b', 1), $thing('c', 2)]);
+        self::assertSame(['a1', 'b1', 'c1', 'a2', 'c2', 'a3'], $seen->exchangeArray([]));
+        try {
+            SideBySide::run([$thing('a', 3), static function (): void {
+                SideBySide::moment();
+                throw new Trouble('No port is free.');
+            }]);
+            self::fail('It went on.');
+        } catch (Trouble $trouble) {
+            self::assertSame(['No port is free.', ['a1', 'a2']], [$trouble->getMessage(), $seen->getArrayCopy()]);
+        }
+        SideBySide::moment();
     }
 
     public function test_folders_above_an_instance_let_its_account_through_and_show_it_nothing(): void

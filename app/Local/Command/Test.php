@@ -8,6 +8,7 @@ use App\Local\Child;
 use App\Local\Foreground;
 use App\Local\Instance;
 use App\Local\Ports;
+use App\Local\SideBySide;
 use App\Local\State;
 use App\Local\Trouble;
 use Symfony\Component\Console\Command\Command;
@@ -26,8 +27,8 @@ final class Test extends Command
     /** That of the scripts in the browser, which are checked and tested without one. */
     private const SCRIPTS = 'scripts';
 
-    /** Processes that work through the suites. */
-    private const LANES = 2;
+    /** Processes that work through the suites. They wait for a third of the time, so there is one more than processors. */
+    private const LANES = 3;
 
     /** Files after which a process makes way for a new one, so that what tests leave behind does not add up. */
     private const BATCH = 8;
@@ -89,13 +90,13 @@ final class Test extends Command
         try {
             $this->nodeModules($output);
             $env = [];
-            foreach ($lanes as $lane) {
+            SideBySide::run(array_values(array_map(static fn (Instance $lane): \Closure => static function () use ($lane, $suites): void {
                 $lane->database();
                 if (in_array('browser', $suites, true)) {
                     $lane->artisan(['migrate:fresh', '--force'], 'The test database cannot be emptied');
                     $lane->application();
                 }
-            }
+            }, $lanes)));
             if (in_array('browser', $suites, true)) {
                 $port = Ports::freeFrom(8540)->web;
                 $driver = Child::start('driver', ['chromedriver', "--port=$port", '--silent'], [], "{$lanes[1]->folder}/log/chromedriver.log", $this->root);

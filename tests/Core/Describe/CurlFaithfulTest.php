@@ -37,7 +37,7 @@ use Tests\Core\Describe\curl\Recorder;
  */
 final class CurlFaithfulTest extends TestCase
 {
-    private const COMMANDS = 2000;
+    private const COMMANDS = 1000;
 
     private const AT_ONCE = 100;
 
