@@ -270,6 +270,8 @@
                         <x-sheet.step :to="$save" do="reshape" :with="['tables['.$t.']' => '']" class="x ml-auto"
                             aria-label="Leave out the branch table {{ $table['table'] }}" hx-params="not tables[{{ $t }}][columns]">×</x-sheet.step>@endif
                 </div>
+                @if ($t === 1)<p class="s">A branch table has a row for each element of a list inside the records, joined to its record by the
+                    key.</p>@endif
                 <div class="cols-edit">
                     <span class="h">from</span><span class="h">column</span><span class="h">type</span><span class="h">key</span><span></span>
                     @foreach (array_values($table['columns']) as $c => $column)

@@ -28,7 +28,7 @@
         <div><dt>records</dt><dd>{{ Show::number($run->records) }}@if ($run->total !== null && $run->total !== $run->records)<small>
             of {{ Show::number($run->total) }}</small>@endif</dd></div>
         <div><dt>{{ $run->state === \App\Models\RunState::Done && ! $run->isTry() ? 'rows kept' : 'rows' }}</dt><dd>{{ Show::number($run->rows) }}</dd></div>
-        <div><dt>rejects</dt><dd @if ($run->rejects > 0) class="bad" @endif>@if ($run->rejects > 0)<a
+        <div><dt title="values that did not fit their column">rejects</dt><dd @if ($run->rejects > 0) class="bad" @endif>@if ($run->rejects > 0)<a
             href="{{ route('runs.rejects', $run) }}">{{ Show::number($run->rejects) }}</a>@else{{ Show::number(0) }}@endif</dd></div>
         @if ($run->filtered > 0)<div><dt>left out by conditions</dt><dd>{{ Show::number($run->filtered) }}</dd></div>@endif
         <div><dt>keys that came twice</dt><dd>{{ Show::number($run->duplicates) }}</dd></div>

@@ -10,7 +10,7 @@
             '' }}, {{ Show::bytes($run->bytes) }}@if ($run->started_at), {{ Show::duration(abs($run->started_at->diffInMilliseconds($run->ended_at ??
             now()))) }}@endif
         @if (! $over && $run->waits_for)<span class="tag o">waits for {{ $run->waits_for }}</span>@endif
-        @if ($run->rejects > 0)<span class="tag i">{{ Show::count($run->rejects, 'reject') }}</span>@endif
+        @if ($run->rejects > 0)<span class="tag i" title="values that did not fit their column">{{ Show::count($run->rejects, 'reject') }}</span>@endif
         @if ($run->duplicates > 0)<span class="tag o">{{ Show::count($run->duplicates, 'row with a key that was there already',
             'rows with a key that was there already') }}, kept once</span>@endif
     </p>

@@ -8,7 +8,7 @@
     @foreach ($look->plan->tables() as $t => $table)
         @php($shape = new \App\Reservoir\TableShape($table))
         <h3 class="m mt-2">{{ $shape->name }} <small class="font-normal">{{ $t === 0 ? 'at most 20 rows were asked for' :
-            'branch' }}: {{ Show::count(count($look->batch->rows[$t]), 'row') }}</small></h3>
+            'branch table' }}: {{ Show::count(count($look->batch->rows[$t]), 'row') }}</small></h3>
         @if ($look->batch->rows[$t] === [])<p class="s">None came.</p>@else
         <div class="scroll" tabindex="0" role="region" aria-label="Rows of {{ $shape->name }}"><table class="rows"><thead>
             <tr>@foreach ($shape->columns as $column)<th @class(['n' => $column->isNumber()])

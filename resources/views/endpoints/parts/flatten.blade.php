@@ -37,7 +37,7 @@
         ($sheet->preview()->rejected === 0 ? '· nothing dropped' : '') }}</small>
         @if ($sheet->preview()->rejected > 0)<span class="tag i">{{ \App\View\Show::count($sheet->preview()->rejected, 'reject') }}</span>@endif</p>
     @if ($sheet->preview()->rejects !== [])
-        <details class="mt-1" @if ($sheet->preview()->rejected <= 12) open @endif><summary class="s">Rejects</summary>
+        <details class="mt-1" @if ($sheet->preview()->rejected <= 12) open @endif><summary class="s">Rejects: values that do not fit their column</summary>
         <table class="rows mt-1"><thead><tr><th>column</th><th>path in the record</th><th>value</th><th>why</th></tr></thead><tbody>
         @foreach (array_slice($sheet->preview()->rejects, 0, 12) as $reject)
             <tr><td class="m">{{ $reject->table }}.{{ $reject->column }}</td><td class="m">{{ $reject->path }}</td>
