@@ -161,7 +161,7 @@ final class DeltaPages
             $records = array_map(static fn (int $place): mixed => $page->records[$place], $chosen);
             $body = $page->sent->body;
             $digits = static fn (): Digits => new Digits($body, array_map(static fn (int $place): array => ['value', $place], $chosen));
-            $known = new RecordPage($records, $page->document, null, $digits, Digits::mayBeLong($body));
+            $known = new RecordPage($records, $page->document, null, $digits, Digits::mayBeUnusual($body));
             // Nobody goes on from the middle of it: the changes are asked for again.
             yield new ReadPage($page->number, $page->document, $records, $page->sent, null, $known, $page->bad, isPart: true, heldSecret: $page->heldSecret);
         }

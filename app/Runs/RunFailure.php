@@ -6,6 +6,7 @@ namespace App\Runs;
 
 use App\Pipeline\ReadingFailed;
 use App\Reservoir\KeepFailed;
+use DeepSpring\Answer\JsonPath\TooCostly;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\FlattenFailure;
 
@@ -21,6 +22,7 @@ final class RunFailure
         return match (true) {
             $failed instanceof ReadingFailed => $failed->diagnosis,
             $failed instanceof KeepFailed => new Diagnosis('keep', $failed->getMessage(), self::AS_BEFORE, 'keep'),
+            $failed instanceof TooCostly => new Diagnosis('path', ucfirst($failed->getMessage()).'.', self::AS_BEFORE, 'answer'),
             $failed instanceof FlattenFailure => new Diagnosis('flatten', $failed->getMessage(), self::AS_BEFORE, 'flatten'),
             $failed instanceof \PDOException => new Diagnosis('database', 'The database did not take the rows: '.mb_strimwidth($failed->getPrevious()?->getMessage() ?? $failed->getMessage(), 0, 300, '…'), self::AS_BEFORE, 'keep'),
             default => new Diagnosis('unexpected', 'The run ended by a fault of this application.', self::AS_BEFORE.' The log has the details.', 'keep'),
@@ -32,7 +34,7 @@ final class RunFailure
      */
     public static function isOurs(\Throwable $failed): bool
     {
-        return ! $failed instanceof ReadingFailed && ! $failed instanceof KeepFailed && ! $failed instanceof FlattenFailure;
+        return ! $failed instanceof ReadingFailed && ! $failed instanceof KeepFailed && ! $failed instanceof FlattenFailure && ! $failed instanceof TooCostly;
     }
 
     /**

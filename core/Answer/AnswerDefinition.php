@@ -9,6 +9,7 @@ use DeepSpring\Answer\Format\Read;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonNode;
 use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Answer\JsonPath\TooCostly;
 
 final readonly class AnswerDefinition
 {
@@ -51,14 +52,20 @@ final readonly class AnswerDefinition
      * The records of a document; without a path the whole document is one.
      *
      * @return list<mixed>
+     *
+     * @throws UnreadableAnswer when the path takes more than it is given
      */
     public function records(mixed $document): array
     {
-        if ($this->rowNames !== null && $this->rowData !== null) {
-            return self::named($this->rowNames->values($document), $this->rowData->values($document));
-        }
+        try {
+            if ($this->rowNames !== null && $this->rowData !== null) {
+                return self::named($this->rowNames->values($document), $this->rowData->values($document));
+            }
 
-        return $this->records === null ? [$document] : $this->records->values($document);
+            return $this->records === null ? [$document] : $this->records->values($document);
+        } catch (TooCostly $costly) {
+            throw UnreadableAnswer::beyondReading($costly->getMessage());
+        }
     }
 
     /**
@@ -81,7 +88,7 @@ final readonly class AnswerDefinition
 
             $values = array_values($read->document);
 
-            return new RecordPage($values, $read->document, null, $json === null ? null : static fn (): Digits => new Digits($json), $json !== null && Digits::mayBeLong($json), $json !== null && Duplicates::areIn($json, $values) ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : []);
+            return new RecordPage($values, $read->document, null, $json === null ? null : static fn (): Digits => new Digits($json), $json !== null && Digits::mayBeUnusual($json), $json !== null && Duplicates::areIn($json, $values) ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : []);
         }
 
         return $this->page($read->document, $read->json);
@@ -110,7 +117,7 @@ final readonly class AnswerDefinition
 
         $refused = $body !== null && Duplicates::areIn($body, $document) ? Duplicates::refused($body, $this->places($document)) : [];
 
-        return new RecordPage($this->records($document), $document, $this->members($document), $source, $body !== null && Digits::mayBeLong($body), $refused);
+        return new RecordPage($this->records($document), $document, $this->members($document), $source, $body !== null && Digits::mayBeUnusual($body), $refused);
     }
 
     /**

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Answer;
 
 /**
- * A JSON document in which every number with a point or an exponent is the text of its digits, so
+ * A JSON document in which every number that PHP would write otherwise is the text of its digits, so
  * that what a float would change can be looked up. Decoding twice costs time, so this is made only
  * where such a number meets a column that keeps digits.
  */
@@ -14,7 +14,13 @@ final readonly class Digits
     /** A number with more digits than 64 bits of a float surely keep, which are 15 (IEEE 754). */
     private const LONG = '/\.(?:\d{15}|(?<=\d{15}\.)\d|(?<=\d{14}\.)\d{2}|(?<=\d{13}\.)\d{3}|(?<=\d{12}\.)\d{4}|(?<=\d{11}\.)\d{5}|(?<=\d{10}\.)\d{6}|(?<=\d{9}\.)\d{7}|(?<=\d{8}\.)\d{8}|(?<=\d{7}\.)\d{9}|(?<=\d{6}\.)\d{10}|(?<=\d{5}\.)\d{11}|(?<=\d{4}\.)\d{12}|(?<=\d{3}\.)\d{13}|(?<=\d{2}\.)\d{14})/';
 
-    private const NUMBER = '/"(?:[^"\\\\]++|\\\\.)*+"(*SKIP)(*FAIL)|-?\d++(?:\.\d++(?:[eE][+-]?\d++)?|[eE][+-]?\d++)/s';
+    /** With an exponent that a float may have no room for, or before which there are too many digits. */
+    private const EXPONENT = '/[:,\[\s]-?\d++(?:\.\d++)?[eE][+-]?\d{3}|\d{16}[eE][+-]?\d/';
+
+    private const MINUS_ZERO = '/(?<![^:,\[\s])-0(?![\d.eE])/';
+
+    /** Numbers that PHP would write otherwise: with a point, with an exponent, beyond 64 bits, minus zero. */
+    private const NUMBER = '/"(?:[^"\\\\]++|\\\\.)*+"(*SKIP)(*FAIL)|-?\d++(?:\.\d++(?:[eE][+-]?\d++)?|[eE][+-]?\d++)|-?\d{19,}+|-0(?!\d)/s';
 
     /** No text of an answer begins with it: it is made of the answer itself. */
     private string $mark;
@@ -31,9 +37,14 @@ final readonly class Digits
         $this->document = json_decode((string) preg_replace(self::NUMBER, '"'.$this->mark.'$0"', $body), false, JsonDecoder::DEPTH, JSON_BIGINT_AS_STRING);
     }
 
-    public static function mayBeLong(string $body): bool
+    /**
+     * Whether a number of the text may be changed by decoding it.
+     */
+    public static function mayBeUnusual(string $body): bool
     {
-        return preg_match(self::LONG, $body) === 1;
+        return preg_match(self::LONG, $body) === 1
+            || preg_match('/\d[eE][+-]?\d{3}|\d{16}[eE]/', $body) === 1 && preg_match(self::EXPONENT, $body) === 1
+            || preg_match(self::MINUS_ZERO, $body) === 1;
     }
 
     public function document(): mixed

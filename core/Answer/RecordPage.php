@@ -16,7 +16,7 @@ final class RecordPage
      * @param  mixed  $envelope  the whole answer; of a large one, what is around its records
      * @param  list<string>|null  $members  names under which the records stand, where they are members of an object
      * @param  (\Closure(): Digits)|null  $source  the same records with numbers as they were written; null where they are not known
-     * @param  bool  $hasLongNumbers  whether some number may have more digits than a float keeps
+     * @param  bool  $hasUnusualNumbers  whether some number may be written so that decoding changes it: with more digits than a float keeps, beyond its range, minus zero
      * @param  array<int, string>  $refused  places of records that must not become rows, and why
      */
     public function __construct(
@@ -24,7 +24,7 @@ final class RecordPage
         public mixed $envelope = null,
         public ?array $members = null,
         private readonly ?\Closure $source = null,
-        public readonly bool $hasLongNumbers = false,
+        public readonly bool $hasUnusualNumbers = false,
         public readonly array $refused = [],
     ) {
     }
@@ -34,7 +34,7 @@ final class RecordPage
      */
     public function within(mixed $envelope): self
     {
-        return new self($this->values, $envelope, $this->members, $this->source, $this->hasLongNumbers, $this->refused);
+        return new self($this->values, $envelope, $this->members, $this->source, $this->hasUnusualNumbers, $this->refused);
     }
 
     /**

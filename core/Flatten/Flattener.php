@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten;
 
+use DeepSpring\Answer\Digits;
 use DeepSpring\Answer\JsonPath\JsonNode;
 use DeepSpring\Answer\JsonPath\Location;
+use DeepSpring\Answer\JsonPath\TooCostly;
 use DeepSpring\Answer\RecordPage;
 use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Flatten\Mask\Masks;
@@ -81,7 +83,7 @@ final class Flattener
             $helpers[] = [
                 array_map(static fn (Column $column): Type\ColumnType => $column->type, $table->columns),
                 fn (int $column, mixed $value): string|false|null => $this->fit($table, $table->columns[$column], $value),
-                fn (int $column, mixed $record): mixed => $this->value($table->columns[$column], $record),
+                fn (int $column, mixed $record): mixed => $this->found($table->columns[$column], $record),
                 fn (int $column, array $row): string|false|null => $column < 0 ? $this->holds($table, $row) : $this->computed($table, $table->columns[$column], $row),
             ];
         }
@@ -103,7 +105,7 @@ final class Flattener
         $this->rows = array_fill(0, count($this->tables), []);
         $make = $this->make[0];
         [$types, $fit, $value, $compute] = $this->helpers[0];
-        $short = ! $this->page->hasLongNumbers;
+        $short = ! $this->page->hasUnusualNumbers;
         $refused = $this->page->refused;
         $branches = $this->plan->table->branches;
         $ordinary = array_values(array_filter($branches, static fn (TablePlan $branch): bool => ! $branch->isSplit()));
@@ -145,7 +147,12 @@ final class Flattener
         [$types, $fit, $value, $compute] = $this->helpers[$number];
         $depth = count($this->chain);
         unset($this->nodes[$depth]);
-        foreach ($branch->from->values($parent) as $place => $child) {
+        try {
+            $children = $branch->from->values($parent);
+        } catch (TooCostly $costly) {
+            throw FlattenFailure::because($costly);
+        }
+        foreach ($children as $place => $child) {
             $this->chain[$depth] = $child;
             $this->levels[$depth] = $branch;
             $this->positions[$depth] = $place + 1;
@@ -179,12 +186,15 @@ final class Flattener
         if (! $column->isPlain() && is_string($value) && Masks::isMasked($value)) {
             return $value;
         }
-        $fit = $column->type->convert($value);
-        if (is_float($value) && ($column->type instanceof TextType || $fit instanceof Unfit && $fit->needsDigits || $this->page->hasLongNumbers)) {
+        $fit = $value instanceof Unfit ? $value : $column->type->convert($value);
+        $type = $column->type;
+        $isUnusual = $this->page->hasUnusualNumbers;
+        if ($type instanceof JsonType) {
+            $mayDiffer = $fit instanceof Unfit ? $fit->needsDigits : $isUnusual || preg_match('/\d(?:\.\d|[eE]|\d{18})/', $fit) === 1;
+            $fit = $mayDiffer ? $this->digits($column) ?? $fit : $fit;
+        } elseif (is_float($value) && ($isUnusual || $type instanceof TextType || $fit instanceof Unfit && $fit->needsDigits) || $value === 0 && $isUnusual && $type instanceof TextType) {
             $digits = $this->digits($column);
-            $fit = $digits === null ? $fit : $column->type->convert($digits);
-        } elseif ($column->type instanceof JsonType && is_string($fit) && ! is_string($value) && preg_match('/\d(?:\.\d|[eE])/', $fit) === 1) {
-            $fit = $this->digits($column) ?? $fit;
+            $fit = $digits === null ? $fit : $type->convert($digits);
         }
         if (is_string($fit)) {
             return $column->isPlain() ? $fit : $this->masks?->apply($column->mask, $fit);
@@ -193,6 +203,18 @@ final class Flattener
         $this->reject($table, $column, $value, $fit->reason, $whole);
 
         return $whole ? false : null;
+    }
+
+    /**
+     * @return mixed an Unfit where it is not known which value is meant
+     */
+    private function found(Column $column, mixed $record): mixed
+    {
+        try {
+            return $this->value($column, $record);
+        } catch (TooCostly $costly) {
+            return $costly->isOfText ? new Unfit($costly->getMessage()) : throw FlattenFailure::because($costly);
+        }
     }
 
     private function value(Column $column, mixed $record): mixed
@@ -255,6 +277,26 @@ final class Flattener
      */
     private function digits(Column $column): ?string
     {
+        $exact = $this->exact($column);
+        if ($exact === null) {
+            return null;
+        }
+        [$found, $digits] = $exact;
+        if ($column->type instanceof JsonType) {
+            return $column->single ? ($found === [] ? null : $digits->json($found[0])) : ($column->many === ManyValues::Json ? $digits->json($found) : null);
+        }
+        $value = $this->reduced($column, array_map($digits->plain(...), $found));
+
+        return is_string($value) ? ($column->type instanceof IntegerType ? (string) preg_replace('/\.0+$/', '', $value) : $value) : null;
+    }
+
+    /**
+     * What a column finds in the record, in which numbers are the text of their digits.
+     *
+     * @return array{list<mixed>, Digits}|null null where they are not known
+     */
+    private function exact(Column $column): ?array
+    {
         $depth = count($this->chain) - 1 - ($column->source === ColumnSource::Parent ? 1 + $column->up : 0);
         $isOfRecord = $column->source === ColumnSource::From || $column->source === ColumnSource::Parent;
         $exact = $isOfRecord ? $this->page->exact($this->index) : null;
@@ -266,13 +308,8 @@ final class Flattener
         for ($level = 1; $level <= $depth; $level++) {
             $node = $digits->at($node, $this->steps($level));
         }
-        $found = array_map(static fn (JsonNode $one): mixed => $digits->at($node, $one->location->steps()), $column->path->nodes($this->chain[$depth]));
-        if ($column->type instanceof JsonType) {
-            return $column->single ? ($found === [] ? null : $digits->json($found[0])) : ($column->many === ManyValues::Json ? $digits->json($found) : null);
-        }
-        $value = $this->reduced($column, array_map($digits->plain(...), $found));
 
-        return is_string($value) ? ($column->type instanceof IntegerType ? (string) preg_replace('/\.0+$/', '', $value) : $value) : null;
+        return [array_map(static fn (JsonNode $one): mixed => $digits->at($node, $one->location->steps()), $column->path->nodes($this->chain[$depth])), $digits];
     }
 
     /**
@@ -311,12 +348,35 @@ final class Flattener
 
     private function reject(TablePlan $table, Column $column, mixed $value, string $reason, bool $whole): void
     {
-        $shown = ! $column->isPlain() && $value !== null ? 'masked' : mb_strimwidth((string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PARTIAL_OUTPUT_ON_ERROR), 0, 500, '…', 'UTF-8');
+        $shown = ! $column->isPlain() && $value !== null ? 'masked' : mb_strimwidth($this->written($column, $value), 0, 500, '…', 'UTF-8');
         $reject = new Reject($table->name, $column->name, $this->index, $this->place($column), $shown, $reason, $whole, count($this->rejects) < self::REJECTS_HELD ? $this->key($table) : '');
         if ($column->onBad === OnBad::Fail) {
-            throw new FlattenFailure($reject);
+            throw FlattenFailure::of($reject);
         }
         $this->note($reject);
+    }
+
+    /**
+     * A value as JSON, with its numbers as they came where PHP would write them otherwise.
+     */
+    private function written(Column $column, mixed $value): string
+    {
+        if ($value instanceof Unfit) {
+            return '';
+        }
+        $json = (string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PARTIAL_OUTPUT_ON_ERROR);
+        $mayDiffer = json_last_error() !== JSON_ERROR_NONE || $this->page->hasUnusualNumbers || preg_match('/\d(?:\.\d|[eE]|\d{18})/', $json) === 1;
+        $found = $mayDiffer ? $this->exact($column) : null;
+        if ($found === null || $found[0] === []) {
+            return $json;
+        }
+        [$values, $digits] = $found;
+
+        return match (true) {
+            $column->single, $column->many === ManyValues::First => $digits->json($values[0]),
+            $column->many === ManyValues::Last => $digits->json($values[count($values) - 1]),
+            default => $digits->json($values),
+        };
     }
 
     private function note(Reject $reject): void

@@ -20,6 +20,7 @@ use App\Runs\Runs;
 use App\Runs\Tries;
 use App\Secrets\Vault;
 use App\Sources\SourceStore;
+use Brick\Math\BigDecimal;
 use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Plan;
@@ -28,6 +29,7 @@ use DeepSpring\Flatten\Proposal\RecordsFinder;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\Core\Flatten\HostileValues;
 use Tests\Lane;
 
 /**
@@ -102,6 +104,35 @@ final class FlatteningTest extends AppTestCase
         self::assertSame([RunState::Done, 2, 1], [$run->state, $run->rows, $run->rejects]);
         $reject = RejectedValue::query()->firstOrFail();
         self::assertSame(['loans', '', 'page 1: line 2', true], [$reject->table, $reject->column, $reject->path, $reject->whole_record]);
+    }
+
+    public function test_every_literal_goes_through_every_type_into_the_database_or_to_the_rejects(): void
+    {
+        $literals = HostileValues::literals();
+        $body = '['.implode(',', array_map(static fn (int $id, string $literal): string => "{\"id\": $id, \"v\": $literal}", array_keys($literals), $literals)).']';
+        $columns = [['name' => 'id', 'from' => '$.id', 'type' => 'integer']];
+        foreach (HostileValues::types() as $name => $column) {
+            $columns[] = ['name' => $name, 'from' => '$.v'] + $column;
+        }
+        $flatten = ['table' => 'loans', 'key' => ['id'], 'columns' => $columns];
+        $source = $this->published('loans.json', $flatten, ['records' => '$[*]']);
+        file_put_contents(self::$folder.'/loans.json', $body);
+        $run = $this->refresh($source, 'loans');
+        $made = (new Flattener(Plan::of($flatten)))->flatten(AnswerDefinition::of(['records' => '$[*]'])->page(json_decode($body, false, 512, JSON_BIGINT_AS_STRING), $body));
+        self::assertSame([RunState::Done, count($literals), $made->rejected], [$run->state, $run->rows, $run->rejects], (string) json_encode($run->diagnosis));
+        foreach ($this->rows('select * from loans order by id') as $number => $row) {
+            foreach (array_values((array) $row) as $place => $cell) {
+                $wanted = $made->rows[0][$number][$place];
+                $same = match (true) {
+                    $wanted === null => $cell === null,
+                    in_array($columns[$place]['type'], ['integer', 'decimal'], true) => is_scalar($cell) && BigDecimal::of((string) $cell)->isEqualTo($wanted),
+                    $columns[$place]['type'] === 'float' => is_scalar($cell) && (float) $cell === (float) $wanted,
+                    in_array($columns[$place]['type'], ['datetime', 'time'], true) => is_string($cell) && str_pad(str_contains($wanted, '.') ? $wanted : "$wanted.", strlen($cell), '0') === $cell,
+                    default => (string) $cell === $wanted,
+                };
+                self::assertTrue($same, "{$literals[$number]} as {$columns[$place]['name']}: ".json_encode($cell).' instead of '.json_encode($wanted));
+            }
+        }
     }
 
     public function test_tables_are_made_anew_from_kept_pages_without_asking(): void

@@ -14,7 +14,7 @@ final readonly class IRegexp
 
     private const CATEGORY = '/\G\\\\[pP]\{(?:L[lmotu]?|M[cen]?|N[dlo]?|P[cdefios]?|Z[lps]?|S[ckmo]?|C[cfno]?)\}/';
 
-    private function __construct(private string $pcre)
+    private function __construct(private string $pcre, private string $text)
     {
     }
 
@@ -26,14 +26,22 @@ final readonly class IRegexp
         $at = 0;
         $pcre = self::branches($pattern, $at, 0);
 
-        return $pcre === null || $at !== strlen($pattern) ? null : new self($pcre);
+        // A range like [z-a], or a count beyond what is counted here, is found out by PCRE alone.
+        return $pcre === null || $at !== strlen($pattern) || @preg_match("/$pcre/u", '') === false ? null : new self($pcre, $pattern);
     }
 
+    /**
+     * @throws TooCostly when the regular expression gives up
+     */
     public function matches(string $text, bool $whole): bool
     {
         $pcre = $whole ? '/\A(?:'.$this->pcre.')\z/u' : '/'.$this->pcre.'/u';
 
-        return @preg_match($pcre, $text) === 1;
+        // What the compiled form has no stack for, the interpreted one may still decide.
+        $found = @preg_match($pcre, $text);
+        $found = $found === false && preg_last_error() === PREG_JIT_STACKLIMIT_ERROR ? @preg_match('/(*NO_JIT)'.substr($pcre, 1), $text) : $found;
+
+        return $found === false ? throw TooCostly::pattern($this->text, $text) : $found === 1;
     }
 
     private static function branches(string $pattern, int &$at, int $depth): ?string

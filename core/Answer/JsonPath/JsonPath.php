@@ -34,6 +34,8 @@ final readonly class JsonPath
 
     /**
      * @return list<mixed>
+     *
+     * @throws TooCostly
      */
     public function values(mixed $document): array
     {
@@ -41,15 +43,17 @@ final readonly class JsonPath
             return $this->fast->values($document);
         }
 
-        return array_map(static fn (JsonNode $node): mixed => $node->value, $this->query->nodes($document, $document));
+        return array_map(static fn (JsonNode $node): mixed => $node->value, $this->query->nodes($document, new Evaluation($document)));
     }
 
     /**
      * @return list<JsonNode>
+     *
+     * @throws TooCostly
      */
     public function nodes(mixed $document): array
     {
-        return $this->query->nodes($document, $document);
+        return $this->query->nodes($document, new Evaluation($document));
     }
 
     /**

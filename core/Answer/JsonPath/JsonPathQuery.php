@@ -30,11 +30,11 @@ final readonly class JsonPathQuery
     /**
      * @return list<JsonNode>
      */
-    public function nodes(mixed $start, mixed $root): array
+    public function nodes(mixed $start, Evaluation $in): array
     {
         $nodes = [new JsonNode($start, new Location)];
         foreach ($this->segments as $segment) {
-            $nodes = $segment->apply($nodes, $root);
+            $nodes = $segment->apply($nodes, $in);
         }
 
         return $nodes;

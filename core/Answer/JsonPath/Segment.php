@@ -30,15 +30,16 @@ final readonly class Segment
      * @param  list<JsonNode>  $nodes
      * @return list<JsonNode>
      */
-    public function apply(array $nodes, mixed $root): array
+    public function apply(array $nodes, Evaluation $in): array
     {
         $found = [];
         foreach ($nodes as $node) {
             if ($this->descendant) {
-                $this->descend($node, $root, $found);
+                $this->descend($node, $in, $found);
             } else {
-                $this->select($node, $root, $found);
+                $this->select($node, $in, $found);
             }
+            $in->hold(count($found));
         }
 
         return $found;
@@ -47,23 +48,25 @@ final readonly class Segment
     /**
      * @param  list<JsonNode>  $found
      */
-    private function select(JsonNode $node, mixed $root, array &$found): void
+    private function select(JsonNode $node, Evaluation $in, array &$found): void
     {
         foreach ($this->selectors as $selector) {
-            $selector->select($node, $root, $found);
+            $selector->select($node, $in, $found);
         }
     }
 
     /**
      * @param  list<JsonNode>  $found
      */
-    private function descend(JsonNode $node, mixed $root, array &$found): void
+    private function descend(JsonNode $node, Evaluation $in, array &$found): void
     {
-        $this->select($node, $root, $found);
+        $this->select($node, $in, $found);
+        $in->visit(1);
+        $in->hold(count($found), Evaluation::MOST_DESCENDED);
         if (is_array($node->value) || is_object($node->value)) {
             foreach ((array) $node->value as $step => $value) {
                 $step = is_object($node->value) ? (string) $step : (int) $step;
-                $this->descend(new JsonNode($value, $node->location->child($step)), $root, $found);
+                $this->descend(new JsonNode($value, $node->location->child($step)), $in, $found);
             }
         }
     }

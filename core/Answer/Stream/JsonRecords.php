@@ -150,7 +150,7 @@ final class JsonRecords
     {
         $refused = Duplicates::areIn($json, $values) ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : [];
 
-        return new RecordPage($values, null, null, static fn (): Digits => new Digits($json), Digits::mayBeLong($json), $refused);
+        return new RecordPage($values, null, null, static fn (): Digits => new Digits($json), Digits::mayBeUnusual($json), $refused);
     }
 
     /**
@@ -181,7 +181,7 @@ final class JsonRecords
      *
      * @return array<string>
      */
-    private function take(string $pattern, bool $mayBeLong = false): array
+    private function take(string $pattern, bool $mayBeUnusual = false): array
     {
         for (; ;) {
             // A scalar at the end of what is there may go on in the next chunk.
@@ -194,7 +194,7 @@ final class JsonRecords
 
                 return $part;
             }
-            if ($this->isEnd || strlen($this->buffer) > ($mayBeLong ? self::AROUND : 3 * self::BATCH)) {
+            if ($this->isEnd || strlen($this->buffer) > ($mayBeUnusual ? self::AROUND : 3 * self::BATCH)) {
                 throw $this->absent();
             }
             $this->fill();

@@ -92,7 +92,12 @@ final class DateFunctions
     private static function read(mixed $value, string $pattern): Moment
     {
         $value = $value instanceof \Brick\Math\BigDecimal ? ExactNumbers::text($value) : $value;
-        $moment = is_scalar($value) ? Readers::of($pattern)->read($value) : Unfit::structure($value);
+        try {
+            $moment = is_scalar($value) ? Readers::of($pattern)->read($value) : Unfit::structure($value);
+        } catch (UnusablePattern $unusable) {
+            // A pattern that stands in the expression was looked at before; this one came with the data.
+            throw CannotEvaluate::because(lcfirst(rtrim($unusable->getMessage(), '.')));
+        }
 
         return $moment instanceof Unfit ? throw CannotEvaluate::because($moment->reason) : $moment;
     }
@@ -104,12 +109,12 @@ final class DateFunctions
 
     private static function day(mixed $day): \DateTimeImmutable
     {
-        return is_string($day) && preg_match('/^\d{4}-\d\d-\d\d/', $day, $part) === 1 ? new \DateTimeImmutable($part[0], new \DateTimeZone('UTC')) : throw CannotEvaluate::because('not a day');
+        return is_string($day) && preg_match('/^(\d{4})-(\d\d)-(\d\d)/', $day, $part) === 1 && checkdate((int) $part[2], (int) $part[3], (int) $part[1]) ? new \DateTimeImmutable($part[0], new \DateTimeZone('UTC')) : throw CannotEvaluate::because('not a day');
     }
 
     private static function time(mixed $time): \DateTimeImmutable
     {
-        return is_string($time) && preg_match('/^\d{4}-\d\d-\d\d(?:[ T]\d\d:\d\d(?::\d\d)?)?/', $time, $part) === 1 ? new \DateTimeImmutable($part[0], new \DateTimeZone('UTC')) : throw CannotEvaluate::because('not a time');
+        return is_string($time) && preg_match('/^(\d{4})-(\d\d)-(\d\d)(?:[ T](?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d)?)?/', $time, $part) === 1 && checkdate((int) $part[2], (int) $part[3], (int) $part[1]) ? new \DateTimeImmutable($part[0], new \DateTimeZone('UTC')) : throw CannotEvaluate::because('not a time');
     }
 
     private static function moved(mixed $day, int $count, string $unit): string

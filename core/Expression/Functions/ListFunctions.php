@@ -7,6 +7,7 @@ namespace DeepSpring\Expression\Functions;
 use Brick\Math\BigDecimal;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Answer\JsonPath\TooCostly;
 use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Expression\ExactNumbers;
 use DeepSpring\Expression\InvalidExpression;
@@ -57,7 +58,7 @@ final class ListFunctions
                 $document = is_string($value) ? json_decode($value, false, 512, JSON_BIGINT_AS_STRING) : $value;
                 try {
                     return JsonPath::parse($path)->values($document)[0] ?? null;
-                } catch (InvalidJsonPath $invalid) {
+                } catch (InvalidJsonPath|TooCostly $invalid) {
                     throw CannotEvaluate::because($invalid->getMessage());
                 }
             }, check: static function (array $nodes): void {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Expression\Functions;
 
 use DeepSpring\Answer\JsonPath\IRegexp;
+use DeepSpring\Answer\JsonPath\TooCostly;
 use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Expression\ExactNumbers;
 use DeepSpring\Expression\InvalidExpression;
@@ -50,7 +51,7 @@ final class TextFunctions
                 return $missing > 0 && $with !== '' ? mb_substr(str_repeat($with, $missing), 0, $missing, 'UTF-8').$text : $text;
             }),
             new Definition($group, 'matches(text, pattern)', [$t, $t], ValueKind::Boolean, 'Whether all of it has the form of a regular expression (RFC 9485).', ["matches('NQ-12', '[A-Z]{2}-[0-9]+')", 'true'],
-                static fn (string $text, string $pattern): bool => (self::pattern($pattern) ?? throw CannotEvaluate::because('the pattern is no regular expression'))->matches($text, true),
+                self::matches(...),
                 check: static function (array $nodes): void {
                     $pattern = $nodes[1];
                     if ($pattern instanceof LiteralNode && is_string($pattern->value) && self::pattern($pattern->value) === null) {
@@ -69,6 +70,15 @@ final class TextFunctions
         }
 
         return str_replace($this_, $with, $text);
+    }
+
+    private static function matches(string $text, string $pattern): bool
+    {
+        try {
+            return (self::pattern($pattern) ?? throw CannotEvaluate::because('the pattern is no regular expression'))->matches($text, true);
+        } catch (TooCostly $costly) {
+            throw CannotEvaluate::because($costly->getMessage());
+        }
     }
 
     private static function pattern(string $pattern): ?IRegexp

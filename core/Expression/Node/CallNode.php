@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Expression\Node;
 
+use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Expression\Functions\Definition;
 use DeepSpring\Expression\InvalidExpression;
 use DeepSpring\Expression\Texts;
@@ -60,8 +61,9 @@ final readonly class CallNode implements ExpressionNode
         }
         $asText = array_map(fn (int $number): bool => $this->function->wants($number) === ValueKind::Text, array_keys($values));
         $takesEmpty = $this->function->takesEmpty;
+        $name = $this->function->name;
 
-        return static function (array $row) use ($run, $values, $asText, $takesEmpty): mixed {
+        return static function (array $row) use ($run, $values, $asText, $takesEmpty, $name): mixed {
             $given = [];
             foreach ($values as $number => $value) {
                 $one = $value($row);
@@ -71,7 +73,14 @@ final readonly class CallNode implements ExpressionNode
                 $given[] = $asText[$number] && ! is_string($one) && $one !== null ? Texts::of($one) : $one;
             }
 
-            return $run(...$given);
+            try {
+                return $run(...$given);
+            } catch (CannotEvaluate $cannot) {
+                throw $cannot;
+            } catch (\Throwable) {
+                // No value ends a run, whatever the function made of it.
+                throw CannotEvaluate::because("$name cannot work with this value");
+            }
         };
     }
 

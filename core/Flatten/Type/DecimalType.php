@@ -45,6 +45,9 @@ final readonly class DecimalType implements ColumnType
     public function convert(mixed $value): string|Unfit
     {
         if (is_float($value)) {
+            if (! is_finite($value)) {
+                return Unfit::digits('beyond what a decimal holds');
+            }
             $digits = (string) json_encode($value);
             $point = strpos($digits, '.');
             if ($point !== false && strlen($digits) <= self::SAFE_DIGITS && strlen($digits) - $point - 1 <= $this->scale && ! str_contains($digits, 'e')) {

@@ -45,7 +45,7 @@ final readonly class FloatType implements ColumnType
             $value = (float) $value;
         }
         if (is_float($value)) {
-            return is_finite($value) ? (string) json_encode($value) : new Unfit('beyond the range of a float');
+            return is_finite($value) ? (string) json_encode($value) : Unfit::digits('beyond the range of a float');
         }
 
         return is_array($value) || is_object($value) ? Unfit::structure($value) : new Unfit('not a number');

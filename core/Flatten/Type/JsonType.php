@@ -39,7 +39,11 @@ final readonly class JsonType implements ColumnType
         }
         $json = json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
 
-        return $json === false ? new Unfit('cannot be written as JSON: '.json_last_error_msg()) : $json;
+        return match (true) {
+            $json !== false => $json,
+            json_last_error() === JSON_ERROR_INF_OR_NAN => Unfit::digits('a number beyond 64 bits, whose digits are not known'),
+            default => new Unfit('cannot be written as JSON: '.json_last_error_msg()),
+        };
     }
 
     public function storage(): Storage

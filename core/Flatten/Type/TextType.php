@@ -41,11 +41,11 @@ final readonly class TextType implements ColumnType
             is_string($value) => $value,
             is_int($value) => (string) $value,
             is_bool($value) => $value ? 'true' : 'false',
-            is_float($value) => (string) json_encode($value),
+            is_float($value) && is_finite($value) => (string) json_encode($value),
             default => null,
         };
         if ($text === null) {
-            return Unfit::structure($value);
+            return is_float($value) ? Unfit::digits('a number beyond 64 bits, whose digits are not known') : Unfit::structure($value);
         }
         if ($this->length !== null && strlen($text) > $this->length && mb_strlen($text, 'UTF-8') > $this->length) {
             return new Unfit("longer than the {$this->length} characters a key column holds");

@@ -7,6 +7,7 @@ namespace Tests\Core\JsonPath;
 use DeepSpring\Answer\JsonPath\InvalidJsonPath;
 use DeepSpring\Answer\JsonPath\JsonNode;
 use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Answer\JsonPath\TooCostly;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -87,8 +88,52 @@ final class CornersTest extends TestCase
 
     public function test_a_pattern_that_would_run_for_ever_is_given_up(): void
     {
-        $document = [str_repeat('a', 40).'!'];
-        self::assertSame([], JsonPath::parse('$[?match(@, "(a+)+")]')->values($document));
+        foreach (['$[?match(@, "(a+)+")]', '$[?! match(@, "(a+)+")]', '$[?search(@, "^?(a+)+b")]'] as $number => $path) {
+            try {
+                JsonPath::parse($path)->values([str_repeat('a', 40).'!', 'a']);
+                self::assertSame(2, $number, 'it counted as an answer');
+            } catch (TooCostly $costly) {
+                self::assertTrue($costly->isOfText);
+                self::assertStringStartsWith('the regular expression (a+)+ gave up on a text of 41 bytes', $costly->getMessage());
+            } catch (InvalidJsonPath) {
+                self::assertSame(2, $number);
+            }
+        }
+    }
+
+    public function test_a_long_text_is_matched_and_what_is_too_long_is_said(): void
+    {
+        foreach ([8191, 8192, 20_000] as $length) {
+            $text = str_repeat('ab', intdiv($length, 2));
+            self::assertSame([$text], JsonPath::parse('$[?match(@, "(a|b)*")]')->values([$text, $text.'c']), "$length characters");
+            self::assertCount(2, JsonPath::parse('$[?search(@, "b(a|b)*")]')->values([$text, $text.'c']));
+        }
+        $this->expectException(TooCostly::class);
+        JsonPath::parse('$[?match(@, "(a|b)*")]')->values([str_repeat('ab', 1_000_000)]);
+    }
+
+    public function test_a_path_that_multiplies_is_stopped_within_bounds(): void
+    {
+        $deep = 1;
+        for ($level = 0; $level < 120; $level++) {
+            $deep = (object) ['a' => $deep, 'b' => [$level]];
+        }
+        $list = array_map(static fn (int $id): \stdClass => (object) ['id' => $id, 'town' => 'Vell'], range(1, 3000));
+        foreach ([['$..*..*..*..*', $deep, 'finds more than'], ['$[?count($..*)>0]', $list, 'looks at more than'], ['$'.str_repeat('[*,*,*,*,*,*,*,*]', 8), [[[[[[[[1]]]]]]]], 'more than']] as [$path, $document, $why]) {
+            memory_reset_peak_usage();
+            $before = memory_get_usage();
+            try {
+                JsonPath::parse($path)->values($document);
+                self::fail("$path went on.");
+            } catch (TooCostly $costly) {
+                self::assertFalse($costly->isOfText);
+                self::assertStringContainsString($why, $costly->getMessage());
+            }
+            self::assertLessThan(350_000_000, memory_get_peak_usage() - $before, $path);
+        }
+        // What a large answer needs is not kept from it.
+        self::assertCount(3000, JsonPath::parse('$..town')->values($list));
+        self::assertCount(3000, JsonPath::parse('$[?@.id > 0]')->values($list));
     }
 
     public function test_names_are_known_of_a_path_of_names_only(): void

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Expression;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
+
 final readonly class AnyOf implements Logical
 {
     /**
@@ -13,10 +15,10 @@ final readonly class AnyOf implements Logical
     {
     }
 
-    public function holds(mixed $current, mixed $root): bool
+    public function holds(mixed $current, Evaluation $in): bool
     {
         foreach ($this->parts as $part) {
-            if ($part->holds($current, $root)) {
+            if ($part->holds($current, $in)) {
                 return true;
             }
         }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Expression;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
 use DeepSpring\Answer\JsonPath\JsonPathTokenKind;
 
 /**
@@ -16,10 +17,10 @@ final readonly class Comparison implements Logical
     {
     }
 
-    public function holds(mixed $current, mixed $root): bool
+    public function holds(mixed $current, Evaluation $in): bool
     {
-        $left = $this->left->value($current, $root);
-        $right = $this->right->value($current, $root);
+        $left = $this->left->value($current, $in);
+        $right = $this->right->value($current, $in);
 
         return match ($this->operator) {
             JsonPathTokenKind::Equal => self::same($left, $right),

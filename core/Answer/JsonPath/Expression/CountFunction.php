@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Expression;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
+
 /**
  * count(): how many nodes a query finds (RFC 9535 §2.4.5).
  */
@@ -13,8 +15,8 @@ final readonly class CountFunction implements Comparable
     {
     }
 
-    public function value(mixed $current, mixed $root): int
+    public function value(mixed $current, Evaluation $in): int
     {
-        return count($this->nodes->nodes($current, $root));
+        return count($this->nodes->nodes($current, $in));
     }
 }

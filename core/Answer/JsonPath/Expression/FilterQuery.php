@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Expression;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
 use DeepSpring\Answer\JsonPath\JsonNode;
 use DeepSpring\Answer\JsonPath\JsonPathQuery;
 
@@ -19,19 +20,19 @@ final readonly class FilterQuery implements Comparable, Logical
     /**
      * @return list<JsonNode>
      */
-    public function nodes(mixed $current, mixed $root): array
+    public function nodes(mixed $current, Evaluation $in): array
     {
-        return $this->query->nodes($this->query->absolute ? $root : $current, $root);
+        return $this->query->nodes($this->query->absolute ? $in->root : $current, $in);
     }
 
-    public function holds(mixed $current, mixed $root): bool
+    public function holds(mixed $current, Evaluation $in): bool
     {
-        return $this->nodes($current, $root) !== [];
+        return $this->nodes($current, $in) !== [];
     }
 
-    public function value(mixed $current, mixed $root): mixed
+    public function value(mixed $current, Evaluation $in): mixed
     {
-        $nodes = $this->nodes($current, $root);
+        $nodes = $this->nodes($current, $in);
 
         return count($nodes) === 1 ? $nodes[0]->value : Nothing::Here;
     }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Expression;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
+
 /**
  * length(): characters of a string, elements of an array, members of an object (RFC 9535 §2.4.4).
  */
@@ -13,9 +15,9 @@ final readonly class LengthFunction implements Comparable
     {
     }
 
-    public function value(mixed $current, mixed $root): int|Nothing
+    public function value(mixed $current, Evaluation $in): int|Nothing
     {
-        $value = $this->of->value($current, $root);
+        $value = $this->of->value($current, $in);
 
         return match (true) {
             is_string($value) => mb_strlen($value, 'UTF-8'),

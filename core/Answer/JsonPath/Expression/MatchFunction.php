@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Expression;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
 use DeepSpring\Answer\JsonPath\IRegexp;
 
 /**
@@ -15,10 +16,10 @@ final readonly class MatchFunction implements Logical
     {
     }
 
-    public function holds(mixed $current, mixed $root): bool
+    public function holds(mixed $current, Evaluation $in): bool
     {
-        $text = $this->text->value($current, $root);
-        $pattern = $this->pattern->value($current, $root);
+        $text = $this->text->value($current, $in);
+        $pattern = $this->pattern->value($current, $in);
 
         return is_string($text) && is_string($pattern)
             && IRegexp::compile($pattern)?->matches($text, $this->whole) === true;

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
 use DeepSpring\Answer\JsonPath\Expression\Logical;
 use DeepSpring\Answer\JsonPath\JsonNode;
 
@@ -19,12 +20,12 @@ final readonly class FilterSelector implements Selector
         $this->children = new WildcardSelector;
     }
 
-    public function select(JsonNode $node, mixed $root, array &$found): void
+    public function select(JsonNode $node, Evaluation $in, array &$found): void
     {
         $children = [];
-        $this->children->select($node, $root, $children);
+        $this->children->select($node, $in, $children);
         foreach ($children as $child) {
-            if ($this->test->holds($child->value, $root)) {
+            if ($this->test->holds($child->value, $in)) {
                 $found[] = $child;
             }
         }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
 use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
@@ -15,7 +16,7 @@ final readonly class NameSelector implements Selector
     {
     }
 
-    public function select(JsonNode $node, mixed $root, array &$found): void
+    public function select(JsonNode $node, Evaluation $in, array &$found): void
     {
         if (is_object($node->value) && property_exists($node->value, $this->name)) {
             $found[] = new JsonNode($node->value->{$this->name}, $node->location->child($this->name));

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
 use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
@@ -14,7 +15,7 @@ interface Selector
     /**
      * @param  list<JsonNode>  $found  chosen children are added at the end
      */
-    public function select(JsonNode $node, mixed $root, array &$found): void;
+    public function select(JsonNode $node, Evaluation $in, array &$found): void;
 
     public function isSingular(): bool;
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
 use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
@@ -15,12 +16,13 @@ final readonly class SliceSelector implements Selector
     {
     }
 
-    public function select(JsonNode $node, mixed $root, array &$found): void
+    public function select(JsonNode $node, Evaluation $in, array &$found): void
     {
         if (! is_array($node->value) || $this->step === 0) {
             return;
         }
         [$lower, $upper] = $this->bounds(count($node->value));
+        $in->visit(max(0, $upper - $lower));
         if ($this->step > 0) {
             for ($i = $lower; $i < $upper; $i += $this->step) {
                 $found[] = new JsonNode($node->value[$i], $node->location->child($i));

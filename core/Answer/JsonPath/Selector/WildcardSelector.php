@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath\Selector;
 
+use DeepSpring\Answer\JsonPath\Evaluation;
 use DeepSpring\Answer\JsonPath\JsonNode;
 
 /**
@@ -11,8 +12,9 @@ use DeepSpring\Answer\JsonPath\JsonNode;
  */
 final readonly class WildcardSelector implements Selector
 {
-    public function select(JsonNode $node, mixed $root, array &$found): void
+    public function select(JsonNode $node, Evaluation $in, array &$found): void
     {
+        $in->visit(is_array($node->value) ? count($node->value) : 1);
         if (is_array($node->value)) {
             foreach ($node->value as $index => $value) {
                 $found[] = new JsonNode($value, $node->location->child((int) $index));
