@@ -96,7 +96,7 @@ final class RowCompiler
             $type instanceof TextType => 'if (\is_string($v) && ! isset($v['.TextType::SHORT."])) { $into = \$v; } else",
             $type instanceof IntegerType => "if (\\is_int(\$v)) { $into = (string) \$v; } else",
             $type instanceof BooleanType => "if (\$v === true) { $into = '1'; } elseif (\$v === false) { $into = '0'; } else",
-            $type instanceof DecimalType => "if (\\is_int(\$v)) { $into = (string) \$v; } elseif (\$short && \\is_float(\$v) && \\is_finite(\$v) && ! isset((\$d = (string) \\json_encode(\$v))[16]) && \\strpos(\$d, 'e') === false && ((\$p = \\strpos(\$d, '.')) === false || \\strlen(\$d) - \$p <= ".($type->scale + 1).")) { $into = \$d; } else",
+            $type instanceof DecimalType && $type->takesLong() => "if (\\is_int(\$v)) { $into = (string) \$v; } elseif (\$short && \\is_float(\$v) && \\is_finite(\$v) && ! isset((\$d = (string) \\json_encode(\$v))[16]) && \\strpos(\$d, 'e') === false && ((\$p = \\strpos(\$d, '.')) === false || \\strlen(\$d) - \$p <= ".($type->scale + 1).")) { $into = \$d; } else",
             $type instanceof DateType => "if (\\is_string(\$v) && isset(\$types[$number]->known[\$v])) { $into = \$types[$number]->known[\$v]; } else",
             $type instanceof DateTimeType && $type->readAs === 'iso' => 'if (\\is_string($v) && isset($v[19]) && \\preg_match('.var_export(DateTimeType::USUAL, true).", \$v) === 1 && isset(\$types[$number]->day->known[\$d = \\substr(\$v, 0, 10)])) { $into = \$d.' '.\\substr(\$v, 11, -1); } else",
             default => '',

@@ -109,6 +109,9 @@ final readonly class FlattenCoherence
         if (isset($column['scale']) && $type !== 'decimal') {
             $this->fault("$at.scale", "scale is for decimals, and {$column['name']} is $type.");
         }
+        if (isset($column['precision']) && ($type !== 'decimal' || $column['precision'] < max(1, $column['scale'] ?? 2))) {
+            $this->fault("$at.precision", $type !== 'decimal' ? "precision is for decimals, and {$column['name']} is $type." : "{$column['name']} has {$column['precision']} digits in all, fewer than behind its point.");
+        }
         $readAs = $column['read_as'] ?? null;
         if ($readAs === null) {
             return;

@@ -291,7 +291,7 @@ final readonly class EndpointForm
         if ($type === 'decimal') {
             $column['scale'] = preg_match('/^\d{1,2}$/D', self::text($row, 'scale')) === 1 ? (int) self::text($row, 'scale') : ($was['scale'] ?? 2);
         } else {
-            unset($column['scale']);
+            unset($column['scale'], $column['precision']);
         }
         if ($type !== 'datetime') {
             unset($column['zone']);

@@ -54,7 +54,7 @@ final class TableDefinition
 
         return match ($type->storage()) {
             Storage::Integer => 'BIGINT',
-            Storage::Decimal => 'DECIMAL('.DecimalType::PRECISION.','.($type instanceof DecimalType ? $type->scale : 0).')',
+            Storage::Decimal => $type instanceof DecimalType ? "DECIMAL({$type->precision},{$type->scale})" : 'DECIMAL(65,30)',
             Storage::Float => 'DOUBLE',
             Storage::Boolean => 'TINYINT(1)',
             Storage::Date => 'DATE',

@@ -63,7 +63,7 @@ final readonly class Answers
         return PlanPlaces::change($this->flatten, $path, static function (array $one) use ($inside, $type): array {
             foreach ($one['columns'] as $number => $column) {
                 if (($column['from'] ?? '') === $inside) {
-                    $one['columns'][$number] = array_diff_key($column, ['type' => 1, 'scale' => 1, 'read_as' => 1, 'zone' => 1]) + $type;
+                    $one['columns'][$number] = array_diff_key($column, ['type' => 1, 'scale' => 1, 'precision' => 1, 'read_as' => 1, 'zone' => 1]) + $type;
                 }
             }
 

@@ -16,29 +16,42 @@ use DeepSpring\Value\WrittenNumber;
  */
 final readonly class DecimalType implements ColumnType
 {
-    /** Digits before and after the point together. */
-    public const PRECISION = 38;
+    /** Digits before and after the point together, where none are said; more where 64 bits before the point need them. */
+    private const USUAL = 38;
+
+    /** That a database column holds: DECIMAL(65, 30) of MariaDB. */
+    public const MOST_DIGITS = 65;
+
+    public const MOST_DECIMALS = 30;
+
+    /** Digits of a whole number of 64 bits. */
+    private const LONG = 19;
 
     /** Significant digits that a JSON number surely keeps on its way through 64 bits (IEEE 754). */
     private const SAFE_DIGITS = 15;
 
+    /** Digits before and after the point together. */
+    public int $precision;
+
+    /** Digits before the point. */
     private int $whole;
 
     private ?WrittenNumber $written;
 
     public static function kind(): Kind
     {
-        return new Kind('decimal', 'decimal', 'Exact digits, of which a number stand behind the point.', [new Field('scale', FieldType::Number, 'decimals', 'Digits behind the point.', default: 2, shape: ['type' => 'integer', 'minimum' => 0, 'maximum' => 30]), TypeFields::writtenLike()]);
+        return new Kind('decimal', 'decimal', 'Exact digits, of which a number stand behind the point.', [new Field('scale', FieldType::Number, 'decimals', 'Digits behind the point.', default: 2, shape: ['type' => 'integer', 'minimum' => 0, 'maximum' => self::MOST_DECIMALS]), new Field('precision', FieldType::Number, 'digits', 'Digits before and behind the point together, where 38 are too few.', shape: ['type' => 'integer', 'minimum' => 1, 'maximum' => self::MOST_DIGITS]), TypeFields::writtenLike()]);
     }
 
     public static function of(array $column, bool $inKey): self
     {
-        return new self($column['scale'] ?? 2, $column['read_as'] ?? null);
+        return new self($column['scale'] ?? 2, $column['read_as'] ?? null, $column['precision'] ?? null);
     }
 
-    public function __construct(public int $scale, ?string $readAs = null)
+    public function __construct(public int $scale, ?string $readAs = null, ?int $precision = null)
     {
-        $this->whole = self::PRECISION - $scale;
+        $this->precision = $precision ?? max(self::USUAL, $scale + self::LONG + 1);
+        $this->whole = max(0, $this->precision - $scale);
         $this->written = WrittenNumber::of($readAs);
     }
 
@@ -72,7 +85,15 @@ final readonly class DecimalType implements ColumnType
             return new Unfit('has '.strlen(rtrim($decimals, '0'))." decimals, the column keeps {$this->scale}");
         }
 
-        return strlen($part[1]) > $this->whole ? new Unfit("more than {$this->whole} digits before the point") : $digits;
+        return strlen($part[1]) > $this->whole && $part[1] !== '0' ? new Unfit("more than {$this->whole} digits before the point") : $digits;
+    }
+
+    /**
+     * Whether every whole number of 64 bits fits.
+     */
+    public function takesLong(): bool
+    {
+        return $this->whole >= self::LONG;
     }
 
     private function unusual(string $digits): string|Unfit

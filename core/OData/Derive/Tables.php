@@ -216,7 +216,7 @@ final class Tables
                 continue;
             }
             $name = isset($column['parent']) || isset($column['position']) ? $column['name'] : $this->owned($column['name'], $table);
-            $typed = array_intersect_key($column, ['type' => 1, 'scale' => 1, 'read_as' => 1, 'zone' => 1]);
+            $typed = array_intersect_key($column, ['type' => 1, 'scale' => 1, 'precision' => 1, 'read_as' => 1, 'zone' => 1]);
             if (isset($column['position'])) {
                 $above[] = ['name' => $name, 'position' => 1, 'up' => 1] + $typed;
             } elseif (isset($column['parent'])) {
