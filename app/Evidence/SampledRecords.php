@@ -7,6 +7,7 @@ namespace App\Evidence;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
+use DeepSpring\Answer\RecordPage;
 use DeepSpring\SourceFile\EndpointDefinition;
 
 /**
@@ -18,25 +19,25 @@ final class SampledRecords
 
     /**
      * Records of all pages of the last try that succeeded; of the sample where there is none.
-     *
-     * @return list<mixed>
      */
-    public static function of(Endpoint $row, EndpointDefinition $definition, Environment $environment): array
+    public static function of(Endpoint $row, EndpointDefinition $definition, Environment $environment): RecordPage
     {
         $answer = $definition->answer();
         $try = $row->lastTry($environment);
-        $records = [];
+        $found = [];
+        $count = 0;
         $pages = $try?->exchanges()->where('purpose', 'request')->whereIn('status', [...$answer->ok, ...(($definition->endpoint['onward']['style'] ?? '') === 'range' ? [206] : [])])->orderBy('number')->get(Exchange::LIGHT);
         foreach ($pages ?? [] as $exchange) {
             $page = CurrentAnswer::of($exchange, null, $answer);
-            if ($page->isThere && count($records) < self::MOST) {
-                array_push($records, ...($page->read === null ? $answer->page($page->document) : $answer->pageOf($page->read))->values);
+            if ($page->isThere && $count < self::MOST) {
+                $found[] = $one = $page->read === null ? $answer->page($page->document) : $answer->pageOf($page->read);
+                $count += count($one->values);
             }
         }
-        if ($records === [] && isset($definition->endpoint['answer']['sample'])) {
-            $records = $answer->records($definition->endpoint['answer']['sample']);
+        if ($count === 0 && isset($definition->endpoint['answer']['sample'])) {
+            $found = [new RecordPage($answer->records($definition->endpoint['answer']['sample']))];
         }
 
-        return array_slice($records, 0, self::MOST);
+        return RecordPage::together($found, self::MOST);
     }
 }

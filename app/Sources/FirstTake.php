@@ -209,7 +209,7 @@ final class FirstTake
             return;
         }
         $definition = new EndpointDefinition($this->endpoint);
-        $records = SampledRecords::of($row, $definition, $environment);
+        $records = SampledRecords::of($row, $definition, $environment)->written();
         if ($records === []) {
             $this->ask('flatten', 'No record came, so there is nothing to propose columns from. Try it with values that find something.');
 

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer;
 
+use DeepSpring\Value\JsonText;
+
 /**
  * A JSON document in which every number that PHP would write otherwise is the text of its digits, so
  * that what a float would change can be looked up. Decoding twice costs time, so this is made only
@@ -14,10 +16,8 @@ final readonly class Digits
     /** A number with more digits than 64 bits of a float surely keep, which are 15 (IEEE 754). */
     private const LONG = '/\.(?:\d{15}|(?<=\d{15}\.)\d|(?<=\d{14}\.)\d{2}|(?<=\d{13}\.)\d{3}|(?<=\d{12}\.)\d{4}|(?<=\d{11}\.)\d{5}|(?<=\d{10}\.)\d{6}|(?<=\d{9}\.)\d{7}|(?<=\d{8}\.)\d{8}|(?<=\d{7}\.)\d{9}|(?<=\d{6}\.)\d{10}|(?<=\d{5}\.)\d{11}|(?<=\d{4}\.)\d{12}|(?<=\d{3}\.)\d{13}|(?<=\d{2}\.)\d{14})/';
 
-    /** With an exponent that a float may have no room for, or before which there are too many digits. */
-    private const EXPONENT = '/[:,\[\s]-?\d++(?:\.\d++)?[eE][+-]?\d{3}|\d{16}[eE][+-]?\d/';
-
-    private const MINUS_ZERO = '/(?<![^:,\[\s])-0(?![\d.eE])/';
+    /** Minus zero, and an exponent that a float may have no room for. What is too large for one is seen from the float. */
+    private const MINUS = '/-(?:(?<=[:,\[\s]-)0(?![\d.eE])|(?<=\d[eE]-)\d{3,}+[\s,}\]])/';
 
     /** Numbers that PHP would write otherwise: with a point, with an exponent, beyond 64 bits, minus zero. */
     private const NUMBER = '/"(?:[^"\\\\]++|\\\\.)*+"(*SKIP)(*FAIL)|-?\d++(?:\.\d++(?:[eE][+-]?\d++)?|[eE][+-]?\d++)|-?\d{19,}+|-0(?!\d)/s';
@@ -38,13 +38,12 @@ final readonly class Digits
     }
 
     /**
-     * Whether a number of the text may be changed by decoding it.
+     * Whether a number of the text may be changed by decoding it, and look like another afterwards. Of
+     * whole numbers beyond 64 bits the digits stay, as a text.
      */
     public static function mayBeUnusual(string $body): bool
     {
-        return preg_match(self::LONG, $body) === 1
-            || preg_match('/\d[eE][+-]?\d{3}|\d{16}[eE]/', $body) === 1 && preg_match(self::EXPONENT, $body) === 1
-            || preg_match(self::MINUS_ZERO, $body) === 1;
+        return preg_match(self::LONG, $body) === 1 || preg_match(self::MINUS, $body) === 1;
     }
 
     public function document(): mixed
@@ -84,6 +83,26 @@ final readonly class Digits
     public function plain(mixed $value): mixed
     {
         return is_string($value) && str_starts_with($value, $this->mark) ? substr($value, strlen($this->mark)) : $value;
+    }
+
+    /**
+     * A value of such a document in which only those numbers are `JsonText` that PHP would write otherwise.
+     */
+    public function written(mixed $value): mixed
+    {
+        if (is_string($value)) {
+            return str_starts_with($value, $this->mark) ? JsonText::number(substr($value, strlen($this->mark))) : $value;
+        }
+        if ($value instanceof \stdClass) {
+            $tree = new \stdClass;
+            foreach (get_object_vars($value) as $name => $member) {
+                $tree->{$name} = $this->written($member);
+            }
+
+            return $tree;
+        }
+
+        return is_array($value) ? array_map($this->written(...), $value) : $value;
     }
 
     /**

@@ -11,6 +11,9 @@ final class RecordPage
 {
     private ?Digits $digits = null;
 
+    /** @var list<array{self, int}> the page of each record, and its place there, where several were put together */
+    private array $parts = [];
+
     /**
      * @param  list<mixed>  $values
      * @param  mixed  $envelope  the whole answer; of a large one, what is around its records
@@ -38,12 +41,71 @@ final class RecordPage
     }
 
     /**
+     * Several pages as one, without what is around their records.
+     *
+     * @param  list<self>  $pages
+     * @param  int  $most  records that are taken
+     */
+    public static function together(array $pages, int $most): self
+    {
+        $values = $parts = $refused = [];
+        $isUnusual = false;
+        foreach ($pages as $page) {
+            $isUnusual = $isUnusual || $page->hasUnusualNumbers;
+            foreach (array_slice($page->values, 0, $most - count($values)) as $place => $value) {
+                if (isset($page->refused[$place])) {
+                    $refused[count($values)] = $page->refused[$place];
+                }
+                $values[] = $value;
+                $parts[] = [$page, $place];
+            }
+        }
+        $together = new self($values, null, null, null, $isUnusual, $refused);
+        $together->parts = $parts;
+
+        return $together;
+    }
+
+    /**
+     * One of the records by itself.
+     */
+    public function only(int $index): self
+    {
+        $one = new self([$this->values[$index]], $this->envelope, isset($this->members[$index]) ? [$this->members[$index]] : null, null, $this->hasUnusualNumbers, isset($this->refused[$index]) ? [$this->refused[$index]] : []);
+        $one->parts = [[$this, $index]];
+
+        return $one;
+    }
+
+    /**
+     * The records with `JsonText` for each number that PHP would write otherwise, so that a proposal sees
+     * what was sent.
+     *
+     * @return list<mixed>
+     */
+    public function written(): array
+    {
+        $written = [];
+        foreach ($this->values as $index => $value) {
+            $exact = $this->exact($index);
+            $written[] = $exact === null ? $value : $exact[1]->written($exact[0]);
+        }
+
+        return $written;
+    }
+
+    /**
      * A record with the digits of its numbers as they were written.
      *
      * @return array{mixed, Digits}|null null where they are not known
      */
     public function exact(int $index): ?array
     {
+        if (isset($this->parts[$index])) {
+            [$page, $place] = $this->parts[$index];
+
+            return $page->exact($place);
+        }
         if ($this->source === null) {
             return null;
         }

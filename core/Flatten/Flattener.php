@@ -26,6 +26,9 @@ final class Flattener
 {
     private const REJECTS_HELD = 2000;
 
+    /** From which on a float may stand for several numbers. */
+    private const LARGE = 1e15;
+
     /** @var list<Reject> */
     private array $rejects = [];
 
@@ -192,7 +195,7 @@ final class Flattener
         if ($type instanceof JsonType) {
             $mayDiffer = $fit instanceof Unfit ? $fit->needsDigits : $isUnusual || preg_match('/\d(?:\.\d|[eE]|\d{18})/', $fit) === 1;
             $fit = $mayDiffer ? $this->digits($column) ?? $fit : $fit;
-        } elseif (is_float($value) && ($isUnusual || $type instanceof TextType || $fit instanceof Unfit && $fit->needsDigits) || $value === 0 && $isUnusual && $type instanceof TextType) {
+        } elseif (is_float($value) && ($isUnusual || $type instanceof TextType || abs($value) >= self::LARGE || $fit instanceof Unfit && $fit->needsDigits) || $value === 0 && $isUnusual && $type instanceof TextType) {
             $digits = $this->digits($column);
             $fit = $digits === null ? $fit : $type->convert($digits);
         }

@@ -50,11 +50,19 @@ final readonly class JsonText
         return $marked === $json ? $tree : self::unmarked(json_decode((string) $marked, false, 512, JSON_THROW_ON_ERROR), $mark);
     }
 
+    /**
+     * A number (RFC 8259 §6) as PHP has it, where it would be written the same again; its digits otherwise.
+     */
+    public static function number(string $digits): int|float|self
+    {
+        $value = json_decode($digits, false, 2, JSON_BIGINT_AS_STRING);
+
+        return (is_int($value) || is_float($value)) && (string) json_encode($value) === $digits ? $value : new self($digits);
+    }
+
     private static function isPlain(string $number): bool
     {
-        $value = json_decode($number, false, 2, JSON_BIGINT_AS_STRING);
-
-        return ! is_string($value) && (string) json_encode($value) === $number;
+        return ! self::number($number) instanceof self;
     }
 
     private static function unmarked(mixed $value, string $mark): mixed

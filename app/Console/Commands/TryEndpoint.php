@@ -81,7 +81,7 @@ final class TryEndpoint extends SpringCommand
             $this->say('Records: '.($found->why ?? 'none were found').'.');
             $endpoint = new EndpointDefinition(array_filter(['answer' => $answer]) + $endpoint->endpoint);
         }
-        $proposal = (new Proposer)->propose(SampledRecords::of($row, $endpoint, $environment), (string) ($endpoint->endpoint['flatten']['table'] ?? str_replace('-', '_', $row->slug)));
+        $proposal = (new Proposer)->propose(SampledRecords::of($row, $endpoint, $environment)->written(), (string) ($endpoint->endpoint['flatten']['table'] ?? str_replace('-', '_', $row->slug)));
         foreach ([...$proposal->reasons, ...$proposal->notes] as $where => $note) {
             $this->say("$where: $note");
         }

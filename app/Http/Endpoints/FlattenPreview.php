@@ -69,7 +69,7 @@ final readonly class FlattenPreview
      */
     public function notes(): array
     {
-        return $this->page->values === [] || $this->plan === null ? [] : $this->notesFor((new Proposer)->propose($this->page->values, $this->plan->table->name));
+        return $this->page->values === [] || $this->plan === null ? [] : $this->notesFor((new Proposer)->propose($this->page->written(), $this->plan->table->name));
     }
 
     /**

@@ -47,7 +47,7 @@ final class ShapeController extends Controller
         $was = $before->definition->endpoint['flatten'] ?? [];
         try {
             $form = new ShapeForm(new Asked($request), $request->all());
-            $flatten = $form->apply($was, $before->records, str_replace('-', '_', $endpoint->slug), $history);
+            $flatten = $form->apply($was, $before->page->written(), str_replace('-', '_', $endpoint->slug), $history);
             $file = $source->current();
             if ($flatten !== $was) {
                 $file = $store->edit($source, $this->person(), static function (array $document) use ($endpoint, $flatten): array {
@@ -79,7 +79,7 @@ final class ShapeController extends Controller
     {
         $this->authorize('view', $source);
         $number = $request->integer('record');
-        $records = SampledRecords::of($endpoint, $this->definition($source->current(), $endpoint), $this->environment());
+        $records = SampledRecords::of($endpoint, $this->definition($source->current(), $endpoint), $this->environment())->values;
         abort_unless(array_key_exists($number, $records), 404);
 
         return view('shape.record', ['number' => $number, 'record' => $records[$number]]);

@@ -54,6 +54,8 @@ final class ShapeSheet
     /** @var array<string, int> "table.column" → values that did not fit */
     public readonly array $rejects;
 
+    public readonly RecordPage $page;
+
     /** @var array<string, list<string>> path inside the record → ids of columns */
     private array $uses = [];
 
@@ -62,18 +64,19 @@ final class ShapeSheet
 
     public function __construct(private readonly Masks $masks, public readonly Endpoint $row, public readonly SourceFile $file, public readonly EndpointDefinition $definition, public readonly Environment $environment)
     {
-        $this->records = SampledRecords::of($row, $definition, $environment);
+        $this->page = SampledRecords::of($row, $definition, $environment);
+        $this->records = $this->page->values;
         $this->plan = $definition->plan(now()->toDateTimeImmutable());
         if ($this->plan !== null) {
             $number = 0;
             $this->collect($this->plan->table, '$', $number);
         }
         $field = new RecordField;
-        foreach ($this->records as $record) {
+        foreach ($this->page->written() as $record) {
             $field->take($record);
         }
         $this->fields = $this->nodes($field, '$');
-        [$this->batch, $this->fault] = $this->flatten($this->records);
+        [$this->batch, $this->fault] = $this->flatten($this->page);
         $rejects = [];
         foreach ($this->batch->rejects ?? [] as $reject) {
             $at = "$reject->table.$reject->column";
@@ -116,17 +119,16 @@ final class ShapeSheet
     }
 
     /**
-     * @param  list<mixed>  $records
      * @return array{RowBatch|null, string|null}
      */
-    private function flatten(array $records): array
+    private function flatten(RecordPage $page): array
     {
-        if ($this->plan === null || $records === []) {
+        if ($this->plan === null || $page->values === []) {
             return [null, null];
         }
         $inputs = array_map(static fn (array $values): string => implode(',', $values), $this->definition->ask()->tryValues());
         try {
-            return [(new Flattener($this->plan, $inputs, $this->masks))->flatten(new RecordPage($records)), null];
+            return [(new Flattener($this->plan, $inputs, $this->masks))->flatten($page), null];
         } catch (FlattenFailure $failure) {
             return [null, $failure->getMessage()];
         }
@@ -138,8 +140,8 @@ final class ShapeSheet
     private function shown(): array
     {
         $rows = [];
-        foreach ($this->batch === null ? [] : array_slice($this->records, 0, self::SHOWN) as $index => $record) {
-            [$batch] = $this->flatten([$record]);
+        foreach ($this->batch === null ? [] : array_keys(array_slice($this->records, 0, self::SHOWN)) as $index) {
+            [$batch] = $this->flatten($this->page->only($index));
             foreach ($this->plan?->tables() ?? [] as $number => $table) {
                 foreach ($batch->rows[$number] ?? [] as $row) {
                     $rows[$table->name][] = ['record' => $index, 'row' => $row];

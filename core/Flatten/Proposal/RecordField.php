@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten\Proposal;
 
 use DeepSpring\Answer\JsonPath\Location;
+use DeepSpring\Value\JsonText;
 
 /**
  * One path of the sampled records: what was seen there, and what is below it. Values are gathered
@@ -15,7 +16,7 @@ final class RecordField
     /** Names of members that are told apart; an object with more is surely a dictionary. */
     public const MOST_MEMBERS = 3000;
 
-    /** @var list<string|int|float|bool|null> scalar values and nulls */
+    /** @var list<string|int|float|bool|JsonText|null> scalar values and nulls; a number that PHP would write otherwise as its digits */
     public array $values = [];
 
     /** How many objects were here. */
@@ -38,7 +39,7 @@ final class RecordField
             $this->objects++;
             foreach ((array) $value as $name => $member) {
                 $field = $this->members[$name] ?? $this->member($name);
-                if ($member === null || is_scalar($member)) {
+                if ($member === null || is_scalar($member) || $member instanceof JsonText) {
                     $field->values[] = $member;
                 } else {
                     $field->take($member);
@@ -50,7 +51,7 @@ final class RecordField
             foreach ($value as $element) {
                 $this->element->take($element);
             }
-        } elseif ($value === null || is_scalar($value)) {
+        } elseif ($value === null || is_scalar($value) || $value instanceof JsonText) {
             $this->values[] = $value;
         }
     }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Proposal;
 
+use DeepSpring\Value\JsonText;
+
 /**
  * The scalar values that were seen at one path, as a whole.
  */
@@ -15,6 +17,9 @@ final class SampledValues
     public int $nulls = 0;
 
     public int $integers = 0;
+
+    /** Whole numbers beyond 64 bits. */
+    public int $long = 0;
 
     public int $floats = 0;
 
@@ -28,8 +33,10 @@ final class SampledValues
 
     public ?int $most = null;
 
-    /** Most decimals of a number; 99 where one is written with an exponent. */
-    public int $scale = 0;
+    /** @var list<string> different numbers that are no whole ones of 64 bits, as they were written */
+    private array $written;
+
+    private ?NumbersSeen $numbers = null;
 
     /** Bytes of the longest text. */
     public int $longest = 0;
@@ -47,11 +54,11 @@ final class SampledValues
     private array $matching = [];
 
     /**
-     * @param  list<string|int|float|bool|null>  $values
+     * @param  list<string|int|float|bool|JsonText|null>  $values
      */
     public function __construct(array $values)
     {
-        $texts = $numbers = $floats = [];
+        $texts = $numbers = $floats = $written = [];
         $nulls = $booleans = 0;
         foreach ($values as $value) {
             if (is_string($value)) {
@@ -62,23 +69,27 @@ final class SampledValues
                 $nulls++;
             } elseif (is_float($value)) {
                 $floats[] = $value;
+            } elseif ($value instanceof JsonText) {
+                if ($value->json === '-0') {
+                    $numbers[] = 0;
+                } else {
+                    $written[] = $value->json;
+                }
             } else {
                 $booleans++;
             }
         }
         [$this->nulls, $this->booleans] = [$nulls, $booleans];
-        [$this->integers, $this->texts, $this->floats] = [count($numbers), count($texts), count($floats)];
-        $this->filled = $this->integers + $this->floats + $this->booleans + $this->texts;
+        $this->long = count((array) preg_grep('/^-?\d+$/D', $written));
+        [$this->integers, $this->texts, $this->floats] = [count($numbers), count($texts), count($floats) + count($written) - $this->long];
+        $this->filled = $this->integers + $this->long + $this->floats + $this->booleans + $this->texts;
         $different = min(2, $booleans);
         if ($numbers !== []) {
             [$this->least, $this->most] = [min($numbers), max($numbers)];
             $different += count(array_flip($numbers));
         }
-        if ($floats !== []) {
-            $written = array_flip(array_map(static fn (float $one): string => (string) json_encode($one), $floats));
-            $different += count($written);
-            $this->measure(array_map(strval(...), array_keys($written)));
-        }
+        $this->written = array_map(strval(...), array_keys(array_flip([...array_map(static fn (float $one): string => (string) json_encode($one), $floats), ...$written])));
+        $different += count($this->written);
         if ($texts !== []) {
             $this->distinct = array_count_values($texts);
             $this->emptyTexts = $this->distinct[''] ?? 0;
@@ -91,18 +102,11 @@ final class SampledValues
     }
 
     /**
-     * @param  list<string>  $written  numbers as JSON writes them
+     * What all numbers together need.
      */
-    private function measure(array $written): void
+    public function numbers(): NumbersSeen
     {
-        foreach ($written as $text) {
-            $point = strpos($text, '.');
-            if (str_contains($text, 'e')) {
-                $this->scale = 99;
-            } elseif ($point !== false) {
-                $this->scale = max($this->scale, strlen($text) - $point - 1);
-            }
-        }
+        return $this->numbers ??= new NumbersSeen($this->written, $this->least, $this->most);
     }
 
     public function isText(): bool
@@ -112,7 +116,7 @@ final class SampledValues
 
     public function isNumber(): bool
     {
-        return $this->integers + $this->floats > 0 && $this->integers + $this->floats === $this->filled;
+        return $this->integers + $this->long + $this->floats > 0 && $this->integers + $this->long + $this->floats === $this->filled;
     }
 
     /**
@@ -158,7 +162,7 @@ final class SampledValues
     /**
      * A few values as a person would want to see them.
      *
-     * @param  list<string|int|float|bool|null>  $values
+     * @param  list<string|int|float|bool|JsonText|null>  $values
      * @return list<string>
      */
     public static function examples(array $values, int $most = 3): array
@@ -166,7 +170,7 @@ final class SampledValues
         $found = [];
         foreach ($values as $value) {
             if ($value !== null && $value !== '') {
-                $text = is_string($value) ? $value : (string) json_encode($value);
+                $text = is_string($value) ? $value : ($value instanceof JsonText ? $value->json : (string) json_encode($value));
                 $found[mb_strimwidth($text, 0, 60, '…', 'UTF-8')] = true;
             }
             if (count($found) >= $most) {

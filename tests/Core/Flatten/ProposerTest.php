@@ -23,7 +23,7 @@ final class ProposerTest extends TestCase
         yield 'whole numbers' => ['[1,2,-3]', ['type' => 'integer'], null];
         yield 'money' => ['[1.5,2,3.25]', ['type' => 'decimal', 'scale' => 2], null];
         yield 'three decimals' => ['[1.125,2]', ['type' => 'decimal', 'scale' => 3], null];
-        yield 'measurements' => ['[0.1234567891,2.5]', ['type' => 'float'], null];
+        yield 'measurements' => ['[0.1234567891,2.5]', ['type' => 'decimal', 'scale' => 10], null];
         yield 'truth' => ['[true,false,null]', ['type' => 'boolean'], null];
         yield 'truth and numbers' => ['[true,1]', ['type' => 'text'], 'more than one type'];
         yield 'texts' => ['["a","b"]', ['type' => 'text'], null];

@@ -30,8 +30,8 @@ final readonly class ProposeColumns implements EndpointStep
         if ($sheet->records === []) {
             return $endpoint;
         }
-        $records = $sheet->answer->isSample ? [] : SampledRecords::of($context->row, new EndpointDefinition($endpoint), $context->environment);
-        $suggested = TableSuggestion::of($context->row, $context->file, $endpoint, $records ?: $sheet->records, $sheet->answer);
+        $records = $sheet->answer->isSample ? [] : SampledRecords::of($context->row, new EndpointDefinition($endpoint), $context->environment)->written();
+        $suggested = TableSuggestion::of($context->row, $context->file, $endpoint, $records ?: $sheet->page->written(), $sheet->answer);
         $endpoint['flatten'] = $suggested->flatten + array_intersect_key($endpoint['flatten'] ?? [], ['leave_out' => 1]);
 
         return $endpoint;

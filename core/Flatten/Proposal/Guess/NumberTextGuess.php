@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Proposal\Guess;
 
+use DeepSpring\Flatten\Proposal\NumbersSeen;
 use DeepSpring\Flatten\Proposal\SampledValues;
 use DeepSpring\Value\WrittenNumber;
 
@@ -12,7 +13,12 @@ use DeepSpring\Value\WrittenNumber;
  */
 final readonly class NumberTextGuess implements Guess
 {
-    private const PLAIN = '/^-?(?:0|[1-9]\d{0,20})(?:\.\d{1,18})?$/D';
+    private const TOO_LONG = 'numbers with more digits than a decimal holds, so they are kept as text';
+
+    /** Digits from which on a whole number may be beyond 64 bits. */
+    private const LONG = 19;
+
+    private const PLAIN = '/^-?(?:0|[1-9]\d*)(?:\.\d+)?$/D';
 
     public function of(SampledValues $values, string $name): ?TypeProposal
     {
@@ -23,7 +29,14 @@ final readonly class NumberTextGuess implements Guess
             return $this->plain($values);
         }
         if ($values->emptyTexts === 0 && $values->allMatch('/^-?(?:0|[1-9]\d*)(?:\.\d+)?[eE][+-]?\d{1,3}$|^-?(?:0|[1-9]\d*)(?:\.\d+)?$/D')) {
-            return new TypeProposal(['type' => 'float'], 'comes as text, with an exponent in places');
+            $numbers = new NumbersSeen($values->texts());
+            $decimal = $numbers->decimal();
+
+            return match (true) {
+                $numbers->surviveFloat => new TypeProposal(['type' => 'float'], 'comes as text, with an exponent in places'),
+                $decimal !== null => new TypeProposal($decimal, 'comes as text, with an exponent in places'),
+                default => TypeProposal::text(self::TOO_LONG),
+            };
         }
 
         return $values->allMatch('/^[+−-]?\d{1,3}(?:[., \x{a0}\x{202f}\'’]\d{3})*(?:[.,]\d+)?$|^-?\d+,\d+$/uD') ? $this->written($values) : null;
@@ -34,10 +47,14 @@ final readonly class NumberTextGuess implements Guess
         if ($values->emptyTexts > 0) {
             return TypeProposal::text('empty strings among the values');
         }
-        $scales = array_map(static fn (string $text): int => strlen((string) strrchr($text, '.')), $values->texts());
-        $scale = max([1, ...$scales]) - 1;
+        $numbers = new NumbersSeen($values->texts());
+        if ($numbers->scale === 0) {
+            // Whole numbers beyond 64 bits are texts (LossGuess).
+            return new TypeProposal(['type' => 'integer'], 'comes as text');
+        }
+        $decimal = $numbers->decimal();
 
-        return $scale === 0 ? new TypeProposal(['type' => 'integer'], 'comes as text') : new TypeProposal(['type' => 'decimal', 'scale' => $scale], 'comes as text');
+        return $decimal === null ? TypeProposal::text(self::TOO_LONG) : new TypeProposal($decimal, 'comes as text');
     }
 
     /**
@@ -48,7 +65,7 @@ final readonly class NumberTextGuess implements Guess
         $fitting = [];
         foreach (array_keys(WrittenNumber::FORMS) as $form) {
             $written = WrittenNumber::of($form);
-            $scale = 0;
+            $plains = [];
             $proven = false;
             foreach ($values->texts() as $text) {
                 $plain = $written?->plain($text);
@@ -56,19 +73,20 @@ final readonly class NumberTextGuess implements Guess
                     continue 2;
                 }
                 $decimals = max(0, strlen((string) strrchr($plain, '.')) - 1);
-                $scale = max($scale, $decimals);
+                $plains[] = $plain;
                 // A comma before three digits may be either; before any other count it is no group.
                 $proven = $proven || $decimals > 0 && $decimals !== 3 || preg_match('/[.,\'’ ]\d{3}[.,]/u', $text) === 1 || preg_match('/[., \'’\x{a0}\x{202f}]\d{3}[., \'’\x{a0}\x{202f}]\d{3}(?!\d)/u', $text) === 1;
             }
             if ($proven) {
-                $fitting[$form] = $scale;
+                $numbers = new NumbersSeen($plains);
+                $fitting[$form] = $numbers->scale === 0 && $numbers->whole < self::LONG ? ['type' => 'integer'] : $numbers->decimal();
             }
         }
         // What fits without groups fits with them, too.
         if (count($fitting) > 1) {
             unset($fitting['1234,5']);
         }
-        if (count($fitting) > 1 && count(array_unique($fitting)) === 1 && count(array_unique(array_map(static fn (string $form): string => WrittenNumber::FORMS[$form][1], array_keys($fitting)))) === 1) {
+        if (count($fitting) > 1 && count(array_unique($fitting, SORT_REGULAR)) === 1 && count(array_unique(array_map(static fn (string $form): string => WrittenNumber::FORMS[$form][1], array_keys($fitting)))) === 1) {
             $fitting = array_slice($fitting, 0, 1);
         }
         if (count($fitting) !== 1 || $values->emptyTexts > 0) {
@@ -76,6 +94,6 @@ final readonly class NumberTextGuess implements Guess
         }
         $form = array_key_first($fitting);
 
-        return new TypeProposal($fitting[$form] === 0 ? ['type' => 'integer', 'read_as' => $form] : ['type' => 'decimal', 'scale' => $fitting[$form], 'read_as' => $form], "written like $form");
+        return $fitting[$form] === null ? TypeProposal::text(self::TOO_LONG) : new TypeProposal($fitting[$form] + ['read_as' => $form], "written like $form");
     }
 }
