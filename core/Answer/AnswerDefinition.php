@@ -106,6 +106,8 @@ final readonly class AnswerDefinition
      * The records with all that is known beside them.
      *
      * @param  string|null  $body  the JSON text of the document, where it is JSON
+     *
+     * @throws UnreadableAnswer where the records are not clearly one list
      */
     public function page(mixed $document, ?string $body = null): RecordPage
     {
@@ -115,7 +117,12 @@ final readonly class AnswerDefinition
             default => fn (): Digits => new Digits($body, $this->places($document)),
         };
 
-        $refused = $body !== null && Duplicates::areIn($body, $document) ? Duplicates::refused($body, $this->places($document)) : [];
+        $refused = [];
+        if ($body !== null && Duplicates::areIn($body, $document)) {
+            $places = $this->places($document);
+            $twice = Duplicates::before($body, ($this->rowData ?? $this->records)?->head() ?? [], $places);
+            $refused = $twice === null ? Duplicates::refused($body, $places) : throw UnreadableAnswer::beyondReading($twice);
+        }
 
         return new RecordPage($this->records($document), $document, $this->members($document), $source, $body !== null && Digits::mayBeUnusual($body), $refused);
     }

@@ -13,7 +13,10 @@ use DeepSpring\Answer\JsonPath\Location;
  */
 final class Duplicates
 {
-    private const NAME = '/"(?:[^"\\\\]++|\\\\.)*+"\s*+:/s';
+    private const NAME = '/"(?:[^"\\\\]++|\\\\.)*+"(?:\s*+:|(*SKIP)(*FAIL))/s';
+
+    /** Where none of these is, each name ends with `":`, and nothing else does: blanks before a colon, and an escaped quote with one behind it. */
+    private const ODD = [' :', "\t:", "\n:", "\r:", '\\":'];
 
     private const TOKEN = '/\G[\s,]*+(?:(?<open>[{\[])|(?<close>[}\]])|(?<name>"(?:[^"\\\\]++|\\\\.)*+")\s*+:|(?<value>"(?:[^"\\\\]++|\\\\.)*+"|[^\s,{}\[\]":]++))/s';
 
@@ -22,14 +25,15 @@ final class Duplicates
      */
     public static function areIn(string $json, mixed $document): bool
     {
-        // Nearly always a name is followed by its colon at once, and no text holds such an end.
-        $names = substr_count($json, '":');
-        if ($names === self::guessed([$document])) {
-            return false;
+        foreach (self::ODD as $odd) {
+            if (str_contains($json, $odd)) {
+                return preg_match_all(self::NAME, $json) !== self::members($document);
+            }
         }
-        $members = self::members($document);
+        $names = substr_count($json, '":');
 
-        return $names !== $members && preg_match_all(self::NAME, $json) !== $members;
+        // What is guessed is never more than there is, so where it is as much, no name stands twice.
+        return $names !== self::guessed([$document]) && $names !== self::members($document);
     }
 
     /**
@@ -74,6 +78,28 @@ final class Duplicates
         }
 
         return array_map(static fn (array $one): array => [array_slice($one[0], 1), $one[1]], $found);
+    }
+
+    /**
+     * Why the records cannot be told, where such a member is on the way to them: one of two lists would be
+     * lost.
+     *
+     * @param  list<string|int>  $head  the steps with which the path to the records begins
+     * @param  list<list<string|int>>  $places  steps to each record
+     */
+    public static function before(string $json, array $head, array $places): ?string
+    {
+        foreach (self::find($json) as [$steps, $name]) {
+            $at = [...$steps, $name];
+            foreach ([$head, ...$places] as $number => $place) {
+                $isOnTheWay = array_slice($place, 0, count($at)) === $at && ($number === 0 || count($at) <= count($place));
+                if ($isOnTheWay) {
+                    return "the member \"$name\" stands twice in $".implode('', array_map(Location::short(...), $steps)).', and nothing says which of them holds the records';
+                }
+            }
+        }
+
+        return null;
     }
 
     /**

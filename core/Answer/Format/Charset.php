@@ -11,7 +11,7 @@ use DeepSpring\Answer\UnreadableAnswer;
  */
 final class Charset
 {
-    public const KNOWN = ['utf-8' => 'UTF-8', 'utf-16' => 'UTF-16', 'iso-8859-1' => 'ISO-8859-1', 'windows-1252' => 'Windows-1252', 'iso-8859-15' => 'ISO-8859-15'];
+    public const KNOWN = ['utf-8' => 'UTF-8', 'utf-16' => 'UTF-16', 'utf-16le' => 'UTF-16LE', 'utf-16be' => 'UTF-16BE', 'iso-8859-1' => 'ISO-8859-1', 'windows-1252' => 'Windows-1252', 'iso-8859-15' => 'ISO-8859-15'];
 
     /**
      * What a byte order mark or a parameter of the media type says; UTF-8 without either.
@@ -24,6 +24,7 @@ final class Charset
             str_starts_with($body, "\xFE\xFF") => mb_convert_encoding(substr($body, 2), 'UTF-8', 'UTF-16BE'),
             // Without a mark: the zeros of the first sign, which is one of ASCII, say which half comes first.
             $charset === 'utf-16' => mb_convert_encoding($body, 'UTF-8', substr($body, 1, 1) === "\0" ? 'UTF-16LE' : 'UTF-16BE'),
+            $charset === 'utf-16le', $charset === 'utf-16be' => mb_convert_encoding($body, 'UTF-8', self::KNOWN[$charset]),
             default => $body,
         };
     }
@@ -37,8 +38,8 @@ final class Charset
      */
     public static function detected(string $body, string $said): array
     {
-        if (preg_match('/^(?:\xEF\xBB\xBF|\xFF\xFE|\xFE\xFF)/', $body, $mark) === 1 || $said === 'utf-16') {
-            return [($mark[0] ?? '') === "\xEF\xBB\xBF" ? 'utf-8' : 'utf-16', self::withoutMark($body, $said)];
+        if (preg_match('/^(?:\xEF\xBB\xBF|\xFF\xFE|\xFE\xFF)/', $body, $mark) === 1 || str_starts_with($said, 'utf-16') && isset(self::KNOWN[$said])) {
+            return [($mark[0] ?? '') === "\xEF\xBB\xBF" ? 'utf-8' : (isset($mark[0]) ? 'utf-16' : $said), self::withoutMark($body, $said)];
         }
         if (mb_check_encoding($body, 'UTF-8') && ($said === '' || $said === 'utf-8' || ! isset(self::KNOWN[$said]) || preg_match('/[\x80-\xff]/', $body) !== 1)) {
             return ['utf-8', $body];

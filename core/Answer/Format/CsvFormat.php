@@ -122,11 +122,9 @@ final readonly class CsvFormat implements Format
         $d = preg_quote($delimiter, '/');
         $pattern = "/\\G(?:[ ]*$q((?:[^$q]++|$q$q)*+)$q([^$d\\r\\n]*+)|((?!$q)[^$d\\r\\n]*+))($d|\\r\\n|\\n|\\r|\\z)/s";
         $row = [];
-        $line = 1;
         for ($at = 0, $end = strlen($text); $at <= $end && count($rows) < $most;) {
             if (preg_match($pattern, $text, $part, PREG_UNMATCHED_AS_NULL, $at) !== 1) {
-                $rest = substr($text, $at);
-                $bad[] = BadRecord::of('line '.(count($rows) + 1), (string) strtok($rest, "\n"), 'a field begins with a quote that never ends');
+                $bad[] = self::open($text, $at);
                 break;
             }
             $at += strlen((string) $part[0]);
@@ -138,13 +136,27 @@ final readonly class CsvFormat implements Format
                 $rows[] = $row;
             }
             $row = [];
-            $line++;
             if ($part[4] === '') {
                 break;
             }
         }
 
         return [$rows, $bad];
+    }
+
+    /**
+     * A quote that never ends, and what it takes with it.
+     *
+     * @param  int  $at  byte at which its field begins
+     */
+    private static function open(string $text, int $at): BadRecord
+    {
+        $line = 1 + preg_match_all('/\r\n|\n|\r/', substr($text, 0, $at));
+        $start = max((int) strrpos(substr($text, 0, $at), "\n"), (int) strrpos(substr($text, 0, $at), "\r"));
+        $start = $start === 0 ? 0 : $start + 1;
+        $lines = preg_match_all('/(?:\r\n|\n|\r)(?!\z)/', substr($text, $at));
+
+        return BadRecord::of("line $line", (string) preg_replace('/[\r\n].*/s', '', substr($text, $start)), 'a field begins with a quote that never ends'.($lines === 0 ? '' : ', so this line and the '.($lines === 1 ? '1 line' : "$lines lines").' after it could not be read'));
     }
 
     /**

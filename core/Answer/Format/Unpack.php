@@ -11,6 +11,9 @@ use DeepSpring\Answer\UnreadableAnswer;
  */
 final class Unpack
 {
+    /** Bytes that are unpacked at a time. */
+    private const CHUNK = 65_536;
+
     /**
      * @param  int  $most  bytes that may come out
      *
@@ -27,12 +30,27 @@ final class Unpack
 
     private static function gzip(string $body, int $most): string
     {
-        // Its end says how long it is, modulo 2^32 (RFC 1952 §2.3.1); where that is too much, it is only counted.
+        $text = '';
+        // Its end says how long the last member is, modulo 2^32 (RFC 1952 §2.3.1); where that is too much, it is only counted.
         $said = strlen($body) > 18 ? unpack('V', substr($body, -4))[1] ?? 0 : 0;
-        $text = $said > $most ? false : @gzdecode($body, $most);
-        if ($text !== false) {
-            return $text;
+        if ($said > $most) {
+            self::count($body, $most);
         }
+        // A member after the other (RFC 1952 §2.2); zeros at the end fill up a block.
+        for ($at = 0; $at < strlen($body); $at += self::member($body, $at, $text, $most)) {
+            if ($at > 0 && trim(substr($body, $at, 1024), "\0") === '' && strspn($body, "\0", $at) === strlen($body) - $at) {
+                break;
+            }
+        }
+
+        return $text;
+    }
+
+    /**
+     * Unpacks the first member and forgets it.
+     */
+    private static function count(string $body, int $most): void
+    {
         $context = inflate_init(ZLIB_ENCODING_GZIP);
         $size = 0;
         foreach (str_split($body, 8192) as $chunk) {
@@ -42,8 +60,34 @@ final class Unpack
                 throw self::tooLarge($most);
             }
         }
+    }
 
-        throw UnreadableAnswer::beyondReading('it is packed with gzip, and damaged');
+    /**
+     * Unpacks one member.
+     *
+     * @param  int  $at  its first byte
+     * @param  string  $text  what came out of those before, to which this adds
+     * @return int bytes that it takes
+     */
+    private static function member(string $body, int $at, string &$text, int $most): int
+    {
+        $context = inflate_init(ZLIB_ENCODING_GZIP);
+        $end = strlen($body);
+        for ($from = $at; $context !== false && $from < $end; $from += self::CHUNK) {
+            $part = @inflate_add($context, substr($body, $from, self::CHUNK));
+            if ($part === false) {
+                break;
+            }
+            $text .= $part;
+            if (strlen($text) > $most) {
+                throw self::tooLarge($most);
+            }
+            if (inflate_get_status($context) === ZLIB_STREAM_END) {
+                return inflate_get_read_len($context);
+            }
+        }
+
+        throw UnreadableAnswer::beyondReading('it is packed with gzip, and damaged'.($at > 0 ? ' after the first part' : ''));
     }
 
     /**
@@ -66,13 +110,13 @@ final class Unpack
             $name = substr($body, $at + 46, (int) $entry['name']);
             $at += 46 + $entry['name'] + $entry['extra'] + $entry['comment'];
             if (! str_ends_with($name, '/') && ! str_starts_with($name, '__MACOSX/')) {
-                $files[$name] = $entry;
+                $files[] = ['name' => $name] + ['is' => $entry];
             }
         }
         if (count($files) !== 1) {
-            throw UnreadableAnswer::beyondReading($files === [] ? 'it is a zip archive without a file' : 'it is a zip archive of '.count($files).' files ('.mb_scrub(implode(', ', array_slice(array_keys($files), 0, 4)), 'UTF-8').'), and one is wanted');
+            throw UnreadableAnswer::beyondReading($files === [] ? 'it is a zip archive without a file' : 'it is a zip archive of '.count($files).' files ('.mb_scrub(implode(', ', array_slice(array_column($files, 'name'), 0, 4)), 'UTF-8').'), and one is wanted');
         }
-        $entry = array_values($files)[0];
+        $entry = $files[0]['is'];
         if (((int) $entry['flags'] & 1) === 1) {
             throw UnreadableAnswer::beyondReading('it is a zip archive with a password');
         }

@@ -17,13 +17,18 @@ final class XmlFormat implements Format
 {
     private const DEPTH = 256;
 
+    private const XMLNS = 'http://www.w3.org/2000/xmlns/';
+
     private const NIL = 'http://www.w3.org/2001/XMLSchema-instance';
 
     /** @var array<string, true> paths that are arrays */
     private array $repeated = [];
 
-    /** @var array<string, array<string, string>> local name → namespace → prefix */
+    /** @var array<string, array<string, string>> local name → namespace → the name that tells it apart; the local name, where there is one namespace */
     private array $names = [];
+
+    /** @var array<string, array<string, string>> the same of attributes, where an element has several of one local name */
+    private array $attributes = [];
 
     public static function kind(): Kind
     {
@@ -56,10 +61,7 @@ final class XmlFormat implements Format
 
             throw UnreadableAnswer::html(trim(html_entity_decode($title[1] ?? '', ENT_QUOTES | ENT_HTML5, 'UTF-8')));
         }
-        if (preg_match('/<!(?:ENTITY|DOCTYPE[^>]*(?:\[|SYSTEM|PUBLIC))/i', $body) === 1) {
-            throw UnreadableAnswer::beyondReading('it is XML that declares entities of its own or names a DTD, which are never followed');
-        }
-        $this->repeated = $this->names = [];
+        $this->repeated = $this->names = $this->attributes = [];
         $this->survey($body);
         $reader = $this->open($body);
         $root = null;
@@ -86,8 +88,10 @@ final class XmlFormat implements Format
         $seen = [[]];
         $paths = [''];
         while ($reader->read()) {
-            if ($reader->nodeType === \XMLReader::ELEMENT) {
-                $this->names[$reader->localName][$reader->namespaceURI] ??= $reader->prefix;
+            if ($reader->nodeType === \XMLReader::DOC_TYPE) {
+                $this->refuseDeclarations($reader);
+            } elseif ($reader->nodeType === \XMLReader::ELEMENT) {
+                $this->names[$reader->localName] = self::apart($this->names[$reader->localName] ?? [], $reader);
                 $depth = $reader->depth;
                 if ($depth > self::DEPTH) {
                     throw UnreadableAnswer::beyondReading('it is nested more than '.self::DEPTH.' levels deep');
@@ -100,6 +104,9 @@ final class XmlFormat implements Format
                 $seen[$depth][$key] = true;
                 $seen[$depth + 1] = [];
                 $paths[$depth + 1] = $path;
+                if ($reader->attributeCount > 1) {
+                    $this->surveyAttributes($reader);
+                }
             }
         }
         $error = libxml_get_last_error();
@@ -118,11 +125,60 @@ final class XmlFormat implements Format
         return $reader instanceof \XMLReader ? $reader : throw UnreadableAnswer::beyondReading('it is no XML');
     }
 
+    /**
+     * @throws UnreadableAnswer
+     */
+    private function refuseDeclarations(\XMLReader $reader): void
+    {
+        if ($reader->readOuterXml() !== "<!DOCTYPE {$reader->name}>") {
+            throw UnreadableAnswer::beyondReading('it is XML that declares entities of its own or names a DTD, which are never followed');
+        }
+    }
+
+    /**
+     * Attributes of one local name in one element.
+     */
+    private function surveyAttributes(\XMLReader $reader): void
+    {
+        $here = [];
+        while ($reader->moveToNextAttribute()) {
+            if (! in_array($reader->namespaceURI, [self::NIL, self::XMLNS], true)) {
+                $here[$reader->localName] = self::apart($here[$reader->localName] ?? [], $reader);
+            }
+        }
+        foreach ($here as $local => $names) {
+            if (count($names) > 1) {
+                $this->attributes[$local] = ($this->attributes[$local] ?? []) + $names;
+            }
+        }
+        $reader->moveToElement();
+    }
+
+    /**
+     * One more namespace of a local name: told apart by its prefix, or by the end of the namespace, or by
+     * the whole of it.
+     *
+     * @param  array<string, string>  $names  namespace → name
+     * @return array<string, string>
+     */
+    private static function apart(array $names, \XMLReader $reader): array
+    {
+        [$space, $local] = [$reader->namespaceURI, $reader->localName];
+        if (isset($names[$space])) {
+            return $names;
+        }
+        $end = preg_match('/[A-Za-z][\w-]*(?=[^\w]*$)/D', $space, $part) === 1 ? "$part[0]:$local" : $local;
+        $wishes = [$reader->prefix === '' ? $local : "$reader->prefix:$local", $end, '{'.$space.'}'.$local];
+        $names[$space] = array_values(array_diff($wishes, $names))[0] ?? $local;
+
+        return $names;
+    }
+
     private function name(\XMLReader $reader): string
     {
-        $isPlain = count($this->names[$reader->localName] ?? []) <= 1;
+        $names = $this->names[$reader->localName] ?? [];
 
-        return $isPlain || $reader->prefix === '' ? $reader->localName : $reader->prefix.':'.$reader->localName;
+        return count($names) <= 1 ? $reader->localName : $names[$reader->namespaceURI] ?? $reader->localName;
     }
 
     /**
@@ -137,7 +193,7 @@ final class XmlFormat implements Format
             if ($reader->namespaceURI === self::NIL) {
                 $isNil = $isNil || $reader->localName === 'nil' && in_array($reader->value, ['true', '1'], true);
             } elseif ($reader->prefix !== 'xmlns' && $reader->name !== 'xmlns') {
-                $object->{'@'.$reader->localName} = $reader->value;
+                $object->{'@'.($this->attributes[$reader->localName][$reader->namespaceURI] ?? $reader->localName)} = $reader->value;
             }
         }
         $text = '';

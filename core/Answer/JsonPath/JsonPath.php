@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\JsonPath;
 
+use DeepSpring\Answer\JsonPath\Selector\IndexSelector;
+use DeepSpring\Answer\JsonPath\Selector\NameSelector;
+
 /**
  * A compiled JSONPath (RFC 9535). Documents are values of `json_decode` with objects as `stdClass`.
  */
@@ -54,6 +57,28 @@ final readonly class JsonPath
     public function nodes(mixed $document): array
     {
         return $this->query->nodes($document, new Evaluation($document));
+    }
+
+    /**
+     * The names and indexes with which the path begins, up to the first step that may find several.
+     *
+     * @return list<string|int>
+     */
+    public function head(): array
+    {
+        $head = [];
+        foreach ($this->query->segments as $segment) {
+            $selector = $segment->isSingular() ? $segment->selectors[0] : null;
+            if ($selector instanceof NameSelector) {
+                $head[] = $selector->name;
+            } elseif ($selector instanceof IndexSelector && $selector->index >= 0) {
+                $head[] = $selector->index;
+            } else {
+                break;
+            }
+        }
+
+        return $head;
     }
 
     /**

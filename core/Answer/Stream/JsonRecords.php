@@ -210,8 +210,15 @@ final class JsonRecords
         while (! $this->isEnd && strlen($this->around) + strlen($this->buffer) < self::AROUND) {
             $this->fill();
         }
+        if (! $this->isEnd) {
+            throw UnreadableAnswer::beyondReading('there are more than '.intdiv(self::AROUND, 1_000_000).' MB around the records');
+        }
         $this->around .= $this->buffer;
         $this->buffer = '';
+        $twice = Duplicates::before($this->around, $this->names, []);
+        if ($twice !== null) {
+            throw UnreadableAnswer::beyondReading($twice);
+        }
     }
 
     private function fill(): void

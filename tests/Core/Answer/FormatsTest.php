@@ -5,8 +5,11 @@ declare(strict_types=1);
 namespace Tests\Core\Answer;
 
 use DeepSpring\Answer\AnswerDefinition;
+use DeepSpring\Answer\Duplicates;
 use DeepSpring\Answer\Format\Formats;
 use DeepSpring\Answer\JsonDecoder;
+use DeepSpring\Answer\JsonPath\JsonPath;
+use DeepSpring\Answer\Stream\JsonRecords;
 use DeepSpring\Answer\UnreadableAnswer;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -48,6 +51,17 @@ final class FormatsTest extends TestCase
         yield 'CSV in windows-1252' => ["name,fee\nLoan \x96 \xE9,\x80 5\n", 'text/csv', '[{"name":"Loan – é","fee":"€ 5"}]', 'csv', 'windows-1252'];
         yield 'CSV in ISO 8859-1' => ["name,x\n\xE9,1\n", 'text/csv; charset=latin1', '[{"name":"é","x":"1"}]', 'csv', 'iso-8859-1'];
         yield 'CSV with a mark' => ["\xEF\xBB\xBFa,b\nx,y\n", 'text/csv', '[{"a":"x","b":"y"}]', 'csv', 'utf-8'];
+        yield 'JSON packed in two parts' => [gzencode('[1,').gzencode('2]')."\0\0\0", 'application/gzip', '[1,2]', 'json', ''];
+        yield 'lines packed part by part' => [implode('', array_map(static fn (int $id): string => (string) gzencode("{\"id\":$id}\n"), range(1, 3))), 'application/x-ndjson', '[{"id":1},{"id":2},{"id":3}]', 'ndjson', ''];
+        yield 'lines with a comma after each' => ["{\"a\":1},\n{\"a\":2},\n{\"a\":3}\n", 'application/x-ndjson', '[{"a":1},{"a":2},{"a":3}]', 'ndjson', 'with commas between records'];
+        yield 'two records on a line' => ["{\"a\":1},{\"a\":2}\n{\"a\":3}\n", 'application/x-ndjson', '[{"a":1},{"a":2},{"a":3}]', 'ndjson', 'with commas between records'];
+        yield 'XML with one name in two default namespaces' => ['<a><b xmlns="urn:x:loans">1</b><b xmlns="urn:x:moves">2</b><b>3</b></a>', 'text/xml', '{"a":{"b":"1","moves:b":"2","{}b":"3"}}', 'xml', ''];
+        yield 'XML with one prefix for two namespaces' => ['<a><s:b xmlns:s="urn:x:loans">1</s:b><s:b xmlns:s="urn:x:moves">2</s:b></a>', 'text/xml', '{"a":{"s:b":"1","moves:b":"2"}}', 'xml', ''];
+        yield 'XML with attributes of one name' => ['<a xmlns:x="urn:x" xmlns:y="urn:y" id="1" x:id="2" y:id="3" x:n="4"/>', 'text/xml', '{"a":{"@id":"1","@x:id":"2","@y:id":"3","@n":"4"}}', 'xml', ''];
+        yield 'XML that speaks of a document type' => ['<a><!-- <!DOCTYPE a SYSTEM "x"> --><b><![CDATA[<!DOCTYPE html PUBLIC "-//x"> <!ENTITY x "y">]]></b></a>', 'text/xml', '{"a":{"b":"<!DOCTYPE html PUBLIC \"-//x\"> <!ENTITY x \"y\">"}}', 'xml', ''];
+        yield 'XML with a bare document type' => ['<?xml version="1.0"?><!DOCTYPE a><a>1</a>', 'text/xml', '{"a":"1"}', 'xml', ''];
+        yield 'CSV in UTF-16 without a mark' => [mb_convert_encoding("a,b\nø,1\n", 'UTF-16LE', 'UTF-8'), 'text/csv; charset=utf-16le', '[{"a":"ø","b":"1"}]', 'csv', 'utf-16le'];
+        yield 'CSV in UTF-16, the other half first' => [mb_convert_encoding("a,b\nø,1\n", 'UTF-16BE', 'UTF-8'), 'text/csv; charset=UTF-16BE', '[{"a":"ø","b":"1"}]', 'csv', 'utf-16be'];
         yield 'CSV said to be text' => ["a;b\nx;y\n", 'text/plain', '[{"a":"x","b":"y"}]', 'csv', 'semicolons'];
     }
 
@@ -104,6 +118,10 @@ final class FormatsTest extends TestCase
     {
         $bomb = '<?xml version="1.0"?><!DOCTYPE l [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;">]><l>&b;</l>';
         yield 'entities' => [$bomb, 'text/xml', 'entities of its own'];
+        yield 'a file from outside in UTF-16' => ["\xFF\xFE".mb_convert_encoding('<?xml version="1.0" encoding="UTF-16"?><!DOCTYPE l SYSTEM "file:///etc/passwd"><l/>', 'UTF-16LE', 'UTF-8'), 'text/xml', 'DTD'];
+        yield 'entities in UTF-16' => ["\xFE\xFF".mb_convert_encoding('<?xml version="1.0" encoding="UTF-16"?><!DOCTYPE l [<!ENTITY a "b">]><l>&a;</l>', 'UTF-16BE', 'UTF-8'), 'text/xml', 'entities of its own'];
+        yield 'a second part of gzip that is broken' => [gzencode('[1]').substr((string) gzencode(str_repeat('loan ', 1000)), 0, 40), '', 'damaged after the first part'];
+        yield 'something behind gzip' => [gzencode('[1]').'and more', '', 'damaged after the first part'];
         yield 'a file from outside' => ['<?xml version="1.0"?><!DOCTYPE l SYSTEM "file:///etc/passwd"><l/>', 'text/xml', 'DTD'];
         yield 'broken XML' => ["<a>\n<b></a>", 'text/xml', 'no well-formed XML'];
         yield 'deep XML' => [str_repeat('<a>', 300).str_repeat('</a>', 300), 'text/xml', 'levels deep'];
@@ -131,6 +149,80 @@ final class FormatsTest extends TestCase
         self::assertSame([1, 2], (new Formats)->read(self::zip(['loans.json' => '[1,2]', '__MACOSX/x' => 'y']), 'application/zip')->document);
         $this->expectExceptionMessage('a zip archive of 2 files (a.json, b.json)');
         (new Formats)->read(self::zip(['a.json' => '[]', 'b.json' => '[]']), 'application/zip');
+    }
+
+    public function test_a_zip_archive_that_holds_one_name_twice_is_two_files(): void
+    {
+        $one = self::zip(['a.json' => '[1]', 'b.json' => '[2]']);
+        $this->expectExceptionMessage('a zip archive of 2 files (a.json, a.json)');
+        (new Formats)->read(str_replace('b.json', 'a.json', $one), 'application/zip');
+    }
+
+    public function test_a_list_that_stands_twice_is_refused_and_never_halved(): void
+    {
+        $answer = AnswerDefinition::of(['records' => '$.out.data[*]']);
+        foreach (['{"out":{"data":[{"id":1}],"page":1,"data":[{"id":2}]}}' => 'the member "data" stands twice in $.out', '{"out":{"data":[{"id":1}], "page" :1,"data":[]}}' => 'the member "data" stands twice in $.out', '{"out":{"data":[{"id":1}]},"x":":","out":{}}' => 'the member "out" stands twice in $,', '{"out":{"data":[{"id":1}]},"out" : 5}' => 'the member "out" stands twice in $,'] as $body => $why) {
+            foreach ([fn (): mixed => $answer->pageOf($answer->read($body, 'application/json')), function () use ($body): void {
+                $read = false;
+                $stream = JsonRecords::of(static function (int $most) use ($body, &$read): string {
+                    [$part, $read] = [$read ? '' : $body, true];
+
+                    return $part;
+                }, JsonPath::parse('$.out.data[*]'));
+                iterator_to_array($stream?->batches() ?? [], false);
+            }] as $way) {
+                try {
+                    $way();
+                    self::fail("$body was read.");
+                } catch (UnreadableAnswer $unreadable) {
+                    self::assertStringContainsString($why, $unreadable->getMessage());
+                }
+            }
+        }
+        // Beside the records, what stands twice takes nothing from them.
+        self::assertCount(2, $answer->pageOf($answer->read('{"out":{"data":[1,2],"n":1,"n":2}}', 'application/json'))->values);
+    }
+
+    public function test_members_that_stand_twice_are_found_however_they_are_written(): void
+    {
+        mt_srand($seed = (int) (getenv('SPRING_SEED') ?: random_int(1, 1_000_000)));
+        $twice = 0;
+        for ($number = 0; $number < 4000; $number++) {
+            $json = self::randomObject(3);
+            $document = json_decode($json);
+            self::assertNotNull($document, "seed $seed: $json");
+            $found = Duplicates::find($json);
+            $twice += $found === [] ? 0 : 1;
+            self::assertSame($found !== [], Duplicates::areIn($json, $document), "seed $seed: $json");
+        }
+        self::assertGreaterThan(400, $twice);
+        self::assertGreaterThan(400, 4000 - $twice);
+    }
+
+    public function test_halves_of_a_record_on_two_lines_are_never_put_together(): void
+    {
+        $read = (new Formats)->read("{\"a\":[1\n2]},{\"b\":3}\n{\"c\":4}\n", 'application/x-ndjson');
+        self::assertSame(['[{"c":4}]', ['line 1', 'line 2']], [json_encode($read->document), array_column($read->bad, 'place')]);
+    }
+
+    public function test_a_quote_that_never_ends_says_where_it_began_and_what_it_took(): void
+    {
+        foreach (["ref,note\nNQ-1,\"two\nlines\"\nNQ-2,\"open\nNQ-3,x\nNQ-4,y\n" => ['line 4', 'NQ-2,"open', 'so this line and the 2 lines after it could not be read'], "ref,note\r\nNQ-1,\"x\"\r\nNQ-2,\"open" => ['line 3', 'NQ-2,"open', 'a field begins with a quote that never ends']] as $body => [$place, $text, $why]) {
+            $read = (new Formats)->read($body, 'text/csv');
+            self::assertSame([1, 1], [count($read->document), count($read->bad)]);
+            self::assertSame([$place, $text], [$read->bad[0]->place, $read->bad[0]->text]);
+            self::assertStringEndsWith($why, $read->bad[0]->reason);
+        }
+    }
+
+    private static function randomObject(int $depth): string
+    {
+        $blank = static fn (): string => ['', '', '', ' ', "\n", "\t ", "\r\n"][mt_rand(0, 6)];
+        $name = static fn (): string => ['"a"', '"b"', '"c d"', '":"', '"a\\\\"', '"\\""', '"\\":"', '""', '"\\u0061"'][mt_rand(0, 8)];
+        $value = static fn (): string => $depth === 0 ? ['1', 'null', '"x"', '":b"', '"\\":"', '" : "', '[":",":"]', '{}'][mt_rand(0, 7)] : (mt_rand(0, 2) === 0 ? '['.implode(',', array_map(static fn (): string => self::randomObject($depth - 1), range(1, mt_rand(1, 2)))).']' : self::randomObject($depth - 1));
+        $members = array_map(static fn (): string => $name().$blank().':'.$blank().$value().$blank(), range(1, mt_rand(1, 3)));
+
+        return '{'.$blank().implode(','.$blank(), $members).'}';
     }
 
     public function test_a_bomb_is_refused_before_it_unfolds(): void
