@@ -128,6 +128,24 @@ final readonly class AnswerDefinition
     }
 
     /**
+     * @return list<RecordPlace>
+     *
+     * @throws UnreadableAnswer when the path takes more than it is given
+     */
+    public function recordPlaces(mixed $document): array
+    {
+        $records = $this->records($document);
+        $names = $this->rowNames === null ? null : self::names($this->rowNames->values($document));
+        $places = [];
+        foreach ($this->places($document) as $number => $steps) {
+            $isArray = $names !== null && is_array(Digits::step($document, $steps));
+            $places[] = new RecordPlace($records[$number] ?? null, $steps, $isArray ? $names : null);
+        }
+
+        return $places;
+    }
+
+    /**
      * Steps to each record.
      *
      * @return list<list<string|int>>

@@ -70,6 +70,14 @@ final readonly class Digits
      */
     public function at(mixed $value, array $steps): mixed
     {
+        return self::step($value, $steps);
+    }
+
+    /**
+     * @param  list<string|int>  $steps
+     */
+    public static function step(mixed $value, array $steps): mixed
+    {
         foreach ($steps as $step) {
             $value = is_array($value) ? $value[$step] ?? null : ($value instanceof \stdClass ? $value->{$step} ?? null : null);
         }

@@ -14,6 +14,9 @@ final class RecordPage
     /** @var list<array{self, int}> the page of each record, and its place there, where several were put together */
     private array $parts = [];
 
+    /** @var (\Closure(int, mixed, Digits): mixed)|null what becomes of a record with its digits */
+    private ?\Closure $change = null;
+
     /**
      * @param  list<mixed>  $values
      * @param  mixed  $envelope  the whole answer; of a large one, what is around its records
@@ -37,7 +40,10 @@ final class RecordPage
      */
     public function within(mixed $envelope): self
     {
-        return new self($this->values, $envelope, $this->members, $this->source, $this->hasUnusualNumbers, $this->refused);
+        $page = clone $this;
+        $page->envelope = $envelope;
+
+        return $page;
     }
 
     /**
@@ -78,6 +84,21 @@ final class RecordPage
     }
 
     /**
+     * The same records changed, by themselves and with their digits.
+     *
+     * @param  list<mixed>  $values  as many as there are
+     * @param  \Closure(int, mixed, Digits): mixed  $exact  place and record with its digits → that record changed
+     */
+    public function changed(array $values, mixed $envelope, \Closure $exact): self
+    {
+        $changed = new self($values, $envelope, $this->members, null, $this->hasUnusualNumbers, $this->refused);
+        $changed->parts = array_map(fn (int $index): array => [$this, $index], array_keys($values));
+        $changed->change = $exact;
+
+        return $changed;
+    }
+
+    /**
      * The records with `JsonText` for each number that PHP would write otherwise, so that a proposal sees
      * what was sent.
      *
@@ -104,7 +125,9 @@ final class RecordPage
         if (isset($this->parts[$index])) {
             [$page, $place] = $this->parts[$index];
 
-            return $page->exact($place);
+            $exact = $page->exact($place);
+
+            return $exact === null || $this->change === null ? $exact : [($this->change)($index, ...$exact), $exact[1]];
         }
         if ($this->source === null) {
             return null;

@@ -10,10 +10,13 @@ use DeepSpring\Answer\JsonPath\Location;
 use DeepSpring\Answer\JsonPath\TooCostly;
 use DeepSpring\Answer\RecordPage;
 use DeepSpring\Expression\CannotEvaluate;
+use DeepSpring\Flatten\Mask\Canonical;
+use DeepSpring\Flatten\Mask\ConcealedRecords;
+use DeepSpring\Flatten\Mask\MaskedPlaces;
 use DeepSpring\Flatten\Mask\Masks;
 use DeepSpring\Flatten\Type\IntegerType;
 use DeepSpring\Flatten\Type\JsonType;
-use DeepSpring\Flatten\Type\TextType;
+use DeepSpring\Value\JsonText;
 use DeepSpring\Value\Unfit;
 
 /**
@@ -26,9 +29,6 @@ final class Flattener
 {
     private const REJECTS_HELD = 2000;
 
-    /** From which on a float may stand for several numbers. */
-    private const LARGE = 1e15;
-
     /** @var list<Reject> */
     private array $rejects = [];
 
@@ -37,6 +37,9 @@ final class Flattener
     private int $filtered = 0;
 
     private RecordPage $page;
+
+    /** What hides the values of masked columns; null where none is, or where something else is read from inside of them. */
+    private readonly ?ConcealedRecords $concealed;
 
     /** Place of the record at work among those of its page. */
     private int $index = 0;
@@ -78,6 +81,7 @@ final class Flattener
             throw new \LogicException('A plan that masks needs a key to mask with.');
         }
         $this->page = new RecordPage([]);
+        $this->concealed = $masks !== null && $plan->isMasked() && MaskedPlaces::areClear($plan) ? new ConcealedRecords($plan, $masks) : null;
         $this->tables = $plan->tables();
         $numbers = [];
         $helpers = [];
@@ -103,7 +107,8 @@ final class Flattener
      */
     public function flatten(array|RecordPage $records, int $before = 0): RowBatch
     {
-        $this->page = $records instanceof RecordPage ? $records : new RecordPage($records);
+        $page = $records instanceof RecordPage ? $records : new RecordPage($records);
+        $this->page = $this->concealed?->page($page) ?? $page;
         [$this->rejects, $this->rejected, $this->filtered] = [[], 0, 0];
         $this->rows = array_fill(0, count($this->tables), []);
         $make = $this->make[0];
@@ -186,26 +191,39 @@ final class Flattener
 
             return false;
         }
-        if (! $column->isPlain() && is_string($value) && Masks::isMasked($value)) {
-            return $value;
-        }
-        $fit = $value instanceof Unfit ? $value : $column->type->convert($value);
-        $type = $column->type;
-        $isUnusual = $this->page->hasUnusualNumbers;
-        if ($type instanceof JsonType) {
-            $mayDiffer = $fit instanceof Unfit ? $fit->needsDigits : $isUnusual || preg_match('/\d(?:\.\d|[eE]|\d{18})/', $fit) === 1;
-            $fit = $mayDiffer ? $this->digits($column) ?? $fit : $fit;
-        } elseif (is_float($value) && ($isUnusual || $type instanceof TextType || abs($value) >= self::LARGE || $fit instanceof Unfit && $fit->needsDigits) || $value === 0 && $isUnusual && $type instanceof TextType) {
-            $digits = $this->digits($column);
-            $fit = $digits === null ? $fit : $type->convert($digits);
-        }
+        $fit = $value instanceof Unfit ? $value : ($column->isPlain() ? ExactFit::of($column->type, $value, $this->page->hasUnusualNumbers, fn (): ?string => $this->digits($column)) : $this->masked($column, $value));
         if (is_string($fit)) {
-            return $column->isPlain() ? $fit : $this->masks?->apply($column->mask, $fit);
+            return $fit;
         }
         $whole = $column->inKey || $column->onBad === OnBad::RejectRecord;
         $this->reject($table, $column, $value, $fit->reason, $whole);
 
         return $whole ? false : null;
+    }
+
+    /**
+     * The mask of a value. What stands in the answer was masked there (`ConcealedRecords`).
+     */
+    private function masked(Column $column, #[\SensitiveParameter] mixed $value): string|Unfit
+    {
+        if ($this->concealed !== null && MaskedPlaces::masksValues($column)) {
+            if (is_array($value)) {
+                return JsonText::encode($value);
+            }
+            $text = is_string($value) ? $value : '';
+            $reason = $this->masks?->unfitReason($text);
+            if ($column->many === ManyValues::Join && ! $column->single && str_contains($text, 'unfit:')) {
+                return Unfit::structure([]);
+            }
+
+            return $reason !== null ? new Unfit($reason) : $text;
+        }
+        if (is_string($value) && Masks::isMasked($value)) {
+            return $value;
+        }
+        $fit = ExactFit::of($column->type, $value, $this->page->hasUnusualNumbers, fn (): ?string => $this->digits($column));
+
+        return $fit instanceof Unfit ? $fit : (string) $this->masks?->apply($column->mask, Canonical::of($column->type, $fit));
     }
 
     /**
@@ -415,8 +433,8 @@ final class Flattener
         foreach ($table->columns as $column) {
             $value = $column->inKey && $column->source !== ColumnSource::Compute ? $this->value($column, $this->chain[count($this->chain) - 1]) : null;
             if (is_scalar($value)) {
-                $text = $column->type->convert($value);
-                $parts[] = "{$column->name}=".(is_string($text) ? ($column->isPlain() ? $text : $this->masks?->apply($column->mask, $text)) : '?');
+                $text = $column->isPlain() ? $column->type->convert($value) : $this->masked($column, $value);
+                $parts[] = "{$column->name}=".(is_string($text) ? $text : '?');
             }
         }
 

@@ -99,7 +99,7 @@ final class TableController extends Controller
         foreach ($page->rows as $row) {
             foreach ($sealed as $place) {
                 if ($row[$place] !== null) {
-                    $opened[$row[$place]] = $masks->open($row[$place]) ?? $row[$place];
+                    $opened[$row[$place]] = $masks->opened($row[$place]);
                 }
             }
         }

@@ -6,11 +6,9 @@ namespace DeepSpring\Flatten\Mask;
 
 use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Answer\Digits;
-use DeepSpring\Answer\JsonPath\JsonNode;
-use DeepSpring\Flatten\Column;
-use DeepSpring\Flatten\ColumnSource;
+use DeepSpring\Answer\JsonPath\TooCostly;
+use DeepSpring\Answer\UnreadableAnswer;
 use DeepSpring\Flatten\Plan;
-use DeepSpring\Flatten\TablePlan;
 
 /**
  * Takes the values of masked columns out of an answer itself, so that evidence, samples and kept
@@ -18,8 +16,14 @@ use DeepSpring\Flatten\TablePlan;
  */
 final readonly class Concealing
 {
-    public function __construct(private Plan $plan, private AnswerDefinition $answer, private Masks $masks)
+    private MaskedPlaces $places;
+
+    private ValueMask $mask;
+
+    public function __construct(private Plan $plan, private AnswerDefinition $answer, Masks $masks)
     {
+        $this->places = new MaskedPlaces($plan);
+        $this->mask = new ValueMask($masks);
     }
 
     /**
@@ -30,97 +34,43 @@ final readonly class Concealing
         if (! $this->plan->isMasked() || trim($body) === '') {
             return $body;
         }
+        if (! MaskedPlaces::areClear($this->plan)) {
+            return null;
+        }
         try {
             $read = $this->answer->read($body, $contentType);
-        } catch (\DeepSpring\Answer\UnreadableAnswer) {
-            return null;
-        }
-        if ($read->json === null || $read->format !== 'json') {
-            return null;
-        }
-        $digits = new Digits($read->json);
+            if ($read->json === null || $read->format !== 'json') {
+                return null;
+            }
+            $digits = new Digits($read->json);
 
-        return $digits->json($this->document($digits->document(), $digits));
+            return $digits->json($this->document($read->document, $digits, Digits::mayBeUnusual($read->json)));
+        } catch (UnreadableAnswer|TooCostly) {
+            return null;
+        }
     }
 
     /**
-     * @param  Digits|null  $digits  that the document is of
+     * @param  mixed  $document  as it was decoded
+     * @param  Digits|null  $digits  of the same document
+     * @return mixed the document with masks in it; that of the digits, where there are some
+     *
+     * @throws UnreadableAnswer
+     * @throws TooCostly
      */
-    public function document(mixed $document, ?Digits $digits = null): mixed
+    public function document(mixed $document, ?Digits $digits = null, bool $isUnusual = false): mixed
     {
-        $path = $this->answer->records ?? null;
-        $places = $path === null ? [[]] : array_map(static fn (JsonNode $node): array => $node->location->steps(), $path->nodes($document));
-        foreach ($places as $steps) {
-            $document = self::changed($document, $steps, fn (mixed $record): mixed => $this->table($this->plan->table, $record, $digits));
-        }
-        foreach ($this->plan->tables() as $table) {
-            foreach ($table->columns as $column) {
-                if ($column->source === ColumnSource::Envelope && ! $column->isPlain()) {
-                    $document = $this->column($column, $document, $digits);
-                }
+        $places = $this->places->around($document);
+        foreach ($this->answer->recordPlaces($document) as $record) {
+            foreach ($this->places->inRecord($record->value) as [$steps, $column]) {
+                $places[] = [$record->inDocument($steps), $column];
             }
         }
-
-        return $document;
-    }
-
-    private function table(TablePlan $table, mixed $record, ?Digits $digits): mixed
-    {
-        foreach ($table->columns as $column) {
-            if ($column->source === ColumnSource::From && ! $column->isPlain()) {
-                $record = $this->column($column, $record, $digits);
-            }
-        }
-        foreach ($table->branches as $branch) {
-            foreach ($branch->columns as $column) {
-                if ($column->source === ColumnSource::Parent && ! $column->isPlain()) {
-                    $record = $this->column($column, $record, $digits);
-                }
-            }
-            foreach (array_map(static fn (JsonNode $node): array => $node->location->steps(), $branch->from?->nodes($record) ?? []) as $steps) {
-                $record = self::changed($record, $steps, fn (mixed $element): mixed => $this->table($branch, $element, $digits));
-            }
+        $masked = $digits === null ? $document : $digits->document();
+        foreach ($this->mask->all($places, $document, $isUnusual, static fn (): ?array => $digits === null ? null : [$digits->document(), $digits]) as [$steps, $text]) {
+            $masked = Steps::changed($masked, $steps, $text);
         }
 
-        return $record;
-    }
-
-    private function column(Column $column, mixed $record, ?Digits $digits): mixed
-    {
-        foreach (array_map(static fn (JsonNode $node): array => $node->location->steps(), $column->path?->nodes($record) ?? []) as $steps) {
-            $record = self::changed($record, $steps, fn (mixed $value): mixed => $this->masked($column, $digits === null ? $value : $digits->plain($value)));
-        }
-
-        return $record;
-    }
-
-    private function masked(Column $column, #[\SensitiveParameter] mixed $value): mixed
-    {
-        if ($value === null || is_string($value) && Masks::isMasked($value)) {
-            return $value;
-        }
-        $fit = $column->type->convert($value);
-
-        return is_string($fit) ? $this->masks->apply($column->mask, $fit) : Masks::REDACTED;
-    }
-
-    /**
-     * @param  list<string|int>  $steps
-     * @param  \Closure(mixed): mixed  $change
-     */
-    private static function changed(mixed $value, array $steps, \Closure $change): mixed
-    {
-        if ($steps === []) {
-            return $change($value);
-        }
-        $step = array_shift($steps);
-        if ($value instanceof \stdClass && property_exists($value, (string) $step)) {
-            $value = clone $value;
-            $value->{$step} = self::changed($value->{$step}, $steps, $change);
-        } elseif (is_array($value) && array_key_exists($step, $value)) {
-            $value[$step] = self::changed($value[$step], $steps, $change);
-        }
-
-        return $value;
+        return $masked;
     }
 }

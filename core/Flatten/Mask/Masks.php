@@ -14,6 +14,9 @@ final readonly class Masks
 
     private const MASKED = '/^(?:hash:[0-9a-f]{40}|sealed:[A-Za-z0-9+\/]{56,}={0,2}|\[redacted\])$/D';
 
+    /** Hexadecimal digits by which a text proves that it was written here. */
+    private const SEAL = 16;
+
     private string $hashKey;
 
     private string $sealKey;
@@ -37,9 +40,40 @@ final readonly class Masks
         };
     }
 
+    /**
+     * What stands in the place of a value that does not fit its column: why, and nothing of the value.
+     */
+    public function unfit(string $reason): string
+    {
+        return 'unfit:'.$this->seal($reason).' '.$reason;
+    }
+
+    /**
+     * @return string|null null for a text that was not written by `unfit`
+     */
+    public function unfitReason(string $text): ?string
+    {
+        $reason = str_starts_with($text, 'unfit:') ? substr($text, 6 + self::SEAL + 1) : null;
+
+        return $reason !== null && hash_equals($this->unfit($reason), $text) ? $reason : null;
+    }
+
+    private function seal(string $reason): string
+    {
+        return substr(hash_hmac('sha256', "unfit $reason", $this->hashKey), 0, self::SEAL);
+    }
+
     public static function isMasked(string $text): bool
     {
         return preg_match(self::MASKED, $text) === 1;
+    }
+
+    /**
+     * A cell with what is encrypted in it opened: one value, or several that were put together.
+     */
+    public function opened(string $cell): string
+    {
+        return (string) preg_replace_callback('/sealed:[A-Za-z0-9+\/]{56,}={0,2}/', fn (array $part): string => $this->open($part[0]) ?? $part[0], $cell);
     }
 
     /**
