@@ -29,11 +29,11 @@ final class EvidenceWriter
     private const MOST = 32 * 1024 * 1024;
 
     /**
-     * @param  (\Closure(string, string): ?string)|null  $conceal  takes what is masked out of a body, given its media type; null when the body must not be kept
+     * @param  (\Closure(string, string, bool): ?string)|null  $conceal  takes what is masked out of a body, given its media type and whether it is of an error; null when the body must not be kept
      */
     public function write(Sent $sent, SecretMask $mask, int $number, ?int $records, ?int $tryId = null, ?int $runId = null, string $purpose = self::REQUEST, ?\Closure $conceal = null): Exchange
     {
-        $body = $conceal === null || $purpose !== self::REQUEST || $sent->status >= 400 ? $sent->body : $conceal($sent->body, $sent->contentType());
+        $body = $conceal === null || $purpose !== self::REQUEST ? $sent->body : $conceal($sent->body, $sent->contentType(), $sent->status >= 400);
         $answer = '';
         $carried = (string) $sent->request->getBody();
         foreach ($sent->headers as $name => $value) {

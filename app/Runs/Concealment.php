@@ -13,13 +13,16 @@ use App\Models\Exchange;
 use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Models\SeenProfile;
+use App\Models\SourceDocument;
 use App\Models\Tryout;
 use App\Reservoir\TableStore;
 use App\Secrets\Vault;
 use DeepSpring\Flatten\Column;
 use DeepSpring\Flatten\Mask\Concealing;
+use DeepSpring\Flatten\Mask\MaskedPlaces;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\SourceFile\EndpointDefinition;
+use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Database\Eloquent\Builder;
 
 /**
@@ -44,7 +47,7 @@ final readonly class Concealment
         foreach (isset($endpoint['flatten']) ? Plan::tablesIn($endpoint['flatten']) : [] as $table) {
             foreach ($table['columns'] as $column) {
                 if (($column['mask'] ?? 'none') !== 'none') {
-                    $masked[] = ($table['from'] ?? '').' '.json_encode(array_intersect_key($column, ['from' => 1, 'parent' => 1, 'envelope' => 1, 'mask' => 1]));
+                    $masked[] = ($table['from'] ?? '').' '.json_encode(array_intersect_key($column, ['from' => 1, 'parent' => 1, 'up' => 1, 'envelope' => 1, 'many' => 1, 'mask' => 1]));
                 }
             }
         }
@@ -65,7 +68,9 @@ final readonly class Concealment
         }
         $definition = new EndpointDefinition($endpoint);
         $plan = $definition->plan();
-        if ($plan !== null) {
+        if ($plan === null || ! MaskedPlaces::areClear($plan)) {
+            unset($endpoint['answer']['sample']);
+        } else {
             $endpoint['answer']['sample'] = (new Concealing($plan, $definition->answer(), $this->vault->masks()))->document($endpoint['answer']['sample']);
         }
 
@@ -84,7 +89,7 @@ final readonly class Concealment
         $exchanges = Exchange::query()->where(static fn (Builder $any) => $any->whereIn('try_id', $tries)->orWhereIn('run_id', $runs))->where('purpose', EvidenceWriter::REQUEST)->whereNotNull('body')->pluck('id');
         foreach ($exchanges as $id) {
             $exchange = Exchange::query()->findOrFail($id, Exchange::LIGHT);
-            $body = $concealing->body((string) $exchange->text(), (string) $exchange->header('content-type'));
+            $body = $concealing->body((string) $exchange->text(), (string) $exchange->header('content-type'), $exchange->status >= 400);
             AnswerPart::query()->where('exchange_id', $exchange->id)->delete();
             Exchange::query()->whereKey($exchange->id)->update(['body' => $body === null ? null : gzdeflate($body, 1), 'digest' => null]);
         }
@@ -93,10 +98,39 @@ final readonly class Concealment
             RejectedValue::query()->whereIn('run_id', $runs)->where('table', $table->name)->whereIn('column', $names)->update(['value' => 'masked']);
             RejectedValue::query()->whereIn('run_id', $runs)->where('table', $table->name)->when(array_intersect($names, $table->key) === [], static fn (Builder $none) => $none->whereRaw('false'))->update(['record_key' => '']);
         }
+        $this->samples($row, $definition);
         SeenProfile::query()->where('endpoint_id', $row->id)->delete();
         Drift::query()->where('endpoint_id', $row->id)->update(['examples' => '[]']);
         foreach (Environment::query()->get() as $environment) {
             $this->store->pages($environment, "e$row->id")->forget();
+        }
+    }
+
+    /**
+     * Samples in versions that were published before. Where the answer was described otherwise then, it is
+     * not known where the values are, and the sample goes.
+     */
+    private function samples(Endpoint $row, EndpointDefinition $definition): void
+    {
+        $about = static fn (array $endpoint): array => array_diff_key($endpoint['answer'] ?? [], ['sample' => 1]);
+        foreach ($row->source->documents()->whereNotNull('version')->pluck('id') as $id) {
+            $stored = SourceDocument::query()->findOrFail($id);
+            $document = $stored->file()->document;
+            $isChanged = false;
+            foreach ($document['endpoints'] ?? [] as $number => $endpoint) {
+                if ($endpoint['slug'] !== $row->slug || ! isset($endpoint['answer']['sample'])) {
+                    continue;
+                }
+                $isChanged = true;
+                $masked = $about($endpoint) == $about($definition->endpoint) ? $this->sample(['answer' => $endpoint['answer']] + $definition->endpoint)['answer'] : array_diff_key($endpoint['answer'], ['sample' => 1]);
+                $document['endpoints'][$number]['answer'] = $masked;
+                if ($masked === []) {
+                    unset($document['endpoints'][$number]['answer']);
+                }
+            }
+            if ($isChanged) {
+                $stored->update(SourceDocument::columns(SourceFile::trusted($document)));
+            }
         }
     }
 }

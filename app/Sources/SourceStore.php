@@ -19,7 +19,8 @@ use DeepSpring\Value\JsonSubtrees;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Where source files are kept: one draft, and numbered versions that never change. The rows of
+ * Where source files are kept: one draft, and numbered versions that never change, but for samples of
+ * what is masked later. The rows of
  * `endpoints` follow the document by slug, so that what hangs on an endpoint survives an edit.
  */
 final class SourceStore

@@ -13,5 +13,8 @@ if (! is_file($path)) {
 
     return;
 }
+if (preg_match('/error-(\d{3})/', $path, $status) === 1) {
+    http_response_code((int) $status[1]);
+}
 header('Content-Type: '.(['json' => 'application/json', 'ndjson' => 'application/x-ndjson', 'xml' => 'application/xml', 'csv' => 'text/csv; charset=utf-8', 'gz' => 'application/gzip'][pathinfo($path, PATHINFO_EXTENSION)] ?? 'application/octet-stream'));
 readfile($path);

@@ -14,6 +14,7 @@ use App\Models\Run;
 use App\Models\RunState;
 use App\Models\SeenProfile;
 use App\Models\Source;
+use App\Models\SourceDocument;
 use App\Reservoir\TableStore;
 use App\Runs\Refresh;
 use App\Runs\Runs;
@@ -283,6 +284,16 @@ final class FlatteningTest extends AppTestCase
         [$one, $two] = $this->rows('select * from loans order by id');
         self::assertSame($one->email, $two->email);
         self::assertSame(['2001-02-03', null, '[redacted]'], [app(Vault::class)->masks()->open($one->born), $two->born, $one->note]);
+        // A service that refuses says what it was given.
+        file_put_contents(self::$folder.'/error-422.json', '{"error":{"code":"invalid","detail":[{"email":"hidden-one@saltmarsh.example","note":"hidden-note","at":"Vell"}]}}');
+        $document = $source->current()->document;
+        $document['endpoints'][0]['ask']['path'] = '/error-422.json';
+        app(SourceStore::class)->draft(SourceFile::of($document), null, $source);
+        $try = app(Tries::class)->endpoint($this->endpoint($source, 'loans'), $source->refresh()->current(), $source->current()->endpoint('loans') ?? self::fail(), $this->trial(), null);
+        $body = (string) $try->exchanges()->firstOrFail()->text();
+        self::assertStringNotContainsString('hidden', $body);
+        self::assertStringContainsString('"code":"invalid","detail":[{"email":"'.$one->email.'","note":"[redacted]","at":"Vell"}]', $body);
+        app(SourceStore::class)->discardDraft($source->refresh());
         // What is kept is flattened again to the same.
         $again = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'loans'), $this->trial(), null, rebuild: true));
         self::assertSame(RunState::Done, $again->state, (string) json_encode($again->diagnosis));
@@ -298,12 +309,22 @@ final class FlatteningTest extends AppTestCase
         $source = $this->kept('loans.json', '[{"id":1,"email":"hidden-one@saltmarsh.example","fee":1.50},{"id":2,"email":["hidden-two"],"fee":2}]', $columns);
         $this->tryIt($source);
         self::assertSame(2, $this->refresh($source, 'loans')->rejects);
+        // Two versions that were published with a sample; in the first one the answer was described otherwise.
+        foreach ([['records' => '$.data[*]', 'sample' => (object) ['data' => [(object) ['id' => 8, 'email' => 'hidden-four']]]], ['records' => '$[*]', 'sample' => [(object) ['id' => 9, 'email' => 'hidden-five', 'fee' => 9]]]] as $answer) {
+            $document = $source->refresh()->current()->document;
+            $document['endpoints'][0]['answer'] = $answer;
+            app(SourceStore::class)->draft(SourceFile::of($document), null, $source);
+            app(SourceStore::class)->publish($source->refresh(), null);
+        }
         $columns[1]['mask'] = 'hash';
-        $document = $source->current()->document;
+        $document = $source->refresh()->current()->document;
         $document['endpoints'][0]['answer']['sample'] = [(object) ['id' => 3, 'email' => 'hidden-three']];
         $document['endpoints'][0]['flatten']['columns'] = $columns;
         app(SourceStore::class)->draft(SourceFile::of($document), null, $source);
-        $everything = json_encode($source->refresh()->current()->document).json_encode(RejectedValue::query()->get());
+        $versions = $source->refresh()->documents()->orderBy('version')->get();
+        $everything = json_encode($versions->map(static fn (SourceDocument $one): array => $one->file()->document)).json_encode(RejectedValue::query()->get());
+        $samples = $versions->whereNotNull('version')->map(static fn (SourceDocument $one): mixed => $one->file()->document['endpoints'][0]['answer']['sample'] ?? null)->values();
+        self::assertSame([3, null, null, 9], [count($samples), $samples[0], $samples[1], $samples[2][0]->id ?? null], 'what is not masked of a sample stays');
         foreach (Exchange::query()->get() as $exchange) {
             $everything .= $exchange->text();
             self::assertStringContainsString('1.50', (string) $exchange->text(), 'the rest is as it came');

@@ -82,6 +82,17 @@ final readonly class JsonPath
     }
 
     /**
+     * The name of the member that the path ends with; null where it ends otherwise.
+     */
+    public function lastName(): ?string
+    {
+        $last = $this->query->segments[count($this->query->segments) - 1] ?? null;
+        $selector = $last !== null && count($last->selectors) === 1 ? $last->selectors[0] : null;
+
+        return $selector instanceof NameSelector ? $selector->name : null;
+    }
+
+    /**
      * The names from the root, when the path is nothing but names: `$.a.b` → ['a', 'b'].
      *
      * @return list<string>|null

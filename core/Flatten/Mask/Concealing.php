@@ -27,9 +27,10 @@ final readonly class Concealing
     }
 
     /**
+     * @param  bool  $isError  whether the service says in it what is wrong
      * @return string|null the body with masks in it, everything else as it came; null when that cannot be done, and the body must not be kept
      */
-    public function body(string $body, string $contentType): ?string
+    public function body(string $body, string $contentType, bool $isError = false): ?string
     {
         if (! $this->plan->isMasked() || trim($body) === '') {
             return $body;
@@ -44,7 +45,7 @@ final readonly class Concealing
             }
             $digits = new Digits($read->json);
 
-            return $digits->json($this->document($read->document, $digits, Digits::mayBeUnusual($read->json)));
+            return $digits->json($this->document($read->document, $digits, Digits::mayBeUnusual($read->json), $isError));
         } catch (UnreadableAnswer|TooCostly) {
             return null;
         }
@@ -58,9 +59,9 @@ final readonly class Concealing
      * @throws UnreadableAnswer
      * @throws TooCostly
      */
-    public function document(mixed $document, ?Digits $digits = null, bool $isUnusual = false): mixed
+    public function document(mixed $document, ?Digits $digits = null, bool $isUnusual = false, bool $isError = false): mixed
     {
-        $places = $this->places->around($document);
+        $places = [...$this->places->around($document), ...($isError ? $this->places->named($document) : [])];
         foreach ($this->answer->recordPlaces($document) as $record) {
             foreach ($this->places->inRecord($record->value) as [$steps, $column]) {
                 $places[] = [$record->inDocument($steps), $column];

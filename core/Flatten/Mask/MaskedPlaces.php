@@ -50,6 +50,45 @@ final readonly class MaskedPlaces
     }
 
     /**
+     * Members that are called like what a masked column reads, anywhere: an answer that says what is wrong
+     * has a form of its own.
+     *
+     * @return list<Place> steps from the whole answer to each value
+     */
+    public function named(mixed $document): array
+    {
+        $columns = [];
+        foreach ($this->plan->tables() as $table) {
+            foreach ($table->columns as $column) {
+                $name = self::masksValues($column) ? $column->path?->lastName() : null;
+                if ($name !== null) {
+                    $columns[$name] ??= $column;
+                }
+            }
+        }
+        $places = [];
+        self::search($document, [], $columns, $places);
+
+        return $places;
+    }
+
+    /**
+     * @param  list<string|int>  $steps
+     * @param  array<array-key, Column>  $columns
+     * @param  list<Place>  $places
+     */
+    private static function search(mixed $value, array $steps, array $columns, array &$places): void
+    {
+        foreach (is_array($value) || $value instanceof \stdClass ? (array) $value : [] as $step => $member) {
+            $step = is_array($value) ? (int) $step : (string) $step;
+            if (isset($columns[$step]) && is_string($step)) {
+                $places[] = [[...$steps, $step], $columns[$step]];
+            }
+            self::search($member, [...$steps, $step], $columns, $places);
+        }
+    }
+
+    /**
      * Whether masks can stand in the answer itself: nothing that is not masked is read from inside of what
      * is, which would go along with it, and no name of a member is masked, since others are found by it.
      */
