@@ -79,6 +79,18 @@ final class QueriesTest extends AppTestCase
         $this->get('/queries/new')->assertDontSee('hx-trigger="click, load"', false);
     }
 
+    public function test_what_one_asked_before_is_paged(): void
+    {
+        $me = $this->person(Role::Analyst);
+        $other = $this->person(Role::Analyst);
+        foreach (range(1, 16) as $number) {
+            QueryRun::query()->create(['user_id' => $me->id, 'environment_id' => $this->trial()->id, 'sql' => "select $number as asked", 'rows' => 1, 'milliseconds' => 1]);
+        }
+        QueryRun::query()->create(['user_id' => $other->id, 'environment_id' => $this->trial()->id, 'sql' => 'select 99 as asked', 'rows' => 1, 'milliseconds' => 1]);
+        $this->actingAs($me)->get('/queries')->assertOk()->assertSee('select 16 as asked')->assertSee('select 2 as asked')->assertDontSee('select 1 as asked')->assertDontSee('select 99 as asked')->assertSee('16 ');
+        $this->get('/queries?history=2')->assertOk()->assertSee('select 1 as asked')->assertDontSee('select 2 as asked');
+    }
+
     public function test_rights_follow_the_kept_tables(): void
     {
         $user = $this->person(Role::Analyst);
