@@ -7,6 +7,7 @@ namespace Tests\App;
 use App\Evidence\Tree\DocumentNodes;
 use App\Local\Account;
 use App\Local\Folders;
+use App\Local\MixedSuites;
 use App\Local\SideBySide;
 use App\Local\Trouble;
 use App\Reservoir\MariaDb\RowFile;
@@ -71,6 +72,22 @@ final class SmallPartsTest extends AppTestCase
             self::assertSame(['No port is free.', ['a1', 'a2']], [$trouble->getMessage(), $seen->getArrayCopy()]);
         }
         SideBySide::moment();
+    }
+
+    public function test_the_suites_are_mixed_and_no_file_is_left_out_or_twice(): void
+    {
+        self::assertSame(['c1', 'a1', 'b1', 'c2', 'c3', 'a2', 'b2', 'c4'], MixedSuites::mixed([['a1', 'a2'], ['b1', 'b2'], ['c1', 'c2', 'c3', 'c4']]));
+        $file = (string) tempnam(sys_get_temp_dir(), 'mixed');
+        (new MixedSuites(base_path()))->write(['browser', 'app', 'core'], $file);
+        $written = new \DOMDocument;
+        $written->load($file);
+        unlink($file);
+        $files = array_map(static fn (\DOMElement $one): string => substr($one->textContent, strlen(base_path()) + 1), iterator_to_array($written->getElementsByTagName('file'), false));
+        $there = (new Process(['sh', '-c', 'find tests/App tests/Browser tests/Core -name "*Test.php" | sort'], base_path()))->mustRun()->getOutput();
+        self::assertEqualsCanonicalizing(explode("\n", trim($there)), $files);
+        self::assertSame('true', $written->documentElement?->getAttribute('failOnWarning'), 'everything else is as the project has it');
+        $browsers = array_keys(array_filter($files, static fn (string $one): bool => str_starts_with($one, 'tests/Browser/')));
+        self::assertGreaterThan(count($files) / 2, max($browsers) - min($browsers), 'they are spread');
     }
 
     public function test_folders_above_an_instance_let_its_account_through_and_show_it_nothing(): void

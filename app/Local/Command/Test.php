@@ -7,6 +7,7 @@ namespace App\Local\Command;
 use App\Local\Child;
 use App\Local\Foreground;
 use App\Local\Instance;
+use App\Local\MixedSuites;
 use App\Local\Ports;
 use App\Local\SideBySide;
 use App\Local\State;
@@ -141,9 +142,12 @@ final class Test extends Command
      */
     private function suites(array $suites, array $filter, array $env): int
     {
+        $mixed = "$this->root/var/mixed-suites.xml";
+        is_dir("$this->root/var") || mkdir("$this->root/var", 0711);
+        (new MixedSuites($this->root))->write($suites, $mixed);
         $command = [
             PHP_BINARY, '-d', 'memory_limit=512M', "$this->root/vendor/bin/paratest", '--runner', 'WrapperRunner', '--processes', (string) self::LANES,
-            "--passthru-php='-d' 'memory_limit=".self::MEMORY."'", '--no-coverage', '--display-notices', '--display-warnings', '--max-batch-size', (string) self::BATCH, '--testsuite', implode(',', $suites), ...$filter,
+            "--passthru-php='-d' 'memory_limit=".self::MEMORY."'", '--no-coverage', '--display-notices', '--display-warnings', '--max-batch-size', (string) self::BATCH, '--configuration', $mixed, '--testsuite', MixedSuites::NAME, ...$filter,
         ];
 
         return Foreground::run($command, $this->root, $env);
