@@ -25,6 +25,7 @@ final readonly class Assembler
         if ($this->collected->containers === []) {
             throw UnreadableMetadata::hasNoContainer();
         }
+        $this->refuseCircles();
         $sets = [];
         $imports = [];
         $containers = $this->containers();
@@ -38,13 +39,31 @@ final readonly class Assembler
         }
 
         return new Model([
-            'version' => (ODataVersion::read($this->collected->version) ?? ODataVersion::V4)->value,
+            'version' => ($this->collected->version === '' ? ODataVersion::V4 : ODataVersion::read($this->collected->version) ?? throw UnreadableMetadata::isOfVersion($this->collected->version))->value,
             'written' => $this->collected->version,
             'types' => $this->types(),
             'operations' => $this->operations(),
             'sets' => $sets,
             'imports' => $imports,
         ]);
+    }
+
+    /**
+     * @throws UnreadableMetadata
+     */
+    private function refuseCircles(): void
+    {
+        $sound = [];
+        foreach (array_keys($this->collected->types) as $name) {
+            $way = [];
+            for ($at = (string) $name; $at !== '' && ! isset($sound[$at]); $at = $this->collected->types[$at]['base'] ?? '') {
+                if (isset($way[$at])) {
+                    throw UnreadableMetadata::isCircle([...array_slice(array_map(strval(...), array_keys($way)), (int) array_search($at, array_map(strval(...), array_keys($way)), true)), $at]);
+                }
+                $way[$at] = true;
+            }
+            $sound += $way;
+        }
     }
 
     /**

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Csdl;
 
+use DeepSpring\Answer\Duplicates;
+
 /**
  * CSDL in JSON (OData CSDL JSON 4.01). What it leaves out has other defaults than in XML: a property is
  * of Edm.String, and not nullable.
@@ -21,6 +23,11 @@ final class JsonReader implements MetadataReader
         }
         if (! is_array($csdl) || ! isset($csdl['$Version'])) {
             throw UnreadableMetadata::isNoJson('it has no $Version, as CSDL has');
+        }
+        // Nothing says which of two members of one name holds (RFC 8259 §4).
+        $twice = Duplicates::areIn($document, json_decode(ltrim($document, "\xEF\xBB\xBF"), false, 256)) ? Duplicates::find($document)[0] ?? null : null;
+        if ($twice !== null) {
+            throw UnreadableMetadata::hasTwice(implode('/', $twice[0]), $twice[1]);
         }
         $this->collected = new Collected;
         $this->collected->version = $this->text($csdl['$Version']);

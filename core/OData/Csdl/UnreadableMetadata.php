@@ -42,6 +42,24 @@ final class UnreadableMetadata extends \RuntimeException
         return new self('The metadata declares a document type, which a service has no need for and which is not read.');
     }
 
+    public static function isOfVersion(string $version): self
+    {
+        return new self("The metadata is of version $version; versions 1 to 4.01 are read.");
+    }
+
+    public static function hasTwice(string $type, string $property): self
+    {
+        return new self('The metadata declares '.ltrim("$type/$property", '/').' twice, so it is not known which of them holds.');
+    }
+
+    /**
+     * @param  list<string>  $types
+     */
+    public static function isCircle(array $types): self
+    {
+        return new self('The metadata bases types on each other in a circle: '.implode(' → ', $types).'.');
+    }
+
     public static function hasNoSchema(): self
     {
         return new self('The metadata holds no schema.');

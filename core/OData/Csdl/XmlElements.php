@@ -44,12 +44,28 @@ final readonly class XmlElements
                     $type['key'][] = array_filter(['path' => $ref->getAttribute('Name'), 'alias' => $ref->getAttribute('Alias')], static fn (string $one): bool => $one !== '');
                 }
             } elseif ($child->localName === 'Property') {
-                $type['properties'][$name] = $this->property($child) + $this->said($child);
+                $type['properties'][$name] = $this->once($full, $name, $this->property($child) + $this->said($child), $type);
             } elseif ($child->localName === 'NavigationProperty') {
-                $type['navigation'][$name] = $this->navigation($child) + $this->said($child);
+                $type['navigation'][$name] = $this->once($full, $name, $this->navigation($child) + $this->said($child), $type);
             }
         }
         $this->collected->types[$full] = $type + $this->said($element);
+    }
+
+    /**
+     * A property, of which there is no other one of this name (OData CSDL 4.01 §6.1, [MC-CSDL] §2.1.8).
+     *
+     * @param  array<string, mixed>  $property
+     * @param  array<string, mixed>  $type  as far as it was read
+     * @return array<string, mixed>
+     *
+     * @throws UnreadableMetadata
+     */
+    private function once(string $full, string $name, array $property, array $type): array
+    {
+        $before = $type['properties'][$name] ?? $type['navigation'][$name] ?? $property;
+
+        return $before == $property ? $property : throw UnreadableMetadata::hasTwice($full, $name);
     }
 
     /**

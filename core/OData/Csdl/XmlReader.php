@@ -71,6 +71,8 @@ final class XmlReader implements MetadataReader
             $seen = true;
             if ($name === 'Edmx' && $reader->getAttribute('Version') === '4.0' || $name === 'Edmx' && $reader->getAttribute('Version') === '4.01') {
                 $collected->version = (string) $reader->getAttribute('Version');
+            } elseif ($name === 'Edmx' && preg_match('/^(?:[5-9]|\d{2,})/', (string) $reader->getAttribute('Version')) === 1) {
+                throw UnreadableMetadata::isOfVersion((string) $reader->getAttribute('Version'));
             } elseif ($name === 'DataServices') {
                 $collected->version = $collected->version !== '' ? $collected->version : $this->serviceVersion($reader);
             } elseif ($name === 'Reference') {

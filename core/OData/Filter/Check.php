@@ -14,6 +14,7 @@ use DeepSpring\OData\Filter\Node\FilterLambda;
 use DeepSpring\OData\Filter\Node\FilterMember;
 use DeepSpring\OData\Filter\Node\FilterNegated;
 use DeepSpring\OData\Filter\Node\FilterNode;
+use DeepSpring\OData\Filter\Node\FilterReference;
 use DeepSpring\OData\Model\EntitySet;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\Model\StructuredType;
@@ -32,6 +33,8 @@ final class Check
 {
     /** Types whose literals can stand for each other. */
     private const NUMBERS = ['Edm.Byte', 'Edm.SByte', 'Edm.Int16', 'Edm.Int32', 'Edm.Int64', 'Edm.Decimal', 'Edm.Single', 'Edm.Double'];
+
+    private const WHOLE = ['Edm.Byte', 'Edm.SByte', 'Edm.Int16', 'Edm.Int32', 'Edm.Int64'];
 
     /** @var list<FilterFinding> */
     private array $findings = [];
@@ -112,6 +115,7 @@ final class Check
             $node instanceof FilterArithmetic => $this->arithmetic($node),
             $node instanceof FilterCall => $this->call($node),
             $node instanceof FilterLambda => $this->lambda($node),
+            $node instanceof FilterReference => $this->reference($node),
             default => '',
         };
     }
@@ -172,7 +176,8 @@ final class Check
     private function comparison(FilterComparison $node): string
     {
         $before = count($this->findings);
-        $left = $this->typeOf($node->left);
+        $isList = $node->right instanceof FilterConstant && str_starts_with($node->right->text, '[');
+        $left = $isList && $node->left instanceof FilterMember ? $this->resolve($node->left->steps, $node->left->at(), 'filter', true) : $this->typeOf($node->left);
         $right = $this->typeOf($node->right);
         if (count($this->findings) === $before) {
             $node->right instanceof FilterConstant ? $this->fits($left, $node->right, $right) : ($node->left instanceof FilterConstant && $this->fits($right, $node->left, $left));
@@ -190,7 +195,7 @@ final class Check
             return 'Edm.Boolean';
         }
         foreach ($node->items as $item) {
-            $type = $this->typeOf($item);
+            $type = $item instanceof FilterMember ? $this->resolve($item->steps, $item->at(), 'filter', true) : $this->typeOf($item);
             $item instanceof FilterConstant && $this->fits($left, $item, $type);
         }
 
@@ -203,12 +208,16 @@ final class Check
     private function fits(string $type, FilterConstant $constant, string $written): void
     {
         if ($type === '' || $written === '' || $type === $written) {
+            $this->fitsRange($type, $constant);
+
             return;
         }
         $value = str_starts_with($constant->text, "'") ? str_replace("''", "'", substr($constant->text, 1, -1)) : (str_contains($constant->text, "'") ? substr((string) strstr($constant->text, "'"), 1, -1) : $constant->text);
         $members = $this->model->members($type);
         $primitive = $this->model->primitive($type);
         if ($members === null && ($primitive === $written || in_array($primitive, self::NUMBERS, true) && in_array($written, self::NUMBERS, true))) {
+            $this->fitsRange($primitive, $constant);
+
             return;
         }
         if ($members !== null && $written === 'Edm.String' && $this->version->isV4() && isset($members[$value])) {
@@ -232,12 +241,28 @@ final class Check
         }
     }
 
+    /**
+     * A whole number beyond what a property can hold is compared with nothing.
+     */
+    private function fitsRange(string $primitive, FilterConstant $constant): void
+    {
+        if (! in_array($primitive, self::WHOLE, true) || preg_match('/^-?\d+(?=[lL]?$)/D', $constant->text, $digits) !== 1) {
+            return;
+        }
+        try {
+            (new ODataLiteral($this->version))->write($digits[0], $primitive);
+        } catch (InvalidLiteral $invalid) {
+            $this->find($invalid->getMessage(), $constant->at());
+        }
+    }
+
     private function call(FilterCall $node): string
     {
         $known = Functions::of($this->version);
-        $types = array_map($this->typeOf(...), $node->arguments);
+        $mayBeMany = in_array($node->name, ['cast', 'isof'], true);
+        $types = array_map(fn (FilterNode $one): string => $mayBeMany && $one instanceof FilterMember ? $this->resolve($one->steps, $one->at(), 'filter', true) : $this->typeOf($one), $node->arguments);
         if (! isset($known[$node->name])) {
-            if (str_contains($node->name, '.')) {
+            if (str_contains($node->name, '.') || $node->name === 'Collection') {
                 return '';
             }
             $elsewhere = Functions::elsewhere($node->name, $this->version);
@@ -264,12 +289,25 @@ final class Check
         return $gives;
     }
 
+    /**
+     * What stands in parentheses on the way is looked at; what it all gives is not known.
+     */
+    private function reference(FilterReference $node): string
+    {
+        foreach ($node->parts as $part) {
+            // Of a path that goes on behind this, the end is not what is compared.
+            $part instanceof FilterMember || $this->typeOf($part);
+        }
+
+        return '';
+    }
+
     private function lambda(FilterLambda $node): string
     {
         if ($this->version === ODataVersion::V2) {
             $this->find('Version 2 cannot look into a collection with any or all.', $node->at());
         }
-        $type = $this->resolve($node->over->steps, $node->over->at(), 'filter', true);
+        $type = $node->over instanceof FilterReference ? $this->reference($node->over) : $this->resolve($node->over->steps, $node->over->at(), 'filter', true);
         if ($node->of !== null) {
             $before = $this->variables;
             $this->variables[$node->variable] = $type;
@@ -299,6 +337,9 @@ final class Check
             $type = $this->model->type($this->variables[$variable]);
         } elseif ($names[0] === '$it') {
             array_shift($names);
+        } elseif (str_starts_with($names[0], '@') || $names[0] === '$root') {
+            // The value of a parameter, the element at work, another set: their types are not followed.
+            return '';
         }
         $path = '';
         foreach ($names as $place => $name) {

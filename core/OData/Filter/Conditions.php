@@ -138,7 +138,7 @@ final readonly class Conditions
 
             return $left === null || $right === null ? null : [...$left, ...$right];
         }
-        if ($node instanceof FilterLambda && ! $node->all && $node->of !== null && $variable === '') {
+        if ($node instanceof FilterLambda && ! $node->all && $node->of !== null && $variable === '' && $node->over instanceof FilterMember) {
             return $this->conditions($node->of, $node->variable, implode('/', $node->over->steps).'/');
         }
         $condition = $this->condition($node, $variable, $prefix);

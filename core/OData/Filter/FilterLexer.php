@@ -17,8 +17,9 @@ final class FilterLexer
     private const PATTERN = <<<'REGEX'
         ~\G(?:
           (?<blank>[ \t\r\n]+)
-        | (?<quoted>(?:[A-Za-z_][\w.]*)?'(?:[^']|'')*')
-        | (?<open>(?:[A-Za-z_][\w.]*)?')
+        | (?<quoted>(?:[\p{L}_][\p{L}\p{N}_.]*)?'(?:[^']|'')*')
+        | (?<open>(?:[\p{L}_][\p{L}\p{N}_.]*)?')
+        | (?<json>(?:\{(?:[^{}\[\]"]++|"(?:[^"\\]++|\\.)*+"|(?&json))*+\}|\[(?:[^{}\[\]"]++|"(?:[^"\\]++|\\.)*+"|(?&json))*+\]))
         | (?<guid>[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12})(?![\w-])
         | (?<moment>-?\d{4,}-\d\d-\d\dT\d\d:\d\d(?::\d\d(?:\.\d+)?)?(?:Z|[+-]\d\d:\d\d))
         | (?<date>-?\d{4,}-\d\d-\d\d)(?![\w:])
@@ -39,7 +40,7 @@ final class FilterLexer
     {
         $tokens = [];
         $length = strlen($filter);
-        for ($place = 0; $place < $length; $place += strlen($part[0])) {
+        for ($place = 0; $place < $length; $place += strlen((string) $part[0])) {
             $at = mb_strlen(substr($filter, 0, $place), 'UTF-8');
             if (preg_match(self::PATTERN, $filter, $part, PREG_UNMATCHED_AS_NULL, $place) !== 1) {
                 throw InvalidFilter::hasStray(mb_substr(mb_scrub(substr($filter, $place), 'UTF-8'), 0, 1, 'UTF-8'), $at);
@@ -47,7 +48,7 @@ final class FilterLexer
             if ($part['open'] !== null) {
                 throw InvalidFilter::isNotClosed($at);
             }
-            if ($part['sign'] !== null) {
+            if ($part['sign'] !== null && ! ($part['sign'] === '=' && self::namesArgument($tokens))) {
                 throw InvalidFilter::usesSign($part['sign'], self::SIGNS[$part['sign']], $at);
             }
             if ($part['blank'] === null) {
@@ -60,6 +61,19 @@ final class FilterLexer
     }
 
     /**
+     * Whether a parameter of a function was named last: `Service.Near(place=3)`.
+     *
+     * @param  list<FilterToken>  $tokens
+     */
+    private static function namesArgument(array $tokens): bool
+    {
+        $count = count($tokens);
+        $isName = $count >= 3 && $tokens[$count - 1]->kind === FilterTokenKind::Name;
+
+        return $isName && ($tokens[$count - 2]->is(',') || $tokens[$count - 2]->is('(') && $tokens[$count - 3]->kind === FilterTokenKind::Name && ! in_array($tokens[$count - 3]->text, ['and', 'or', 'not'], true));
+    }
+
+    /**
      * @param  array<array-key, string|null>  $part
      */
     private static function token(array $part, int $at): FilterToken
@@ -68,6 +82,7 @@ final class FilterLexer
 
         return match (true) {
             $part['quoted'] !== null => new FilterToken(FilterTokenKind::Literal, $text, $at, self::quoted($text)),
+            $part['json'] !== null => new FilterToken(FilterTokenKind::Literal, $text, $at),
             $part['guid'] !== null => new FilterToken(FilterTokenKind::Literal, $text, $at, 'Edm.Guid'),
             $part['moment'] !== null => new FilterToken(FilterTokenKind::Literal, $text, $at, 'Edm.DateTimeOffset'),
             $part['date'] !== null => new FilterToken(FilterTokenKind::Literal, $text, $at, 'Edm.Date'),

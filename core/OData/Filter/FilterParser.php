@@ -14,6 +14,7 @@ use DeepSpring\OData\Filter\Node\FilterLambda;
 use DeepSpring\OData\Filter\Node\FilterMember;
 use DeepSpring\OData\Filter\Node\FilterNegated;
 use DeepSpring\OData\Filter\Node\FilterNode;
+use DeepSpring\OData\Filter\Node\FilterReference;
 
 /**
  * A `$filter` → a tree, by precedence (OData 4.01 URL conventions §5.1.1.17): or, and, equality,
@@ -126,13 +127,42 @@ final class FilterParser
         if ($token->kind !== FilterTokenKind::Name) {
             throw InvalidFilter::expected('a property, a value or a function', $token);
         }
-        if ($this->here()->is('(')) {
+        if ($this->here()->is('(') && ! str_starts_with($token->text, '$')) {
             $this->take();
+            $call = new FilterCall($token->at, $token->text, $this->arguments());
 
-            return new FilterCall($token->at, $token->text, $this->arguments());
+            return $this->here()->is('/') && ! in_array($token->text, ['any', 'all'], true) ? $this->further($token->at, [$call]) : $call;
         }
 
         return $this->path($token);
+    }
+
+    /**
+     * The rest of a path that goes through keys, functions or filters of the service (OData 4.01 ABNF
+     * `memberExpr`, `boundFunctionExpr`, `rootExpr`).
+     *
+     * @param  list<FilterNode>  $parts
+     *
+     * @throws InvalidFilter
+     */
+    private function further(int $at, array $parts): FilterNode
+    {
+        while (in_array($this->here()->text, ['(', '/'], true) && $this->here()->kind === FilterTokenKind::Mark) {
+            if ($this->take()->is('(')) {
+                array_push($parts, ...$this->arguments());
+
+                continue;
+            }
+            $step = $this->take();
+            if ($step->kind !== FilterTokenKind::Name) {
+                throw InvalidFilter::expected('a name', $step);
+            }
+            if (in_array($step->text, ['any', 'all'], true) && $this->here()->is('(')) {
+                return $this->lambda(new FilterReference($at, $parts), $step);
+            }
+        }
+
+        return new FilterReference($at, $parts);
     }
 
     /**
@@ -141,6 +171,9 @@ final class FilterParser
     private function path(FilterToken $first): FilterNode
     {
         $steps = [$first->text];
+        if ($this->here()->is('(')) {
+            return $this->further($first->at, []);
+        }
         while ($this->here()->is('/')) {
             $this->take();
             $step = $this->take();
@@ -149,6 +182,9 @@ final class FilterParser
             }
             if (in_array($step->text, ['any', 'all'], true) && $this->here()->is('(')) {
                 return $this->lambda(new FilterMember($first->at, $steps), $step);
+            }
+            if ($this->here()->is('(')) {
+                return $this->further($first->at, [new FilterMember($first->at, $steps)]);
             }
             $steps[] = $step->text;
         }
@@ -159,7 +195,7 @@ final class FilterParser
     /**
      * @throws InvalidFilter
      */
-    private function lambda(FilterMember $over, FilterToken $word): FilterLambda
+    private function lambda(FilterMember|FilterReference $over, FilterToken $word): FilterLambda
     {
         $this->expect('(');
         if ($this->here()->is(')') && $word->text === 'any') {
@@ -185,7 +221,11 @@ final class FilterParser
      */
     private function items(): array
     {
-        $this->expect('(');
+        if (! $this->here()->is('(')) {
+            // A collection, whose members are looked among.
+            return [$this->level(count(self::LEVELS))];
+        }
+        $this->take();
 
         return $this->arguments();
     }
@@ -204,8 +244,14 @@ final class FilterParser
             return [];
         }
         do {
+            if ($this->here()->kind === FilterTokenKind::Name && $this->ahead()->is('=')) {
+                // The name of a parameter.
+                $this->take();
+                $this->take();
+            }
             $arguments[] = $this->level(0);
-            $goesOn = $this->here()->is(',');
+            // A condition of case(), and what it gives, stand together.
+            $goesOn = $this->here()->is(',') || $this->here()->is(':');
             $goesOn && $this->take();
         } while ($goesOn);
         $this->expect(')');
@@ -223,6 +269,9 @@ final class FilterParser
         return $this->tokens[$this->place + 1] ?? $this->tokens[$this->place];
     }
 
+    /**
+     * @phpstan-impure
+     */
     private function take(): FilterToken
     {
         $token = $this->tokens[$this->place];

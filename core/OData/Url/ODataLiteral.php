@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\OData\Url;
 
+use Brick\Math\BigInteger;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\OData\ODataVersion;
 
@@ -67,7 +68,7 @@ final readonly class ODataLiteral
             'Edm.Time' => "time'".self::fits(self::asDuration($value), $type, '/^PT(?=.)(\d+H)?(\d+M)?(\d+(\.\d+)?S)?$/D', 'a time like 09:30 or PT9H30M')."'",
             'Edm.Guid' => "guid'".self::guid($value, $type)."'",
             'Edm.Binary' => "X'".strtoupper(bin2hex((string) base64_decode(self::fits($value, $type, '~^[A-Za-z0-9+/]*={0,2}$~D', 'Base64'), true)))."'",
-            'Edm.Int64' => self::fits($value, $type, '/^-?\d+$/D', 'a whole number').'L',
+            'Edm.Int64' => self::long($value, $type).'L',
             'Edm.Decimal' => self::fits($value, $type, '/^-?\d+(\.\d+)?$/D', 'a number').'M',
             'Edm.Double' => self::fits($value, $type, '/^-?\d+(\.\d+)?([eE][+-]?\d+)?$/D', 'a number').'d',
             'Edm.Single' => self::fits($value, $type, '/^-?\d+(\.\d+)?([eE][+-]?\d+)?$/D', 'a number').'f',
@@ -86,7 +87,7 @@ final readonly class ODataLiteral
             'Edm.SByte' => self::whole($value, $type, -128, 127),
             'Edm.Int16' => self::whole($value, $type, -32768, 32767),
             'Edm.Int32' => self::whole($value, $type, -2147483648, 2147483647),
-            'Edm.Int64' => self::fits($value, $type, '/^[+-]?\d{1,19}$/D', 'a whole number'),
+            'Edm.Int64' => self::long($value, $type),
             'Edm.Decimal' => self::fits($value, $type, '/^[+-]?\d+(\.\d+)?([eE][+-]?\d+)?$/D', 'a number'),
             'Edm.Single', 'Edm.Double' => self::fits($value, $type, '/^(?:[+-]?\d+(\.\d+)?([eE][+-]?\d+)?|-?INF|NaN)$/D', 'a number'),
             default => throw InvalidLiteral::cannotBeWritten($type),
@@ -165,6 +166,17 @@ final readonly class ODataLiteral
         self::fits($value, $type, '/^[+-]?\d{1,10}$/D', 'a whole number');
 
         return (int) $value >= $least && (int) $value <= $most ? $value : throw InvalidLiteral::isNo($value, $type, "between $least and $most");
+    }
+
+    /**
+     * @throws InvalidLiteral
+     */
+    private static function long(string $value, string $type): string
+    {
+        self::fits($value, $type, '/^[+-]?\d{1,40}$/D', 'a whole number');
+        $number = BigInteger::of($value);
+
+        return $number->isGreaterThanOrEqualTo(PHP_INT_MIN) && $number->isLessThanOrEqualTo(PHP_INT_MAX) ? $value : throw InvalidLiteral::isNo($value, $type, 'between '.PHP_INT_MIN.' and '.PHP_INT_MAX);
     }
 
     /**

@@ -89,9 +89,32 @@ final class CsdlTest extends TestCase
         self::assertSame(['Saltmarsh.Stores.Thing', 'Saltmarsh.Stores.Crate', 'Saltmarsh.Stores.SealedCrate'], $model->derived('Saltmarsh.Stores.Thing'));
     }
 
-    public function test_a_type_that_is_based_on_itself_ends(): void
+    /**
+     * @return iterable<string, array{string, string}>
+     */
+    public static function contradictions(): iterable
     {
-        $model = self::four('<EntityType Name="A" BaseType="S.B"><Property Name="X" Type="Edm.String"/></EntityType><EntityType Name="B" BaseType="S.A"/><EntityContainer Name="C" Extends="S.C"><EntitySet Name="As" EntityType="S.A"/></EntityContainer>');
+        $edmx = static fn (string $schema, string $version = '4.0'): string => "<edmx:Edmx Version=\"$version\" xmlns:edmx=\"http://docs.oasis-open.org/odata/ns/edmx\"><edmx:DataServices><Schema Namespace=\"S\" xmlns=\"http://docs.oasis-open.org/odata/ns/edm\">$schema<EntityContainer Name=\"C\"><EntitySet Name=\"As\" EntityType=\"S.A\"/></EntityContainer></Schema></edmx:DataServices></edmx:Edmx>";
+        yield 'types based on each other' => [$edmx('<EntityType Name="A" BaseType="S.B"><Property Name="X" Type="Edm.String"/></EntityType><EntityType Name="B" BaseType="S.A"/>'), 'in a circle: S.A → S.B → S.A.'];
+        yield 'a type based on itself, below another' => [$edmx('<EntityType Name="A" BaseType="S.B"/><ComplexType Name="B" BaseType="S.B"/>'), 'in a circle: S.B → S.B.'];
+        yield 'a property that stands twice' => [$edmx('<EntityType Name="A"><Property Name="X" Type="Edm.String"/><Property Name="X" Type="Edm.Int32"/></EntityType>'), 'declares S.A/X twice'];
+        yield 'navigation called like a property' => [$edmx('<EntityType Name="A"><Property Name="X" Type="Edm.String"/><NavigationProperty Name="X" Type="S.A"/></EntityType>'), 'declares S.A/X twice'];
+        yield 'a version nobody knows' => [$edmx('<EntityType Name="A"/>', '5.0'), 'is of version 5.0; versions 1 to 4.01 are read'];
+        yield 'a version of JSON nobody knows' => ['{"$Version":"6.1","S":{"A":{"$Kind":"EntityType"},"C":{"$Kind":"EntityContainer","As":{"$Collection":true,"$Type":"S.A"}}}}', 'is of version 6.1'];
+        yield 'a property that stands twice in JSON' => ['{"$Version":"4.01","S":{"A":{"$Kind":"EntityType","X":{},"X":{"$Type":"Edm.Int32"}},"C":{"$Kind":"EntityContainer","As":{"$Collection":true,"$Type":"S.A"}}}}', 'declares S/A/X twice'];
+    }
+
+    #[DataProvider('contradictions')]
+    public function test_metadata_that_contradict_themselves_are_refused_in_a_sentence(string $document, string $why): void
+    {
+        $this->expectException(UnreadableMetadata::class);
+        $this->expectExceptionMessage($why);
+        Metadata::model(Metadata::read($document));
+    }
+
+    public function test_what_stands_twice_in_the_same_words_is_one_and_a_container_may_extend_itself(): void
+    {
+        $model = self::four('<EntityType Name="A"><Property Name="X" Type="Edm.String"/><Property Name="X" Type="Edm.String"/></EntityType><EntityContainer Name="C" Extends="S.C"><EntitySet Name="As" EntityType="S.A"/></EntityContainer>');
         self::assertSame(['X'], array_keys(self::type($model, 'As')->properties));
     }
 

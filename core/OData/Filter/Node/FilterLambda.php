@@ -9,7 +9,7 @@ namespace DeepSpring\OData\Filter\Node;
  */
 final readonly class FilterLambda implements FilterNode
 {
-    public function __construct(private int $at, public FilterMember $over, public bool $all, public string $variable, public ?FilterNode $of)
+    public function __construct(private int $at, public FilterMember|FilterReference $over, public bool $all, public string $variable, public ?FilterNode $of)
     {
     }
 
