@@ -12,7 +12,7 @@ $pdo = new PDO('mysql:host=127.0.0.1;port='.getenv('DB_PORT').';dbname=deep_spri
 $pdo->exec('DROP TABLE IF EXISTS floor_loans');
 
 $from = microtime(true);
-$pdo->exec('CREATE TABLE floor_loans (loan_id BIGINT NOT NULL, ref MEDIUMTEXT, status MEDIUMTEXT, borrower MEDIUMTEXT, post_code MEDIUMTEXT, phone MEDIUMTEXT, policy MEDIUMTEXT, cover DECIMAL(38,2), due DATE, changed DATETIME(6), fragile TINYINT(1), note MEDIUMTEXT, PRIMARY KEY (loan_id)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_nopad_bin');
+$pdo->exec('CREATE TABLE floor_loans (loan_id BIGINT NOT NULL, ref VARCHAR(64), status VARCHAR(64), borrower VARCHAR(64), post_code VARCHAR(64), phone VARCHAR(64), policy VARCHAR(64), cover DECIMAL(38,2), due DATE, changed DATETIME(6), fragile TINYINT(1), note VARCHAR(1000), PRIMARY KEY (loan_id)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_nopad_bin');
 $file = tempnam(sys_get_temp_dir(), 'floor');
 $out = fopen($file, 'wb');
 $written = 0;

@@ -19,6 +19,7 @@ use App\Pipeline\RowMaker;
 use App\Pipeline\Sink;
 use App\Pipeline\Tally;
 use App\Reservoir\KeepFailed;
+use App\Reservoir\MariaDb\TextWidths;
 use App\Reservoir\StagedTables;
 use App\Reservoir\TableStore;
 use App\Transport\Sent;
@@ -107,6 +108,86 @@ final class SinksTest extends AppTestCase
         $stranger = new Replace($this->stage(), 8, 1);
         self::assertNull($stranger->begin(), 'rows of another run are nobody else’s');
         $stranger->end();
+    }
+
+    public function test_texts_are_as_wide_as_what_came_and_grow_without_losing_a_character(): void
+    {
+        $house = static fn (int $length): string => str_repeat('ø', $length - 1).'|';
+        self::assertSame('varchar(64)', $this->widthAfter([[['id' => 1, 'house' => 'hq']]]));
+        self::assertSame('varchar(64)', $this->widthAfter([[['id' => 1, 'house' => null]]]));
+        self::assertSame('varchar(255)', $this->widthAfter([[['id' => 1, 'house' => $house(40)]]]), 'with room to grow');
+        self::assertSame('mediumtext', $this->widthAfter([[['id' => 1, 'house' => $house(3000)]]]));
+        // A longer one comes later, after rows were loaded.
+        foreach ([65 => 'varchar(255)', 64 => 'varchar(64)', 300 => 'varchar(1000)', 2001 => 'mediumtext', 70_000 => 'mediumtext'] as $length => $type) {
+            self::assertSame($type, $this->widthAfter([[['id' => 1, 'house' => 'hq']], [['id' => 2, 'house' => 'mill'], ['id' => 3, 'house' => $house($length)]], [['id' => 4, 'house' => 'pier']]]), "$length characters");
+            self::assertSame(['1 hq', '2 mill', "3 {$house($length)}", '4 pier'], $this->kept());
+        }
+    }
+
+    public function test_what_is_gone_on_with_and_what_is_merged_grow_as_well(): void
+    {
+        $long = str_repeat('☂', 200).'|';
+        $next = new Position(2, new PageRequest, 1, [], new \DateTimeImmutable('2031-01-01T00:00:00Z'));
+        $sink = new Replace($this->stage(), 7, 1);
+        $sink->begin();
+        $pipeline = new Pipeline(new RowMaker(Plan::of(self::FLATTEN)), $sink);
+        $pipeline->run([$this->page(1, [['id' => 1, 'house' => 'hq']], $next)]);
+        self::assertTrue($pipeline->commit());
+        $sink->end(true);
+        $other = new Replace($this->stage(), 7, 2);
+        self::assertNotNull($other->begin());
+        $pipeline = new Pipeline(new RowMaker(Plan::of(self::FLATTEN)), $other);
+        $pipeline->run([$this->page(2, [['id' => 2, 'house' => $long]])]);
+        $other->finish($pipeline->state());
+        $other->complete();
+        $other->end();
+        self::assertSame(['1 hq', "2 $long"], $this->kept());
+
+        // A change with a short text, on top of rows with a long one: nothing of what stays is cut.
+        $merge = new Merge($this->stage(), static fn (): array => [], ['id' => 'ID'], 8);
+        $merge->begin();
+        $pipeline = new Pipeline(new RowMaker(Plan::of(self::FLATTEN)), $merge);
+        $pipeline->run([$this->page(1, [['id' => 3, 'house' => 'x']])]);
+        $merge->finish($pipeline->state());
+        $merge->complete();
+        $merge->end();
+        self::assertSame(['1 hq', "2 $long", '3 x'], $this->kept());
+        // And one that brings nothing at all.
+        $merge = new Merge($this->stage(), static fn (): array => [], ['id' => 'ID'], 9);
+        $merge->begin();
+        $merge->finish((new Pipeline(new RowMaker(Plan::of(self::FLATTEN)), $merge))->state());
+        $merge->complete();
+        $merge->end();
+        self::assertSame(['1 hq', "2 $long", '3 x'], $this->kept());
+    }
+
+    public function test_widths_stay_within_what_a_row_may_have(): void
+    {
+        $widths = TextWidths::seen(array_fill(0, 100, 100));
+        self::assertSame([46, 54], [count(array_filter($widths->widths, is_int(...))), count(array_filter($widths->widths, is_null(...)))]);
+        self::assertSame([0 => 64, 1 => 255, 2 => null], TextWidths::seen([0 => 0, 1 => 127, 2 => 5000])->widths);
+        self::assertSame([0 => 64, 1 => 1000], TextWidths::there([0 => 64, 1 => 255])->widened([0 => 64, 1 => 256])->widths);
+        self::assertSame([0 => null, 1 => 255, 2 => 1000], TextWidths::there([0 => null, 1 => 64, 2 => 1000])->atLeast(TextWidths::there([0 => 64, 1 => 255, 2 => 64]))->widths);
+    }
+
+    /**
+     * @param  list<list<array<string, mixed>>>  $pages  each is loaded by itself
+     */
+    private function widthAfter(array $pages): string
+    {
+        $sink = new Replace($staged = $this->stage());
+        $sink->begin();
+        foreach ($pages as $number => $records) {
+            $pipeline = new Pipeline(new RowMaker(Plan::of(self::FLATTEN)), $sink);
+            $pipeline->run([$this->page($number + 1, $records)]);
+            $staged->commit(null);
+            $staged->awaitLoading();
+        }
+        $sink->finish($pipeline->state());
+        $sink->complete();
+        $sink->end();
+
+        return (string) $this->rows("select column_type as type from information_schema.columns where table_schema = database() and table_name = 'loans' and column_name = 'house'")[0]->type;
     }
 
     public function test_only_one_sink_fills_the_tables_of_an_owner_at_a_time(): void

@@ -24,10 +24,15 @@ final class RowFile
 
     public int $rows = 0;
 
+    /** @var array<int, int> characters of texts that are longer than their column, or bytes of all texts while nothing is known of the columns, by place */
+    public array $longest = [];
+
     /**
      * @param  list<int>  $texts  places of the columns that hold text or JSON
+     * @param  list<int>  $bounded  places of the columns whose width follows what is seen
+     * @param  TextWidths|null  $widths  of those; null while nothing is known of them
      */
-    public function __construct(public readonly string $path, private readonly array $texts)
+    public function __construct(public readonly string $path, private readonly array $texts, private readonly array $bounded = [], private readonly ?TextWidths $widths = null)
     {
     }
 
@@ -36,6 +41,7 @@ final class RowFile
      */
     public function add(array $rows): void
     {
+        $this->measure($rows);
         $out = '';
         $tabs = count($rows[0] ?? []) - 1;
         foreach ($rows as $row) {
@@ -58,6 +64,29 @@ final class RowFile
         $this->handle ??= @fopen($this->path, 'wb') ?: null;
         if ($this->handle === null || @fwrite($this->handle, $out) !== strlen($out)) {
             throw KeepFailed::because('Rows cannot be written to the disk of this server: is it full?');
+        }
+    }
+
+    /**
+     * @param  list<list<string|null>>  $rows
+     */
+    private function measure(array $rows): void
+    {
+        if ($this->widths === null) {
+            foreach ($this->bounded as $place) {
+                $this->longest[$place] = max($this->longest[$place] ?? 0, ...array_map(static fn (?string $text): int => strlen((string) $text), array_column($rows, $place)));
+            }
+
+            return;
+        }
+        $limits = array_filter($this->widths->widths, static fn (?int $width): bool => $width !== null);
+        foreach ($rows as $row) {
+            foreach ($limits as $place => $limit) {
+                // More bytes than characters that fit: only then they are counted.
+                if (isset($row[$place][$limit])) {
+                    $this->longest[$place] = max($this->longest[$place] ?? 0, mb_strlen((string) $row[$place], 'UTF-8'));
+                }
+            }
         }
     }
 

@@ -33,12 +33,17 @@ final class RowLoading
 
     private readonly Loader $loader;
 
+    /** @var array<int, TextWidths|null> by the number of the table; null while nothing is known of it */
+    private array $widths;
+
     /**
      * @param  list<TableShape>  $shapes
      * @param  \Closure(int|string): string  $newPath  by what it is for
+     * @param  array<int, TextWidths|null>  $widths  of the texts of tables that have rows already, by their number
      */
-    public function __construct(private readonly Connection $keeper, private readonly StageNames $names, private readonly array $shapes, private readonly StagedCounts $counts, private readonly \Closure $newPath)
+    public function __construct(private readonly Connection $keeper, private readonly StageNames $names, private readonly array $shapes, private readonly StagedCounts $counts, private readonly \Closure $newPath, array $widths = [])
     {
+        $this->widths = $widths + array_fill_keys(array_keys($shapes), null);
         $this->committed = hrtime(true) / 1e9;
         $this->loader = new Loader((array) $keeper->getConfig());
         foreach (array_keys($shapes) as $number) {
@@ -81,6 +86,7 @@ final class RowLoading
             if ($file->rows === 0) {
                 continue;
             }
+            $this->widen($number, $file);
             $columns = implode(', ', array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[$number]->columns));
             $loads[$number] = 'LOAD DATA LOCAL INFILE '.$this->keeper->getPdo()->quote($file->path).' INTO TABLE '.$this->names->table($number)." CHARACTER SET utf8mb4 ($columns)";
             $this->loading[$number] = $file;
@@ -130,6 +136,34 @@ final class RowLoading
         }
     }
 
+    /**
+     * Makes room in a table for the texts of a file, before it is loaded.
+     */
+    private function widen(int $number, RowFile $file): void
+    {
+        $was = $this->widths[$number];
+        $now = $was === null ? TextWidths::seen($file->longest) : $was->widened($file->longest);
+        $change = TableDefinition::widths($this->shapes[$number], $this->names->table($number), $was ?? TextWidths::there([]), $now);
+        if ($change !== null) {
+            $this->keeper->statement($change);
+        }
+        $this->widths[$number] = $now;
+    }
+
+    /**
+     * Makes the texts of the main table as wide as those of another.
+     */
+    public function widenLike(TextWidths $other): void
+    {
+        $was = $this->widths[0] ?? TextWidths::there(array_map(static fn (): ?int => null, array_flip(TableDefinition::texts($this->shapes[0]))));
+        $now = $was->atLeast($other);
+        $change = TableDefinition::widths($this->shapes[0], $this->names->table(0), $was, $now);
+        if ($change !== null) {
+            $this->keeper->statement($change);
+        }
+        $this->widths[0] = $now;
+    }
+
     private function newFile(int $number): RowFile
     {
         $texts = [];
@@ -139,6 +173,6 @@ final class RowLoading
             }
         }
 
-        return new RowFile(($this->newPath)($number), $texts);
+        return new RowFile(($this->newPath)($number), $texts, TableDefinition::texts($this->shapes[$number]), $this->widths[$number] ?? null);
     }
 }

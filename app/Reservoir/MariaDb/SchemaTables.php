@@ -35,6 +35,19 @@ final readonly class SchemaTables
         return array_map(static fn (object $row): string => (string) $row->name, $found);
     }
 
+    /**
+     * How wide the texts of a table are.
+     *
+     * @param  array<int, string>  $columns  their names, by place
+     */
+    public function textWidths(string $table, array $columns): TextWidths
+    {
+        $found = $this->keeper->select("select column_name as name, character_maximum_length as characters from information_schema.columns where table_schema = ? and table_name = ? and data_type = 'varchar'", [$this->schema, $table], false);
+        $there = array_column(array_map(static fn (object $row): array => (array) $row, $found), 'characters', 'name');
+
+        return TextWidths::there(array_map(static fn (string $name): ?int => isset($there[$name]) ? (int) $there[$name] : null, $columns));
+    }
+
     public function drop(string $pattern): void
     {
         foreach ($this->like($pattern) as $table) {

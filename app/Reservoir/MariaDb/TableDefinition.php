@@ -32,7 +32,7 @@ final class TableDefinition
         $lines = [];
         $bytes = 0;
         foreach ($shape->plan->columns as $index => $column) {
-            $lines[] = Sql::name($shape->columns[$index]->name).' '.self::type($column).($column->inKey ? ' NOT NULL' : ' NULL').($column->comment === '' ? '' : ' COMMENT '.Sql::text($column->comment));
+            $lines[] = self::column($shape, $index);
             $bytes += $column->inKey ? self::keyBytes($column) : 0;
             if ($column->inKey && $column->type->storage() === Storage::Json) {
                 throw KeepFailed::because("{$shape->plan->name}.{$column->name} holds JSON, which cannot be part of a key.");
@@ -48,7 +48,41 @@ final class TableDefinition
         return "CREATE TABLE $table (".implode(', ', $lines).') ENGINE=InnoDB ROW_FORMAT=DYNAMIC DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_nopad_bin';
     }
 
-    private static function type(Column $column): string
+    /**
+     * Changes of the texts of a table from one width to another; null where there is nothing to change.
+     *
+     * @param  string  $table  quoted
+     */
+    public static function widths(TableShape $shape, string $table, TextWidths $from, TextWidths $to): ?string
+    {
+        $changes = [];
+        foreach ($to->widths as $place => $width) {
+            if (! array_key_exists($place, $from->widths) || $from->widths[$place] !== $width) {
+                $changes[] = 'MODIFY '.self::column($shape, $place, $width);
+            }
+        }
+
+        return $changes === [] ? null : "ALTER TABLE $table ".implode(', ', $changes);
+    }
+
+    /**
+     * Places of the texts whose width follows what is seen. Those of a key have one of their own.
+     *
+     * @return list<int>
+     */
+    public static function texts(TableShape $shape): array
+    {
+        return array_keys(array_filter($shape->plan->columns, static fn (Column $column): bool => ! $column->inKey && $column->kept->storage() === Storage::Text));
+    }
+
+    private static function column(TableShape $shape, int $index, ?int $width = null): string
+    {
+        $column = $shape->plan->columns[$index];
+
+        return Sql::name($shape->columns[$index]->name).' '.self::type($column, $width).($column->inKey ? ' NOT NULL' : ' NULL').($column->comment === '' ? '' : ' COMMENT '.Sql::text($column->comment));
+    }
+
+    private static function type(Column $column, ?int $width): string
     {
         $type = $column->kept;
 
@@ -62,7 +96,7 @@ final class TableDefinition
             Storage::FixedText => 'CHAR(36)',
             Storage::DateTime => 'DATETIME(6)',
             Storage::Json => 'LONGTEXT',
-            Storage::Text => $column->inKey && $type instanceof TextType && $type->length !== null ? "VARCHAR({$type->length})" : 'MEDIUMTEXT',
+            Storage::Text => $column->inKey && $type instanceof TextType && $type->length !== null ? "VARCHAR({$type->length})" : ($width === null ? 'MEDIUMTEXT' : "VARCHAR($width)"),
         };
     }
 
