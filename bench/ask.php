@@ -1,0 +1,88 @@
+<?php
+
+declare(strict_types=1);
+
+/*
+ * How quickly kept tables answer: 2,000,000 readings, 400,000 loans, 100,000 borrowers, 24 towns, put in
+ * place as a refresh does it. The same statements over a copy whose texts have no bounds give the ratio.
+ */
+
+use App\Models\Environment;
+use App\Reservoir\TableStore;
+use DeepSpring\Flatten\Plan;
+use DeepSpring\Flatten\RowBatch;
+use Illuminate\Contracts\Console\Kernel;
+use Illuminate\Support\Facades\DB;
+
+require __DIR__.'/../vendor/autoload.php';
+$app = require __DIR__.'/../bootstrap/app.php';
+$app->make(Kernel::class)->bootstrap();
+
+const ROUNDS = 5;
+const AT_ONCE = 5000;
+
+$environment = Environment::named('production') ?? throw new LogicException('No environment.');
+$keeper = DB::connection('keeper');
+$schema = $environment->schema();
+$pad = static fn (int $number): string => str_pad((string) $number, 6, '0', STR_PAD_LEFT);
+$houses = ['HQ01', 'MILL', 'PIER', 'QUAY', 'TIDE', 'SALT', 'REED', 'BELL', 'LAMP', 'OARS', 'GULL', 'DUNE'];
+$tables = [
+    'ask_readings' => [2_000_000, ['id' => 'integer', 'house' => 'text', 'crate' => 'text', 'at' => 'datetime', 'celsius' => 'decimal', 'note' => 'text'], static fn (int $id): array => [(string) $id, $houses[$id * 7919 % 12], 'CR-'.$pad($id * 31 % 4000), gmdate('Y-m-d H:i:s', 1_893_456_000 + $id * 30), sprintf('%.2f', ($id * 37 % 3000) / 100), $id % 9 === 0 ? null : 'checked by the night watch, seal '.$pad($id)]],
+    'ask_loans' => [400_000, ['id' => 'integer', 'borrower' => 'integer', 'status' => 'text', 'cover' => 'decimal'], static fn (int $id): array => [(string) $id, (string) ($id * 7 % 100_000 + 1), ['open', 'out', 'returned', 'late'][$id % 4], sprintf('%.2f', $id * 13 % 100_000 / 10)]],
+    'ask_borrowers' => [100_000, ['id' => 'integer', 'name' => 'text', 'town' => 'integer'], static fn (int $id): array => [(string) $id, "Borrower $id", (string) ($id % 24 + 1)]],
+    'ask_towns' => [24, ['id' => 'integer', 'name' => 'text'], static fn (int $id): array => [(string) $id, "Town $id"]],
+];
+foreach ($tables as $name => [$count, $columns, $row]) {
+    $plan = Plan::of(['table' => $name, 'key' => ['id'], 'columns' => array_map(static fn (string $column, string $type): array => ['name' => $column, 'from' => "$.$column", 'type' => $type], array_keys($columns), $columns)]);
+    $staged = app(TableStore::class)->stage($environment, $name, $plan);
+    $staged->begin();
+    for ($from = 1; $from <= $count; $from += AT_ONCE) {
+        $staged->add(new RowBatch([array_map($row, range($from, min($count, $from + AT_ONCE - 1)))], [], 0, 0));
+        if ($staged->isDue()) {
+            $staged->commit(null);
+        }
+    }
+    $staged->finish();
+    $staged->putInPlace();
+    $staged->end();
+}
+$keeper->statement("DROP TABLE IF EXISTS `$schema`.`ask_unbounded`");
+$keeper->statement("CREATE TABLE `$schema`.`ask_unbounded` LIKE `$schema`.`ask_readings`");
+$keeper->statement("ALTER TABLE `$schema`.`ask_unbounded` MODIFY house MEDIUMTEXT, MODIFY crate MEDIUMTEXT, MODIFY note MEDIUMTEXT");
+$keeper->statement("INSERT INTO `$schema`.`ask_unbounded` SELECT * FROM `$schema`.`ask_readings`");
+$keeper->select("ANALYZE TABLE `$schema`.`ask_unbounded`", [], false);
+
+$seconds = static function (string $sql) use ($keeper): float {
+    $from = microtime(true);
+    $keeper->select($sql, [], false);
+
+    return microtime(true) - $from;
+};
+$statements = [
+    'group by a text of 12 values' => 'select house, count(*), avg(celsius) from TABLE group by house',
+    'group by a text of 4 000 values' => 'select crate, count(*), max(celsius) from TABLE group by crate',
+    'distinct values of a text of 12' => 'select count(distinct house) from TABLE',
+    'distinct values of a text of 4 000' => 'select count(distinct crate) from TABLE',
+    'a page by the key, in the middle' => 'select * from TABLE where id > 1000000 order by id limit 50',
+    'rows sorted by a text' => 'select id, crate from TABLE order by crate, id limit 50',
+];
+printf("%-38s %8s %8s   %s\n", 'over 2 000 000 rows', 'bounded', 'without', 'ratio (middle of '.ROUNDS.' rounds)');
+foreach ($statements as $what => $sql) {
+    $bounded = $unbounded = $ratios = [];
+    for ($round = 0; $round < ROUNDS; $round++) {
+        $bounded[] = $one = $seconds(str_replace('TABLE', "`$schema`.`ask_readings`", $sql));
+        $unbounded[] = $other = $seconds(str_replace('TABLE', "`$schema`.`ask_unbounded`", $sql));
+        $ratios[] = $one / $other;
+    }
+    sort($bounded);
+    sort($unbounded);
+    sort($ratios);
+    printf("%-38s %6.2f s %6.2f s   %.2f (%.2f to %.2f)\n", $what, $bounded[2], $unbounded[2], $ratios[2], $ratios[0], $ratios[4]);
+}
+$join = array_map(static fn (): float => $seconds("select t.name, count(*), sum(l.cover) from `$schema`.`ask_loans` l join `$schema`.`ask_borrowers` b on b.id = l.borrower join `$schema`.`ask_towns` t on t.id = b.town group by t.name"), range(1, ROUNDS));
+sort($join);
+printf("%-38s %6.2f s (%.2f to %.2f)\n", '100 000 × 400 000 × 24 rows, grouped', $join[2], $join[0], $join[4]);
+$keeper->statement("DROP TABLE `$schema`.`ask_unbounded`");
+foreach (array_keys($tables) as $name) {
+    $keeper->statement("DROP TABLE IF EXISTS `$schema`.`$name`");
+}
