@@ -65,7 +65,7 @@ final readonly class Handover
      */
     public function described(string $command): string
     {
-        $process = new Process([PHP_BINARY, "$this->root/artisan", 'help', "spring:$command", '--format=json'], $this->root, timeout: null);
+        $process = new Process([PHP_BINARY, "$this->root/artisan", 'help', "spring:$command", '--format=json'], $this->root, Foreground::environment([]), timeout: null);
         if ($process->run() !== 0) {
             throw new Trouble("What $command takes cannot be said before the application is set up. Start with ./spring up.");
         }

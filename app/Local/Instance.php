@@ -215,7 +215,7 @@ final class Instance
     public function artisan(array $arguments, string $whenItFails): array
     {
         $log = "$this->folder/log/prepare.log";
-        $process = new Process($this->account->command($this->php('artisan', ...$arguments)), $this->root, $this->env, timeout: null);
+        $process = new Process($this->account->command($this->php('artisan', ...$arguments)), $this->root, Foreground::environment($this->env), timeout: null);
         try {
             for ($process->start(); $process->isRunning();) {
                 SideBySide::moment();

@@ -38,6 +38,8 @@ final class RedirectTest extends TestCase
         $script = 'require "vendor/autoload.php"; exit(App\\Local\\Foreground::run(["sh", "-c", "echo one; echo two >&2; exit 7"], "/", []));';
         $process = new Process([PHP_BINARY, '-r', $script], dirname(__DIR__, 2));
         self::assertSame([7, "one\n", "two\n"], [$process->run(), $process->getOutput(), $process->getErrorOutput()]);
+        $script = 'require "vendor/autoload.php"; $_ENV["ONLY_HERE"] = "x"; putenv("OURS=y"); exit(App\\Local\\Foreground::run(["sh", "-c", "echo [\\$ONLY_HERE] [\\$OURS] [\\$GIVEN]"], "/", ["GIVEN" => "z"]));';
+        self::assertSame("[] [y] [z]\n", (new Process([PHP_BINARY, '-r', $script], dirname(__DIR__, 2)))->mustRun()->getOutput());
         $script = 'require "vendor/autoload.php"; exit(App\\Local\\Foreground::run(["true"], "/no such folder"));';
         self::assertSame(1, (new Process([PHP_BINARY, '-r', $script], dirname(__DIR__, 2)))->run());
     }
