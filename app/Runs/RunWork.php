@@ -94,6 +94,7 @@ final readonly class RunWork
     public function complete(Sink $sink, string $ended, array $findings = []): void
     {
         $sink->complete();
+        array_push($findings, ...array_map(static fn (string $sentence): array => ['code' => 'loss', 'sentence' => $sentence, 'doubt' => false], $this->plan->losses()));
         $counts = $this->staged->counts();
         $outcome = ['rows' => $counts->rows, 'duplicates' => $counts->duplicates, 'ended' => mb_substr($ended, 0, 500), 'findings' => $findings === [] ? null : $findings];
         if ($this->run->isTry()) {

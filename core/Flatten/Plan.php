@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten;
 
 use DeepSpring\Flatten\Type\DecimalType;
+use DeepSpring\Flatten\Type\TellsLoss;
 use DeepSpring\Value\Moment\UnusablePattern;
+use DeepSpring\Value\Phrase;
 
 /**
  * How records become rows: a table, and its branches.
@@ -51,6 +53,25 @@ final readonly class Plan
         }
 
         return $all;
+    }
+
+    /**
+     * What of values is missing in the rows that were made by this plan.
+     *
+     * @return list<string> a sentence each
+     */
+    public function losses(): array
+    {
+        $sentences = [];
+        foreach ($this->tables() as $table) {
+            foreach ($table->columns as $column) {
+                foreach ($column->type instanceof TellsLoss ? $column->type->losses() : [] as $what => $times) {
+                    $sentences[] = "{$table->name}.{$column->name}: ".Phrase::count($times, 'value')." had $what.";
+                }
+            }
+        }
+
+        return $sentences;
     }
 
     public function hasDecimals(): bool

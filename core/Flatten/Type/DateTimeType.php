@@ -14,12 +14,15 @@ use DeepSpring\Value\Unfit;
 /**
  * A moment, kept in UTC to the microsecond. One without an offset is read in the column's zone.
  */
-final class DateTimeType implements ColumnType
+final class DateTimeType implements ColumnType, TellsLoss
 {
     /** The form that most APIs send; its day is still checked. */
     public const USUAL = '/^\d{4}-\d\d-\d\dT(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d(?:\.\d{1,6})?Z$/D';
 
     private readonly \DateTimeZone $zone;
+
+    /** @var array<string, int> */
+    private array $losses = [];
 
     private readonly MomentReader $reader;
 
@@ -58,7 +61,20 @@ final class DateTimeType implements ColumnType
         }
         $moment = $this->reader->read($value);
 
-        return $moment instanceof Unfit ? $moment : $moment->utc($this->zone);
+        if ($moment instanceof Unfit) {
+            return $moment;
+        }
+        $utc = $moment->utc($this->zone);
+        if ($moment->loss !== null && is_string($utc)) {
+            $this->losses[$moment->loss->value] = ($this->losses[$moment->loss->value] ?? 0) + 1;
+        }
+
+        return $utc;
+    }
+
+    public function losses(): array
+    {
+        return $this->losses;
     }
 
     public function storage(): Storage

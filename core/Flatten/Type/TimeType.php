@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten\Type;
 
 use DeepSpring\Value\Kind\Kind;
+use DeepSpring\Value\Moment\Loss;
 use DeepSpring\Value\Moment\Moment;
 use DeepSpring\Value\Moment\Pattern;
 use DeepSpring\Value\Unfit;
@@ -12,9 +13,12 @@ use DeepSpring\Value\Unfit;
 /**
  * A time of day (ISO 8601 extended or basic, RFC 3339 partial-time), without a day and an offset.
  */
-final readonly class TimeType implements ColumnType
+final class TimeType implements ColumnType, TellsLoss
 {
-    private ?Pattern $pattern;
+    /** @var array<string, int> */
+    private array $losses = [];
+
+    private readonly ?Pattern $pattern;
 
     public static function kind(): Kind
     {
@@ -26,7 +30,7 @@ final readonly class TimeType implements ColumnType
         return new self($column['read_as'] ?? 'iso');
     }
 
-    public function __construct(public string $readAs = 'iso')
+    public function __construct(public readonly string $readAs = 'iso')
     {
         $this->pattern = $readAs === 'iso' ? null : new Pattern($readAs);
     }
@@ -42,6 +46,8 @@ final readonly class TimeType implements ColumnType
                 return $read;
             }
 
+            $this->lose($read->loss);
+
             return $this->pattern->hasDay ? new Unfit('has a day, which a time column would lose') : gmdate('H:i:s', $read->seconds ?? 0).$read->fraction;
         }
         if (preg_match('/^T?([01]\d|2[0-3]):?([0-5]\d)(?::?([0-5]\d)(?:[.,](\d{1,9}))?)?$/D', $value, $part) !== 1) {
@@ -53,7 +59,21 @@ final readonly class TimeType implements ColumnType
             });
         }
 
+        $this->lose(Moment::loss($part[4] ?? ''));
+
         return "$part[1]:$part[2]:".($part[3] ?? '00').Moment::fraction($part[4] ?? '');
+    }
+
+    private function lose(?Loss $loss): void
+    {
+        if ($loss !== null) {
+            $this->losses[$loss->value] = ($this->losses[$loss->value] ?? 0) + 1;
+        }
+    }
+
+    public function losses(): array
+    {
+        return $this->losses;
     }
 
     public function storage(): Storage

@@ -29,13 +29,17 @@ final readonly class Epoch implements MomentReader
 
             return Moment::fromSeconds(intdiv($digits - $rest, $unit), $rest * 1000);
         }
-        $micro = BigDecimal::of($digits)->multipliedBy($this->milliseconds ? 1000 : 1_000_000)->toScale(0, RoundingMode::FLOOR)->toBigInteger();
+        $exact = BigDecimal::of($digits)->multipliedBy($this->milliseconds ? 1000 : 1_000_000);
+        $micro = $exact->toScale(0, RoundingMode::FLOOR)->toBigInteger();
+        $isCut = ! $exact->isEqualTo($micro);
         if ($micro->abs()->isGreaterThan('300000000000000000')) {
             return new Unfit('outside the years 1000 to 9999');
         }
         $micro = $micro->toInt();
         $rest = (($micro % 1_000_000) + 1_000_000) % 1_000_000;
 
-        return Moment::fromSeconds(intdiv($micro - $rest, 1_000_000), $rest);
+        $moment = Moment::fromSeconds(intdiv($micro - $rest, 1_000_000), $rest);
+
+        return $isCut && $moment instanceof Moment ? $moment->missing(Loss::Fraction) : $moment;
     }
 }

@@ -52,6 +52,8 @@ final readonly class Iso implements MomentReader
             [$month, $day] = [(int) ($part['m'] ?? $part['mb']), (int) ($part['d'] ?? $part['db'])];
         }
 
-        return Moment::of($year, $month, $day, $seconds, $part['f'] ?? '', $offset);
+        $moment = Moment::of($year, $month, $day, $seconds, $part['f'] ?? '', $offset);
+
+        return $moment instanceof Moment && ($part['s'] ?? '') === '60' ? $moment->missing(Loss::LeapSecond) : $moment;
     }
 }

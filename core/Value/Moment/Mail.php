@@ -26,6 +26,8 @@ final readonly class Mail implements MomentReader
         }
         $offset = isset($part[7]) ? ((int) $part[8] * 3600 + (int) $part[9] * 60) * ($part[7] === '-' ? -1 : 1) : self::ZONES[strtolower((string) $part[10])] * 3600;
 
-        return Moment::of((int) $part[3], self::MONTHS[strtolower((string) $part[2])], (int) $part[1], (int) $part[4] * 3600 + (int) $part[5] * 60 + (int) ($part[6] ?? 0), '', $offset);
+        $moment = Moment::of((int) $part[3], self::MONTHS[strtolower((string) $part[2])], (int) $part[1], (int) $part[4] * 3600 + (int) $part[5] * 60 + (int) ($part[6] ?? 0), '', $offset);
+
+        return $moment instanceof Moment && ($part[6] ?? '') === '60' ? $moment->missing(Loss::LeapSecond) : $moment;
     }
 }

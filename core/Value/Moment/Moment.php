@@ -25,6 +25,8 @@ final readonly class Moment
         public string $fraction,
         /** Seconds east of UTC; null when none was given. */
         public ?int $offset,
+        /** What of the text is not in it; null where nothing is missing. */
+        public ?Loss $loss = null,
     ) {
     }
 
@@ -37,7 +39,7 @@ final readonly class Moment
             return new Unfit('no day of the calendar');
         }
 
-        return new self((int) gmmktime(0, 0, 0, $month, $day, $year), $seconds, self::fraction($fraction), $offset);
+        return new self((int) gmmktime(0, 0, 0, $month, $day, $year), $seconds, self::fraction($fraction), $offset, self::loss($fraction));
     }
 
     public static function fromSeconds(int $seconds, int $micro = 0, ?int $offset = 0): self|Unfit
@@ -48,6 +50,19 @@ final readonly class Moment
         $of = (($seconds % 86400) + 86400) % 86400;
 
         return new self($seconds - $of, $of, $micro === 0 ? '' : sprintf('.%06d', $micro), $offset);
+    }
+
+    public static function loss(string $digits): ?Loss
+    {
+        return strlen($digits) > 6 && trim(substr($digits, 6), '0') !== '' ? Loss::Fraction : null;
+    }
+
+    /**
+     * The same, of which something is known to be missing.
+     */
+    public function missing(Loss $loss): self
+    {
+        return new self($this->day, $this->seconds, $this->fraction, $this->offset, $loss);
     }
 
     public static function fraction(string $digits): string

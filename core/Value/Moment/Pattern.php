@@ -79,7 +79,9 @@ final readonly class Pattern implements MomentReader
         }
         $offset = isset($part['z']) ? 0 : (isset($part['sign']) ? ((int) $part['oh'] * 3600 + (int) ($part['oi'] ?? 0) * 60) * ($part['sign'] === '-' ? -1 : 1) : null);
 
-        return Moment::of($year, $month, (int) ($part['d'] ?? 1), $seconds, $part['f'] ?? '', $offset);
+        $moment = Moment::of($year, $month, (int) ($part['d'] ?? 1), $seconds, $part['f'] ?? '', $offset);
+
+        return $moment instanceof Moment && ($part['s'] ?? '') === '60' ? $moment->missing(Loss::LeapSecond) : $moment;
     }
 
     private function month(string $name): int

@@ -146,6 +146,25 @@ final class NoValueEndsARunTest extends TestCase
         self::assertContains('2 like: the pattern is no regular expression', $reasons);
     }
 
+    public function test_what_of_a_moment_the_database_has_no_place_for_is_counted_and_said(): void
+    {
+        $columns = [['name' => 'at', 'from' => '$.at', 'type' => 'datetime'], ['name' => 'clock', 'from' => '$.clock', 'type' => 'time'], ['name' => 'epoch', 'from' => '$.epoch', 'type' => 'datetime', 'read_as' => 'epoch'], ['name' => 'mail', 'from' => '$.mail', 'type' => 'datetime', 'read_as' => 'rfc2822'], ['name' => 'own', 'from' => '$.own', 'type' => 'datetime', 'read_as' => 'dd.MM.yyyy HH:mm:ss']];
+        $plan = Plan::of(['table' => 'loans', 'columns' => $columns]);
+        $records = [
+            ['at' => '2031-03-02T09:30:00.123456789Z', 'clock' => '09:30:00.1234567', 'epoch' => '1893456000.1234567', 'mail' => 'Mon, 30 Jun 2031 23:59:60 GMT', 'own' => '30.06.2031 23:59:60'],
+            ['at' => '2031-06-30T23:59:60Z', 'clock' => '09:30:00.123456000', 'epoch' => 1893456000, 'mail' => 'Mon, 30 Jun 2031 23:59:59 GMT', 'own' => '30.06.2031 23:59:59'],
+            ['at' => '2031-03-02T09:30:00.123456Z', 'clock' => '09:30', 'epoch' => '1893456000.5', 'mail' => null, 'own' => null],
+            ['at' => '2031-03-02T10:30:00.1234569+01:00'],
+        ];
+        $batch = (new Flattener($plan))->flatten(array_map(static fn (array $record): \stdClass => (object) $record, $records));
+        self::assertSame([0, ['2031-07-01 00:00:00', '2031-07-01 00:00:00']], [$batch->rejected, [$batch->rows[0][1][0], $batch->rows[0][0][3]]]);
+        self::assertSame([
+            'loans.at: 2 values had digits finer than a microsecond, which are cut.', 'loans.at: 1 value had a leap second, kept as the second after it.',
+            'loans.clock: 1 value had digits finer than a microsecond, which are cut.', 'loans.epoch: 1 value had digits finer than a microsecond, which are cut.',
+            'loans.mail: 1 value had a leap second, kept as the second after it.', 'loans.own: 1 value had a leap second, kept as the second after it.',
+        ], $plan->losses());
+    }
+
     private function call(Definition $function, int $count): ?Expression
     {
         $scope = new Scope(array_map(static fn (string $name): array => [$name, 'json'], ['a', 'b', 'c', 'd', 'e']));

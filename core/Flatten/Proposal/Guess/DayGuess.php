@@ -36,7 +36,11 @@ final readonly class DayGuess implements Guess
             return $this->where($values, new DateType, ['type' => 'date']);
         }
         if ($values->allMatch(DateTimeType::USUAL) || $values->allMatch('/^\d{4}-?(?:\d\d-?\d\d|W\d\d-?\d|\d{3})[Tt ]\d\d.*(?:[Zz]|[+-]\d\d(?::?\d\d)?)(?:\[.*\])?$/D')) {
-            return $this->where($values, new DateTimeType, ['type' => 'datetime'], $values->matching('/[.,]\d{6}\d*[1-9]\d*\D/') === [] ? null : 'finer than a microsecond in places, which is cut');
+            return $this->where($values, new DateTimeType, ['type' => 'datetime'], match (true) {
+                $values->matching('/[.,]\d{6}\d*[1-9]\d*\D/') !== [] => 'finer than a microsecond in places, which is cut',
+                $values->matching('/\d\d:?\d\d:?60(?:[.,Zz+ -]|$)/') !== [] => 'a leap second in places, which is kept as the second after it',
+                default => null,
+            });
         }
         if ($values->allMatch('/^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d(?:[.,]\d+)?)?$/D')) {
             return TypeProposal::text('a time without a zone: choose date and time, and say which zone it is of', true);
