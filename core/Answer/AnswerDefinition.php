@@ -114,7 +114,7 @@ final readonly class AnswerDefinition
         $source = match (true) {
             $body === null => null,
             $this->rowData !== null => fn (): Digits => new Digits($body, $this->places($document), self::names($this->rowNames?->values($document) ?? [])),
-            default => fn (): Digits => new Digits($body, $this->places($document)),
+            default => fn (): Digits => new Digits($body, $this->filteredPlaces($body) ?? $this->places($document)),
         };
 
         $refused = [];
@@ -124,7 +124,40 @@ final readonly class AnswerDefinition
             $refused = $twice === null ? Duplicates::refused($body, $places) : throw UnreadableAnswer::beyondReading($twice);
         }
 
-        return new RecordPage($this->records($document), $document, $this->members($document), $source, $body !== null && Digits::mayBeUnusual($body), $refused);
+        return new RecordPage($this->filtered($document, $body) ?? $this->records($document), $document, $this->members($document), $source, $body !== null && Digits::mayBeUnusual($body), $refused);
+    }
+
+    /**
+     * The records of a path with a filter, where numbers that it may compare are texts after decoding: they
+     * are looked for among the digits.
+     *
+     * @return list<mixed>|null null where nothing speaks for that
+     *
+     * @throws UnreadableAnswer
+     */
+    private function filtered(mixed $document, ?string $body): ?array
+    {
+        $steps = $body === null || $this->rowData !== null ? null : $this->filteredPlaces($body);
+
+        return $steps === null ? null : array_map(static fn (array $one): mixed => Digits::step($document, $one), $steps);
+    }
+
+    /**
+     * @return list<list<string|int>>|null
+     *
+     * @throws UnreadableAnswer
+     */
+    private function filteredPlaces(string $body): ?array
+    {
+        if ($this->records?->filters() !== true || ! Digits::mayHoldLong($body)) {
+            return null;
+        }
+        $digits = new Digits($body);
+        try {
+            return array_map(static fn (JsonNode $node): array => $node->location->steps(), $this->records->nodes($digits->written($digits->document())));
+        } catch (TooCostly $costly) {
+            throw UnreadableAnswer::beyondReading($costly->getMessage());
+        }
     }
 
     /**

@@ -46,6 +46,14 @@ final readonly class Digits
         return preg_match(self::LONG, $body) === 1 || preg_match(self::MINUS, $body) === 1;
     }
 
+    /**
+     * Whether a text may hold whole numbers beyond 64 bits, which decoding makes texts.
+     */
+    public static function mayHoldLong(string $json): bool
+    {
+        return preg_match('/(?<!\d)\d{19}/', $json) === 1;
+    }
+
     public function document(): mixed
     {
         return $this->document;

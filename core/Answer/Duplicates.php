@@ -32,8 +32,14 @@ final class Duplicates
         }
         $names = substr_count($json, '":');
 
-        // What is guessed is never more than there is, so where it is as much, no name stands twice.
-        return $names !== self::guessed([$document]) && $names !== self::members($document);
+        // What is guessed is never more than there is, and what is counted never less, so where they are the same no name stands twice.
+        if ($names === self::guessed([$document])) {
+            return false;
+        }
+        $members = self::members($document);
+
+        // A text or a name that begins with a colon was counted, too.
+        return $names !== $members && preg_match_all(self::NAME, $json) !== $members;
     }
 
     /**

@@ -248,8 +248,29 @@ final class Flattener
             ColumnSource::Member => $this->member($column),
             ColumnSource::Envelope => $this->reduced($column, $column->path?->values($this->page->envelope) ?? []),
             ColumnSource::Parent => $this->reduced($column, $column->path?->values($this->chain[max(0, $depth - 1 - $column->up)]) ?? []),
-            default => $this->reduced($column, $column->path?->values($record) ?? []),
+            default => $this->reduced($column, $column->path?->filters() === true ? $this->filtered($column, $record) : $column->path?->values($record) ?? []),
         };
+    }
+
+    /**
+     * What a path with a filter finds; among the digits, where numbers that it may compare are texts after
+     * decoding.
+     *
+     * @return list<mixed>
+     */
+    private function filtered(Column $column, mixed $record): array
+    {
+        $mayMislead = Digits::mayHoldLong((string) json_encode($record, JSON_PARTIAL_OUTPUT_ON_ERROR));
+        $exact = $mayMislead ? $this->page->exact($this->index) : null;
+        if ($exact === null) {
+            return $column->path?->values($record) ?? [];
+        }
+        [$node, $digits] = $exact;
+        for ($level = 1; $level < count($this->chain); $level++) {
+            $node = $digits->at($node, $this->steps($level));
+        }
+
+        return array_map(static fn (JsonNode $one): mixed => $digits->at($record, $one->location->steps()), $column->path?->nodes($digits->written($node)) ?? []);
     }
 
     /**

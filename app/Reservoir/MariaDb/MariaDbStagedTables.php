@@ -74,7 +74,7 @@ final class MariaDbStagedTables implements StagedTables
         if ($left === null) {
             $this->create($run);
         }
-        $this->loading = new RowLoading($this->keeper, $this->names, $this->shapes, $this->counts, $this->newPath(...), $left === null || $this->isInPlace ? [] : array_map(fn (int $number): TextWidths => $this->textWidths($number, $this->names->bare($number)), array_keys($this->shapes)));
+        $this->loading = new RowLoading($this->keeper, $this->names, $this->shapes, $this->counts, $this->newPath(...), $left === null || $this->isInPlace ? [] : array_map(fn (TableShape $shape, int $number): TextWidths => $this->tables->textWidths($shape, $this->names->bare($number)), $this->shapes, array_keys($this->shapes)));
 
         return $left;
     }
@@ -92,17 +92,6 @@ final class MariaDbStagedTables implements StagedTables
         }
         $this->keeper->statement("CREATE TABLE {$this->names->progress()} (run BIGINT NOT NULL, attempt INT NOT NULL, finished TINYINT NOT NULL, position LONGTEXT NOT NULL)");
         $this->keeper->insert("INSERT INTO {$this->names->progress()} VALUES (?, ?, 0, '')", [$run, $this->attempt]);
-    }
-
-    /**
-     * @param  string  $table  one with the columns of that shape
-     */
-    private function textWidths(int $number, string $table): TextWidths
-    {
-        $columns = $this->shapes[$number]->columns;
-        $places = TableDefinition::texts($this->shapes[$number]);
-
-        return $this->tables->textWidths($table, array_combine($places, array_map(static fn (int $place): string => $columns[$place]->name, $places)));
     }
 
     /**
@@ -237,7 +226,7 @@ final class MariaDbStagedTables implements StagedTables
         $main = $this->names->table(0);
         $columns = implode(', ', array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[0]->columns));
         // What is there is as wide as it was, and IGNORE would cut it in silence.
-        $this->loading?->widenLike($this->textWidths(0, $this->shapes[0]->name));
+        $this->loading?->widenLike($this->tables->textWidths($this->shapes[0], $this->shapes[0]->name));
         // What has come anew is there already under its key.
         $stayed = $this->keeper->affectingStatement("INSERT IGNORE INTO $main ($columns) SELECT $columns FROM ".Sql::table($this->schema, $this->shapes[0]->name));
         $names = implode(', ', array_map(Sql::name(...), array_map(strval(...), array_keys($properties))));

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Reservoir\MariaDb;
 
+use App\Reservoir\TableShape;
 use Illuminate\Database\Connection;
 
 /**
@@ -38,10 +39,12 @@ final readonly class SchemaTables
     /**
      * How wide the texts of a table are.
      *
-     * @param  array<int, string>  $columns  their names, by place
+     * @param  string  $table  one with the columns of that shape
      */
-    public function textWidths(string $table, array $columns): TextWidths
+    public function textWidths(TableShape $shape, string $table): TextWidths
     {
+        $places = TableDefinition::texts($shape);
+        $columns = array_combine($places, array_map(static fn (int $place): string => $shape->columns[$place]->name, $places));
         $found = $this->keeper->select("select column_name as name, character_maximum_length as characters from information_schema.columns where table_schema = ? and table_name = ? and data_type = 'varchar'", [$this->schema, $table], false);
         $there = array_column(array_map(static fn (object $row): array => (array) $row, $found), 'characters', 'name');
 

@@ -60,6 +60,14 @@ final readonly class JsonPath
     }
 
     /**
+     * Whether it has a filter, which may compare numbers.
+     */
+    public function filters(): bool
+    {
+        return $this->fast === null && str_contains($this->text, '[?');
+    }
+
+    /**
      * The names and indexes with which the path begins, up to the first step that may find several.
      *
      * @return list<string|int>

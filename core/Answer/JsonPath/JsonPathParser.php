@@ -22,6 +22,7 @@ use DeepSpring\Answer\JsonPath\Selector\NameSelector;
 use DeepSpring\Answer\JsonPath\Selector\Selector;
 use DeepSpring\Answer\JsonPath\Selector\SliceSelector;
 use DeepSpring\Answer\JsonPath\Selector\WildcardSelector;
+use DeepSpring\Value\JsonText;
 
 /**
  * Tokens → query, by the grammar of RFC 9535 appendix A and the type rules of §2.4.3.
@@ -237,9 +238,9 @@ final class JsonPathParser
             case JsonPathTokenKind::Text:
                 return new Literal($token->text);
             case JsonPathTokenKind::Integer:
-                return new Literal(($int = filter_var($token->text, FILTER_VALIDATE_INT)) === false ? (float) $token->text : $int);
+                return new Literal(($int = filter_var($token->text, FILTER_VALIDATE_INT)) === false ? new JsonText($token->text) : $int);
             case JsonPathTokenKind::Number:
-                return new Literal((float) $token->text);
+                return new Literal(self::number($token->text));
             case JsonPathTokenKind::Root:
             case JsonPathTokenKind::Current:
                 return new FilterQuery(new JsonPathQuery($this->segments(), $token->kind === JsonPathTokenKind::Root));
@@ -342,5 +343,15 @@ final class JsonPathParser
     private function error(string $reason): InvalidJsonPath
     {
         return InvalidJsonPath::at($this->path, $this->peek()->position, $reason);
+    }
+
+    /**
+     * A number with a point or an exponent, as a float where that is the same number.
+     */
+    private static function number(string $text): float|JsonText
+    {
+        $isShort = strlen(ltrim(str_replace(['-', '.'], '', (string) preg_replace('/[eE].*$/s', '', $text)), '0')) <= 15;
+
+        return $isShort && preg_match('/[eE][+-]?\d{3}/', $text) !== 1 ? (float) $text : new JsonText($text);
     }
 }

@@ -63,7 +63,7 @@ final readonly class Segment
         $this->select($node, $in, $found);
         $in->visit(1);
         $in->hold(count($found), Evaluation::MOST_DESCENDED);
-        if (is_array($node->value) || is_object($node->value)) {
+        if (is_array($node->value) || $node->value instanceof \stdClass) {
             foreach ((array) $node->value as $step => $value) {
                 $step = is_object($node->value) ? (string) $step : (int) $step;
                 $this->descend(new JsonNode($value, $node->location->child($step)), $in, $found);

@@ -146,6 +146,22 @@ final class NoValueEndsARunTest extends TestCase
         self::assertContains('2 like: the pattern is no regular expression', $reasons);
     }
 
+    public function test_filters_compare_numbers_by_all_of_their_digits(): void
+    {
+        $body = '{"data":[{"id":12345678901234567890,"n":1},{"id":4,"n":2},{"id":"12345678901234567890","n":3},{"id":12345678901234567891,"n":4},{"id":0.10000000000000000001,"n":5},{"id":-99999999999999999999,"n":6}]}';
+        foreach (['@.id > 5' => [1, 4], '@.id >= 12345678901234567891' => [4], '@.id == 12345678901234567890' => [1], '@.id == "12345678901234567890"' => [3], '@.id > 0.1 && @.id < 1' => [5], '@.id < -5' => [6], '@.n == 2' => [2]] as $filter => $wanted) {
+            $answer = AnswerDefinition::of(['records' => "\$.data[?$filter]"]);
+            $page = $answer->pageOf($answer->read($body, 'application/json'));
+            $batch = (new Flattener(Plan::of(['table' => 'loans', 'columns' => [['name' => 'n', 'from' => '$.n', 'type' => 'integer'], ['name' => 'id', 'from' => '$.id', 'type' => 'text']]])))->flatten($page);
+            self::assertSame(array_map(strval(...), $wanted), array_column($batch->rows[0], 0), $filter);
+            // The same filter inside of a record.
+            $whole = AnswerDefinition::of(['records' => '$']);
+            $column = (new Flattener(Plan::of(['table' => 'loans', 'columns' => [['name' => 'n', 'from' => "\$.data[?$filter].n", 'type' => 'text', 'many' => 'join', 'with' => ' ']]])))->flatten($whole->pageOf($whole->read($body, 'application/json')));
+            self::assertSame(implode(' ', $wanted), $column->rows[0][0][0], $filter);
+        }
+        self::assertSame('0.10000000000000000001', (new Flattener(Plan::of(['table' => 'loans', 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'text']]])))->flatten(AnswerDefinition::of(['records' => '$.data[?@.n == 5]'])->page(json_decode($body, false, 512, JSON_BIGINT_AS_STRING), $body))->rows[0][0][0]);
+    }
+
     public function test_what_of_a_moment_the_database_has_no_place_for_is_counted_and_said(): void
     {
         $columns = [['name' => 'at', 'from' => '$.at', 'type' => 'datetime'], ['name' => 'clock', 'from' => '$.clock', 'type' => 'time'], ['name' => 'epoch', 'from' => '$.epoch', 'type' => 'datetime', 'read_as' => 'epoch'], ['name' => 'mail', 'from' => '$.mail', 'type' => 'datetime', 'read_as' => 'rfc2822'], ['name' => 'own', 'from' => '$.own', 'type' => 'datetime', 'read_as' => 'dd.MM.yyyy HH:mm:ss']];

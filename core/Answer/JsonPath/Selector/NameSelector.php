@@ -18,7 +18,7 @@ final readonly class NameSelector implements Selector
 
     public function select(JsonNode $node, Evaluation $in, array &$found): void
     {
-        if (is_object($node->value) && property_exists($node->value, $this->name)) {
+        if ($node->value instanceof \stdClass && property_exists($node->value, $this->name)) {
             $found[] = new JsonNode($node->value->{$this->name}, $node->location->child($this->name));
         }
     }

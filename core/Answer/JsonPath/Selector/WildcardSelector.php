@@ -19,7 +19,7 @@ final readonly class WildcardSelector implements Selector
             foreach ($node->value as $index => $value) {
                 $found[] = new JsonNode($value, $node->location->child((int) $index));
             }
-        } elseif (is_object($node->value)) {
+        } elseif ($node->value instanceof \stdClass) {
             foreach (get_object_vars($node->value) as $name => $value) {
                 $found[] = new JsonNode($value, $node->location->child((string) $name));
             }
