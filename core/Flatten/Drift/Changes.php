@@ -135,10 +135,10 @@ final readonly class Changes
      *
      * @return array<string, list<string>>
      */
-    public function used(bool $maskedOnly = false): array
+    public function used(): array
     {
         $used = [];
-        $this->collect($this->plan->table, '$', $used, $maskedOnly);
+        $this->collect($this->plan->table, '$', $used);
 
         return $used;
     }
@@ -146,16 +146,16 @@ final readonly class Changes
     /**
      * @param  array<string, list<string>>  $used
      */
-    private function collect(TablePlan $table, string $at, array &$used, bool $maskedOnly): void
+    private function collect(TablePlan $table, string $at, array &$used): void
     {
         foreach ($table->columns as $column) {
-            if ($column->source === ColumnSource::From && $column->path !== null && (! $maskedOnly || ! $column->isPlain())) {
+            if ($column->source === ColumnSource::From && $column->path !== null) {
                 $used[self::plain($at.substr($column->path->text, 1))][] = "{$table->name}.{$column->name}";
             }
         }
         foreach ($table->branches as $branch) {
             $below = self::plain($at.substr((string) $branch->from, 1));
-            $this->collect($branch, $below, $used, $maskedOnly);
+            $this->collect($branch, $below, $used);
         }
     }
 

@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten\Drift;
 
 use DeepSpring\Flatten\Column;
+use DeepSpring\Flatten\Mask\MaskedPlaces;
+use DeepSpring\Flatten\Mask\Steps;
 use DeepSpring\Flatten\Plan;
-use DeepSpring\Flatten\PlanPlaces;
 use DeepSpring\Flatten\Proposal\RecordField;
 use DeepSpring\Flatten\RowBatch;
 use DeepSpring\Flatten\TablePlan;
@@ -36,6 +37,8 @@ final class Watcher
 
     private readonly RecordField $field;
 
+    private readonly ?MaskedPlaces $masked;
+
     private int $records = 0;
 
     private int $looked = 0;
@@ -49,6 +52,7 @@ final class Watcher
     public function __construct(private readonly Plan $plan)
     {
         $this->field = new RecordField;
+        $this->masked = $plan->isMasked() ? new MaskedPlaces($plan) : null;
         $this->tables = $plan->tables();
         foreach ($this->tables as $number => $table) {
             $this->rows[$number] = 0;
@@ -85,10 +89,35 @@ final class Watcher
         for ($at = 0; $at < $count; $at += max(1, intdiv($count, $most))) {
             $this->looked++;
             if ($this->looked <= self::HELD || ! self::knows($this->field, $records[$at])) {
-                $this->field->take($records[$at]);
+                $this->field->take($this->masked === null ? $records[$at] : $this->withoutMasked($records[$at], $this->masked));
             }
         }
         $this->records += $count;
+    }
+
+    /**
+     * The record with something of the same kind in the place of what is masked.
+     */
+    private function withoutMasked(mixed $record, MaskedPlaces $masked): mixed
+    {
+        foreach ($masked->inRecord($record) as [$steps]) {
+            $record = Steps::changed($record, $steps, self::blank(Steps::at($record, $steps)));
+        }
+
+        return $record;
+    }
+
+    private static function blank(mixed $value): mixed
+    {
+        return match (true) {
+            is_string($value) => '',
+            is_int($value) => 0,
+            is_float($value) => 0.5,
+            is_bool($value) => true,
+            is_array($value) => array_map(self::blank(...), $value),
+            $value instanceof \stdClass => (object) array_map(self::blank(...), get_object_vars($value)),
+            default => null,
+        };
     }
 
     private static function knows(RecordField $field, mixed $value): bool
@@ -156,13 +185,6 @@ final class Watcher
         }
 
         $fields = DataProfile::fields($this->field);
-        foreach (array_keys((new Changes($this->plan))->used(true)) as $masked) {
-            foreach (array_keys($fields) as $path) {
-                if (PlanPlaces::isAtOrBelow($path, $masked)) {
-                    $fields[$path]['examples'] = [];
-                }
-            }
-        }
 
         return new DataProfile($this->records, min($this->looked, $this->records), $fields, $rows, $columns);
     }

@@ -8,6 +8,7 @@ use DeepSpring\Answer\AnswerDefinition;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Answer\RecordPage;
 use DeepSpring\Answer\Stream\JsonRecords;
+use DeepSpring\Flatten\Drift\Watcher;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Mask\Concealing;
 use DeepSpring\Flatten\Mask\Masks;
@@ -74,7 +75,11 @@ final class MaskedEverywhereTest extends TestCase
         $again = $flattener->flatten($definition->pageOf($definition->read($kept, 'application/json')));
         $sample = (string) json_encode((new Concealing($plan, $definition, $masks))->document(json_decode($body)));
 
-        foreach (['the kept page' => $kept, 'the sample' => $sample, 'the rows' => self::text($fresh), 'the rows made anew' => self::text($again)] as $place => $text) {
+        $watcher = new Watcher($plan);
+        $watcher->see($definition->pageOf($definition->read($body, 'application/json'))->values, $fresh);
+        $picture = (string) json_encode($watcher->picture()->toArray());
+
+        foreach (['the kept page' => $kept, 'the sample' => $sample, 'the picture of the run' => $picture, 'the rows' => self::text($fresh), 'the rows made anew' => self::text($again)] as $place => $text) {
             self::assertStringNotContainsString('CANARY', $text, $place);
             self::assertStringNotContainsString('987654321', $text, $place);
         }
