@@ -7,9 +7,6 @@ namespace Tests\Core\Flatten;
 use DeepSpring\Flatten\Flattener;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Proposal\Proposer;
-use DeepSpring\Flatten\RowBatch;
-use DeepSpring\Flatten\Type\DateTimeType;
-use DeepSpring\Flatten\Type\DateType;
 use DeepSpring\Value\SafeNames;
 use PHPUnit\Framework\TestCase;
 
@@ -26,65 +23,16 @@ final class NothingIsLostTest extends TestCase
             $proposal = (new Proposer($seed % 2 === 0))->propose($records, 'loans');
             $batch = (new Flattener(Plan::of($proposal->flatten)))->flatten($records);
             $this->assertAllNamesAreSafe($proposal->flatten);
-            [$cells, $text] = $this->found($batch);
+            $finder = new LeafFinder($batch);
             foreach ($documents->leaves as $leaf) {
                 $leaves++;
-                if (! $this->isThere($leaf, $cells, $text)) {
+                if ($finder->find($leaf) === null) {
                     self::fail("seed $seed: ".json_encode($leaf).' is lost by '.json_encode($proposal->flatten, JSON_UNESCAPED_UNICODE));
                 }
             }
             self::assertLessThanOrEqual(count($batch->rejects) * 3, $batch->rejected);
         }
         self::assertGreaterThan(20_000, $leaves);
-    }
-
-    /**
-     * @return array{array<string, true>, string} cells, and all that holds several leaves at once
-     */
-    private function found(RowBatch $batch): array
-    {
-        $cells = [];
-        $text = '';
-        foreach ($batch->rows as $rows) {
-            foreach ($rows as $row) {
-                foreach ($row as $cell) {
-                    if ($cell !== null) {
-                        $cells[$cell] = true;
-                        $text .= "$cell\n";
-                    }
-                }
-            }
-        }
-        foreach ($batch->rejects as $reject) {
-            $text .= $reject->value."\n";
-        }
-
-        return [$cells, $text];
-    }
-
-    /**
-     * @param  array<string, true>  $cells
-     */
-    private function isThere(string|int|float $leaf, array $cells, string $text): bool
-    {
-        $written = is_string($leaf) ? $leaf : (string) json_encode($leaf);
-        if (isset($cells[$written])) {
-            return true;
-        }
-        $forms = [$written, trim((string) json_encode($leaf, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES), '"')];
-        foreach ([new DateTimeType, new DateTimeType('epoch'), new DateType('dd.MM.yyyy')] as $type) {
-            $form = $type->convert($leaf);
-            if (is_string($form) && isset($cells[$form])) {
-                return true;
-            }
-        }
-        foreach ($forms as $form) {
-            if (str_contains($text, $form)) {
-                return true;
-            }
-        }
-
-        return false;
     }
 
     /**
