@@ -67,9 +67,10 @@ final readonly class Concealing
                 $places[] = [$record->inDocument($steps), $column];
             }
         }
-        $masked = $digits === null ? $document : $digits->document();
-        foreach ($this->mask->all($places, $document, $isUnusual, static fn (): ?array => $digits === null ? null : [$digits->document(), $digits]) as [$steps, $text]) {
-            $masked = Steps::changed($masked, $steps, $text);
+        $texts = $this->mask->all($places, $document, $isUnusual, static fn (): ?array => $digits === null ? null : [$digits->document(), $digits]);
+        $masked = $digits === null ? Steps::copy($document) : $digits->document();
+        foreach ($texts as [$steps, $text]) {
+            Steps::set($masked, $steps, $text);
         }
 
         return $masked;

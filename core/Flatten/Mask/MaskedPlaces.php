@@ -17,8 +17,32 @@ use DeepSpring\Flatten\TablePlan;
  */
 final readonly class MaskedPlaces
 {
+    /** @var array<int, list<Column>> masked columns of a table, by the object id of its plan; tables without any below them are left out */
+    private array $columns;
+
     public function __construct(private Plan $plan)
     {
+        $columns = [];
+        self::gather($plan->table, $columns);
+        $this->columns = $columns;
+    }
+
+    /**
+     * @param  array<int, list<Column>>  $columns
+     * @return bool whether something is masked there, or below
+     */
+    private static function gather(TablePlan $table, array &$columns): bool
+    {
+        $own = array_values(array_filter($table->columns, static fn (Column $column): bool => self::masksValues($column) && $column->source !== ColumnSource::Envelope));
+        $below = false;
+        foreach ($table->branches as $branch) {
+            $below = self::gather($branch, $columns) || $below;
+        }
+        if ($own !== [] || $below) {
+            $columns[spl_object_id($table)] = $own;
+        }
+
+        return $own !== [] || $below;
     }
 
     /**
@@ -129,14 +153,15 @@ final readonly class MaskedPlaces
     private function collect(TablePlan $table, array $chain, array &$places): void
     {
         $depth = count($chain) - 1;
-        foreach ($table->columns as $column) {
-            if (self::masksValues($column) && $column->source !== ColumnSource::Envelope) {
-                [$steps, $value] = $chain[$column->source === ColumnSource::Parent ? max(0, $depth - 1 - $column->up) : $depth];
-                $this->nodes($column, $steps, $value, $places);
-            }
+        foreach ($this->columns[spl_object_id($table)] ?? [] as $column) {
+            [$steps, $value] = $chain[$column->source === ColumnSource::Parent ? max(0, $depth - 1 - $column->up) : $depth];
+            $this->nodes($column, $steps, $value, $places);
         }
         [$steps, $value] = $chain[$depth];
         foreach ($table->branches as $branch) {
+            if (! isset($this->columns[spl_object_id($branch)])) {
+                continue;
+            }
             foreach ($branch->from?->nodes($value) ?? [] as $node) {
                 $this->collect($branch, [...$chain, [[...$steps, ...$node->location->steps()], $node->value]], $places);
             }
@@ -149,6 +174,17 @@ final readonly class MaskedPlaces
      */
     private function nodes(Column $column, array $steps, mixed $value, array &$places): void
     {
+        if ($column->names !== null) {
+            // Most paths are names, and need no search.
+            foreach ($column->names as $name) {
+                $value = $value instanceof \stdClass ? $value->{$name} ?? null : null;
+            }
+            if ($value !== null) {
+                $places[] = [$steps === [] ? $column->names : [...$steps, ...$column->names], $column];
+            }
+
+            return;
+        }
         foreach ($column->path?->nodes($value) ?? [] as $node) {
             $places[] = [[...$steps, ...$node->location->steps()], $column];
         }

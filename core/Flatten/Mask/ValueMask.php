@@ -34,7 +34,7 @@ final readonly class ValueMask
     {
         $texts = [];
         foreach ($places as [$steps, $column]) {
-            $at = (string) json_encode($steps, JSON_INVALID_UTF8_SUBSTITUTE);
+            $at = serialize($steps);
             $text = isset($texts[$at]) ? null : $this->of($column, Steps::at($document, $steps), $isUnusual, static function () use ($exact, $steps): ?array {
                 $known = $exact();
 
@@ -46,9 +46,9 @@ final readonly class ValueMask
         }
 
         // What is masked as a whole comes last, so that nothing inside of it is looked for there.
-        usort($texts, static fn (array $one, array $other): int => count($other[0]) <=> count($one[0]));
+        count($texts) > 1 && usort($texts, static fn (array $one, array $other): int => count($other[0]) <=> count($one[0]));
 
-        return $texts;
+        return array_values($texts);
     }
 
     /**
