@@ -73,9 +73,15 @@ final class RowFile
     private function measure(array $rows): void
     {
         if ($this->widths === null) {
-            foreach ($this->bounded as $place) {
-                $this->longest[$place] = max($this->longest[$place] ?? 0, ...array_map(static fn (?string $text): int => strlen((string) $text), array_column($rows, $place)));
+            $longest = $this->longest + array_fill_keys($this->bounded, 0);
+            foreach ($rows as $row) {
+                foreach ($longest as $place => $most) {
+                    if (isset($row[$place][$most])) {
+                        $longest[$place] = strlen((string) $row[$place]);
+                    }
+                }
             }
+            $this->longest = $longest;
 
             return;
         }
