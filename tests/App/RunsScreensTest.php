@@ -130,10 +130,10 @@ final class RunsScreensTest extends AppTestCase
 
     public function test_a_stopped_run_is_stopped_at_once_and_cannot_be_run_on_after_a_newer_one(): void
     {
-        $source = $this->source('loans-desk', ['{name: expand, in: query, fixed: items}' => '{name: slow, in: query, fixed: 400}']);
+        $source = $this->source('loans-desk', ['{name: expand, in: query, fixed: items}' => '{name: slow, in: query, fixed: 2000}']);
         $run = app(Runs::class)->ask($this->endpoint($source, 'loans'), $this->trial(), null);
         $run = app(\App\Runs\Refresh::class)->run($run, static function (Run $run): void {
-            if ($run->pages === 2) {
+            if ($run->pages === 1) {
                 app(Runs::class)->stop($run, true);
             }
         });
