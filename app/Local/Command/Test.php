@@ -80,14 +80,16 @@ final class Test extends Command
             $output->writeln($text);
         };
         $lanes = $this->lanes($say);
+        /** @var Child|null $driver */
+        $driver = null;
         pcntl_async_signals(true);
         foreach ([SIGINT, SIGTERM] as $signal) {
-            pcntl_signal($signal, static function () use ($lanes): void {
+            pcntl_signal($signal, static function () use ($lanes, &$driver): void {
+                $driver?->stop(2);
                 array_map(static fn (Instance $lane) => $lane->stop(), $lanes);
                 exit(130);
             });
         }
-        $driver = null;
         try {
             $this->nodeModules($output);
             $env = [];
