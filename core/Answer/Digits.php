@@ -82,6 +82,8 @@ final readonly class Digits
     }
 
     /**
+     * What stands in a document where names and indexes lead to; null where nothing does.
+     *
      * @param  list<string|int>  $steps
      */
     public static function step(mixed $value, array $steps): mixed

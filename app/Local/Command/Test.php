@@ -28,7 +28,7 @@ final class Test extends Command
     /** That of the scripts in the browser, which are checked and tested without one. */
     private const SCRIPTS = 'scripts';
 
-    /** Processes that work through the suites. They wait for a third of the time, so there is one more than processors. */
+    /** Processes that work through the suites. They wait for about half of their time, so there is one more than processors. */
     private const LANES = 3;
 
     /** Files after which a process makes way for a new one, so that what tests leave behind does not add up. */

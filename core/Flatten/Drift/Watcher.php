@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Flatten\Drift;
 
+use DeepSpring\Answer\Digits;
 use DeepSpring\Flatten\Column;
 use DeepSpring\Flatten\Mask\MaskedPlaces;
 use DeepSpring\Flatten\Mask\Steps;
@@ -101,7 +102,7 @@ final class Watcher
     private function withoutMasked(mixed $record, MaskedPlaces $masked): mixed
     {
         foreach ($masked->inRecord($record) as [$steps]) {
-            $record = Steps::changed($record, $steps, self::blank(Steps::at($record, $steps)));
+            $record = Steps::changed($record, $steps, self::blank(Digits::step($record, $steps)));
         }
 
         return $record;

@@ -5,22 +5,10 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten\Mask;
 
 /**
- * Walks down a document by names and indexes.
+ * Changes a document at a place that names and indexes lead to.
  */
 final class Steps
 {
-    /**
-     * @param  list<string|int>  $steps
-     */
-    public static function at(mixed $value, array $steps): mixed
-    {
-        foreach ($steps as $step) {
-            $value = is_array($value) ? $value[$step] ?? null : ($value instanceof \stdClass ? $value->{$step} ?? null : null);
-        }
-
-        return $value;
-    }
-
     /**
      * Puts another value there, where there is one, in the document itself: a large one is not copied for each
      * of its values.

@@ -35,10 +35,10 @@ final readonly class ValueMask
         $texts = [];
         foreach ($places as [$steps, $column]) {
             $at = serialize($steps);
-            $text = isset($texts[$at]) ? null : $this->of($column, Steps::at($document, $steps), $isUnusual, static function () use ($exact, $steps): ?array {
+            $text = isset($texts[$at]) ? null : $this->of($column, Digits::step($document, $steps), $isUnusual, static function () use ($exact, $steps): ?array {
                 $known = $exact();
 
-                return $known === null ? null : [Steps::at($known[0], $steps), $known[1]];
+                return $known === null ? null : [Digits::step($known[0], $steps), $known[1]];
             });
             if ($text !== null) {
                 $texts[$at] = [$steps, $text];

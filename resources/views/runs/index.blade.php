@@ -32,7 +32,8 @@
     <table class="rows">
         <thead><tr><th>{{ $head('id', 'Run') }}</th><th>Endpoint</th><th>Tables</th><th>State</th><th class="n">{{ $head('pages', 'Pages') }}</th>
             <th class="n">{{ $head('records', 'Records') }}</th><th class="n">{{ $head('rows', 'Rows') }}</th>
-            <th class="n" title="values that did not fit their column">{{ $head('rejects', 'Rejects') }}</th><th class="n">Took</th><th>Started</th><th>By</th></tr></thead>
+            <th class="n"
+            title="values that did not fit their column">{{ $head('rejects', 'Rejects') }}</th><th class="n">Took</th><th>Started</th><th>By</th></tr></thead>
         <tbody>
         @foreach ($runs as $run)
             <tr>

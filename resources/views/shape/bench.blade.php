@@ -62,7 +62,8 @@
         <div class="table-head">
             <label class="visually-hidden" for="t{{ $t }}-table">Name of table {{ $t + 1 }}</label><input class="f table" id="t{{ $t }}-table"
                 data-table-name="{{ $t }}" value="{{ $table['table'] }}" spellcheck="false">
-            <small>@if ($t > 0)branch table, a row for each of <code>{{ $table['from'] }}</code> · @endif{{ Show::count(count($table['columns']), 'column') }}{{ $counts ===
+            <small>@if ($t > 0)branch table, a row for each of
+                <code>{{ $table['from'] }}</code> · @endif{{ Show::count(count($table['columns']), 'column') }}{{ $counts ===
                 null ? '' : ', '.Show::count($counts['rows'][$table['table']] ?? 0, 'row') }}{{ ($table['key'] ?? []) === [] ?
                 ', no key: rows get a number' : '' }}</small>
             @if ($mayShape && ($table['key'] ?? []) === [])<button type="button" class="link text-sm" data-do="make-key"

@@ -25,7 +25,9 @@
         @foreach ($tables as $table)
             <tr><td class="m"><a href="{{ route('tables.show', $table->name) }}">{{ $table->name }}</a></td>
                 <td>{{ $table->endpoint->source->name }} › {{ $table->endpoint->name }}@if ($table->is_branch) <span
-                class="tag" title="a branch table: rows of a list inside the records, joined to them by their key">branch table</span>@endif</td><td class="n">{{ count($table->columns) }}</td>
+                class="tag"
+                title="a branch table: rows of a list inside the records, joined to them by their key">branch table</span>@endif</td>
+                <td class="n">{{ count($table->columns) }}</td>
                 <td class="n">{{ \App\View\Show::number($table->rows) }}</td><td>{{ \App\View\Show::ago($table->refreshed_at) }}</td>
                 <td class="m">{{ $table->key === [] ? '—' : implode(' + ', $table->key) }}</td></tr>
         @endforeach
