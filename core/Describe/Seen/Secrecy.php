@@ -30,6 +30,9 @@ final class Secrecy
     /** @var array<string, string> */
     public array $secrets = [];
 
+    /** @var array<string, string> names of secrets by the place where they go */
+    private array $names = [];
+
     /** @var array<string, int> sentences on what was left out → how often */
     public array $leftOut = [];
 
@@ -64,7 +67,7 @@ final class Secrecy
             } elseif ($lower === 'cookie') {
                 array_push($cookies, ...$this->cookies($value));
             } elseif ($this->looksSecret($lower, $value, $all)) {
-                $this->add(['scheme' => 'api-key', 'in' => 'header', 'name' => $name, 'value' => ['secret' => $this->secret('key', $value)]]);
+                $this->add(['scheme' => 'api-key', 'in' => 'header', 'name' => $name, 'value' => ['secret' => $this->secret('key', $value, "header $name")]]);
             } else {
                 $headers[$lower][] = $value;
             }
@@ -73,12 +76,12 @@ final class Secrecy
         if ($user !== null) {
             [$name, $password] = explode(':', $user, 2) + [1 => ''];
             $isPlaceholder = self::isPlaceholder($name);
-            $this->add(['scheme' => 'basic', 'username' => $isPlaceholder ? ['secret' => 'username'] : $name, 'password' => ['secret' => $this->secret('password', $password)]], true);
+            $this->add(['scheme' => 'basic', 'username' => $isPlaceholder ? ['secret' => 'username'] : $name, 'password' => ['secret' => $this->secret('password', $password, 'password')]], true);
         }
         $query = [];
         foreach ($request->query() as [$name, $value, $isBare]) {
             if (preg_match(self::QUERY, $name) === 1 && $value !== '') {
-                $this->add(['scheme' => 'api-key', 'in' => 'query', 'name' => $name, 'value' => ['secret' => $this->secret('key', $value)]]);
+                $this->add(['scheme' => 'api-key', 'in' => 'query', 'name' => $name, 'value' => ['secret' => $this->secret('key', $value, "query $name")]]);
             } else {
                 $query[] = [$name, $value, $isBare];
             }
@@ -126,9 +129,9 @@ final class Secrecy
             }
         }
         if (preg_match('/^([A-Za-z0-9_-]+) (\S.*)$/sD', $value, $part) === 1) {
-            $this->add(['scheme' => 'bearer', 'token' => ['secret' => $this->secret('token', $part[2])]] + ($part[1] === 'Bearer' ? [] : ['prefix' => $part[1]]));
+            $this->add(['scheme' => 'bearer', 'token' => ['secret' => $this->secret('token', $part[2], 'bearer')]] + ($part[1] === 'Bearer' ? [] : ['prefix' => $part[1]]));
         } else {
-            $this->add(['scheme' => 'api-key', 'in' => 'header', 'name' => 'Authorization', 'value' => ['secret' => $this->secret('key', $value)]]);
+            $this->add(['scheme' => 'api-key', 'in' => 'header', 'name' => 'Authorization', 'value' => ['secret' => $this->secret('key', $value, 'header authorization')]]);
         }
 
         return null;
@@ -145,7 +148,7 @@ final class Secrecy
             if (preg_match(self::TOKEN, $name) !== 1) {
                 $this->leave('A cookie without a name that can be sent.');
             } elseif (preg_match('/sess|sid$|auth|token|csrf|xsrf|jwt|login/i', $name) === 1 || self::isRandom($value)) {
-                $this->add(['scheme' => 'api-key', 'in' => 'cookie', 'name' => $name, 'value' => ['secret' => $this->secret('session', $value)]]);
+                $this->add(['scheme' => 'api-key', 'in' => 'cookie', 'name' => $name, 'value' => ['secret' => $this->secret('session', $value, "cookie $name")]]);
             } else {
                 $kept[] = [$name, $value];
             }
@@ -180,20 +183,31 @@ final class Secrecy
         return preg_match('/^(?=.*\d)(?=.*[A-Za-z])[A-Za-z0-9._~+\/=-]{20,}$/D', $value) === 1 && ! str_contains($value, 'json');
     }
 
-    private function secret(string $wish, #[\SensitiveParameter] string $value): string
+    /**
+     * The name of a secret. One that is not known yet keeps its name for the place where it goes, so that
+     * what is known of another never goes there.
+     *
+     * @param  string  $place  where it goes
+     */
+    private function secret(string $wish, #[\SensitiveParameter] string $value, string $place): string
     {
         $known = array_search($value, $this->secrets, true);
         if ($known !== false) {
             return (string) $known;
         }
-        if (self::isPlaceholder($value) || $value === '') {
-            return $wish;
+        $place = strtolower($place);
+        $isOpen = self::isPlaceholder($value) || $value === '';
+        $name = $this->names[$place] ?? null;
+        if ($name === null || ! $isOpen && isset($this->secrets[$name])) {
+            $name = $wish;
+            for ($number = 2; isset($this->secrets[$name]) || in_array($name, $this->names, true); $number++) {
+                $name = "{$wish}_$number";
+            }
         }
-        $name = $wish;
-        for ($number = 2; isset($this->secrets[$name]); $number++) {
-            $name = "{$wish}_$number";
+        $this->names[$place] ??= $name;
+        if (! $isOpen) {
+            $this->secrets[$name] = $value;
         }
-        $this->secrets[$name] = $value;
 
         return $name;
     }

@@ -139,7 +139,7 @@ final class CurlFaithfulTest extends TestCase
             $given += $input->private && $input->fixed === null ? [$input->name => ['open sesame']] : [];
             $given += $input->in === Place::Path ? [$input->name => ['{id}']] : [];
         }
-        $secrets = $found->secrets + ['token' => 'YOUR_KEY', 'key' => self::placeholder($curl), 'password' => '', 'username' => '', 'session' => ''];
+        $secrets = $found->secrets + ['token' => 'YOUR_KEY', 'password' => '', 'username' => '', 'session' => ''] + self::placeholders($found->access, $curl);
         try {
             $built = (new RequestBuilder($found->bases[0], $found->headers, [], array_values(Schemes::all($found->access))))->build($ask, $given, new GivenSecrets($secrets));
         } catch (InvalidInput $invalid) {
@@ -152,11 +152,21 @@ final class CurlFaithfulTest extends TestCase
     /**
      * What curl sent where the importer sees the place of a secret and keeps none.
      *
+     * @param  list<array<string, mixed>>  $access
      * @param  array{string, string, array<string, list<string>>, string}  $curl
+     * @return array<string, string>
      */
-    private static function placeholder(array $curl): string
+    private static function placeholders(array $access, array $curl): array
     {
-        return $curl[2]['x-api-key'][0] ?? '';
+        parse_str((string) parse_url($curl[1], PHP_URL_QUERY), $query);
+        $sent = [];
+        foreach ($access as $one) {
+            if (isset($one['value']['secret'], $one['in'])) {
+                $sent[$one['value']['secret']] = (string) ($one['in'] === 'query' ? $query[$one['name']] ?? '' : $curl[2][strtolower((string) $one['name'])][0] ?? '');
+            }
+        }
+
+        return $sent + ['key' => ''];
     }
 
     /**
