@@ -35,6 +35,7 @@ use App\Http\Sources\SecretController;
 use App\Http\Sources\SourceController;
 use App\Http\Sources\SourceFileController;
 use App\Http\Sources\VersionController;
+use App\Http\Tables\IndexController;
 use App\Http\Tables\TableController;
 use App\Http\Watershed\WatershedController;
 use Illuminate\Support\Facades\Route;
@@ -170,6 +171,10 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/tables/{name}', [TableController::class, 'show'])->name('tables.show');
     Route::post('/tables/{name}/refresh', [TableController::class, 'refresh'])->name('tables.refresh');
     Route::delete('/tables/{name}', [TableController::class, 'destroy'])->name('tables.destroy');
+    Route::get('/tables/{name}/indexes', [IndexController::class, 'show'])->name('tables.indexes');
+    Route::get('/tables/{name}/indexes/cost', [IndexController::class, 'cost'])->name('tables.indexes.cost');
+    Route::post('/tables/{name}/indexes', [IndexController::class, 'store'])->name('tables.indexes.add');
+    Route::delete('/tables/{name}/indexes/{index}', [IndexController::class, 'destroy'])->name('tables.indexes.drop');
 
     Route::get('/queries', [QueryController::class, 'index'])->name('queries.index');
     Route::get('/queries/new', [QueryController::class, 'create'])->name('queries.create');

@@ -33,6 +33,8 @@ enum Action: string
     case SourceDeleted = 'source deleted';
     case EndpointDeleted = 'endpoint deleted';
     case TablesForgotten = 'tables given up';
+    case IndexAdded = 'index added';
+    case IndexDropped = 'index dropped';
     case EnvironmentChanged = 'environment changed';
     case Exported = 'rows exported';
     case HostAllowed = 'host allowed';

@@ -12,13 +12,15 @@ use App\Queries\Live\LiveQuery;
 use App\Queries\Live\LiveReader;
 use App\Queries\Live\LiveResult;
 use App\Reservoir\ReaderAccounts;
+use App\Reservoir\StatementPlan;
+use App\Reservoir\StatementPlans;
 
 /**
  * Runs one reading statement as the person's own account of the database.
  */
 final class QueryRunner
 {
-    public function __construct(private readonly ReaderAccounts $accounts, private readonly LiveReader $live)
+    public function __construct(private readonly ReaderAccounts $accounts, private readonly LiveReader $live, private readonly StatementPlans $plans, private readonly StatementLog $statements)
     {
     }
 
@@ -34,7 +36,7 @@ final class QueryRunner
         $rows = [];
         $cut = false;
         try {
-            [$columns, $stream, $live] = $this->stream($principal, $environment, $sql);
+            [$columns, $stream, $live, $plan] = $this->stream($principal, $environment, $sql);
             foreach ($stream as $row) {
                 if (count($rows) === $most) {
                     $cut = true;
@@ -50,13 +52,13 @@ final class QueryRunner
         }
         $this->remember($principal, $environment, $sql, $query, count($rows), $begun, null);
 
-        return new Result($columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $live);
+        return new Result($columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $live, $plan === null ? [] : $this->statements->tables($environment, $plan));
     }
 
     /**
      * All rows, one at a time as the database gives them.
      *
-     * @return array{list<ResultColumn>, \Generator<int, list<string|null>>, list<LiveResult>}
+     * @return array{list<ResultColumn>, \Generator<int, list<string|null>>, list<LiveResult>, StatementPlan|null}
      *
      * @throws QueryRefused
      */
@@ -65,10 +67,13 @@ final class QueryRunner
         $sql = SqlGuard::checked($sql);
         $live = $this->live->prepare($principal, $environment, $sql);
         $pdo = $this->accounts->connect($principal, $environment, $seconds ?? (int) config('spring.query.seconds'), $live->granted ?? []);
+        $plan = $this->plans->of($pdo, $environment, $live->sql ?? $sql);
+        $begun = hrtime(true);
         try {
             $statement = $pdo->query($live->sql ?? $sql);
         } catch (\PDOException $exception) {
             $this->end($live, $principal, $environment);
+            $this->statements->note($environment, $plan, self::since($begun));
 
             throw $this->explain($exception, $environment);
         }
@@ -80,13 +85,13 @@ final class QueryRunner
             $columns[] = ResultColumn::fromMeta((array) $statement->getColumnMeta($place));
         }
 
-        return [$columns, $this->rows($pdo, $statement, $principal, $environment, $live), $live->results ?? []];
+        return [$columns, $this->rows($pdo, $statement, $principal, $environment, $live, $plan, $begun), $live->results ?? [], $plan];
     }
 
     /**
      * @return \Generator<int, list<string|null>>
      */
-    private function rows(\PDO $pdo, \PDOStatement $statement, Principal $principal, Environment $environment, ?LiveQuery $live): \Generator
+    private function rows(\PDO $pdo, \PDOStatement $statement, Principal $principal, Environment $environment, ?LiveQuery $live, ?StatementPlan $plan, int $begun): \Generator
     {
         $done = false;
         try {
@@ -105,7 +110,16 @@ final class QueryRunner
             }
             unset($statement);
             $this->end($live, $principal, $environment);
+            $this->statements->note($environment, $plan, self::since($begun));
         }
+    }
+
+    /**
+     * @return int milliseconds
+     */
+    private static function since(int $begun): int
+    {
+        return (int) round((hrtime(true) - $begun) / 1e6);
     }
 
     /**

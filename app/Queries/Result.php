@@ -8,12 +8,24 @@ use App\Queries\Live\LiveResult;
 
 final readonly class Result
 {
+    /** Milliseconds. */
+    private const SLOW = 1000;
+
     /**
      * @param  list<ResultColumn>  $columns
      * @param  list<list<string|null>>  $rows
      * @param  list<LiveResult>  $live  tables that were read from their services for it
+     * @param  list<string>  $tables  kept tables of which it compares, joins, groups or sorts columns
      */
-    public function __construct(public array $columns, public array $rows, public bool $cutShort, public int $milliseconds, public array $live = [])
+    public function __construct(public array $columns, public array $rows, public bool $cutShort, public int $milliseconds, public array $live = [], public array $tables = [])
     {
+    }
+
+    /**
+     * Whether it took so long that an index is worth a look.
+     */
+    public function isSlow(): bool
+    {
+        return $this->milliseconds >= self::SLOW && $this->tables !== [];
     }
 }

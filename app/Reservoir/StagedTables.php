@@ -86,6 +86,14 @@ interface StagedTables
     public function carryOver(array $gone = [], array $properties = []): int;
 
     /**
+     * Builds indexes over all rows that are there.
+     *
+     * @param  array<string, list<list<string>>>  $wanted  columns of each, by the name of the table
+     * @return list<BuiltIndex>
+     */
+    public function index(array $wanted): array;
+
+    /**
      * All new tables in place of the old ones, in one step.
      */
     public function putInPlace(): void;

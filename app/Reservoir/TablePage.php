@@ -11,8 +11,9 @@ final readonly class TablePage
 {
     /**
      * @param  list<list<string|null>>  $rows
+     * @param  StatementPlan|null  $plan  of reading them in another order than that of the key
      */
-    public function __construct(public array $rows, public ?string $before, public ?string $after)
+    public function __construct(public array $rows, public ?string $before, public ?string $after, public ?StatementPlan $plan = null)
     {
     }
 }

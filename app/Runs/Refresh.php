@@ -43,6 +43,7 @@ final class Refresh
         private readonly Vault $vault,
         private readonly EvidenceWriter $evidence,
         private readonly KeptTables $tables,
+        private readonly TableIndexing $indexes,
         private readonly WholeReading $whole,
         private readonly ChangesReading $changes,
         private readonly RebuildReading $rebuild,
@@ -176,7 +177,7 @@ final class Refresh
                 : 'The published version has no columns; only the draft has them'.(isset($endpoint->endpoint['entity_set']) ? ', since the metadata of the service was read after that was published' : '').'. Publish the draft, then refresh.'));
         $recorder->conceal = $plan->isMasked() ? (new Concealing($plan, $endpoint->answer(), $this->vault->masks()))->body(...) : null;
 
-        return new RunWork($run, $file->source(), $endpoint, $plan, $this->sets($run, $endpoint), $this->store->stage($run->environment, $run->owner(), $plan), $recorder, $this->vault->masks(), $this->tables, $progress);
+        return new RunWork($run, $file->source(), $endpoint, $plan, $this->sets($run, $endpoint), $this->store->stage($run->environment, $run->owner(), $plan), $recorder, $this->vault->masks(), $this->tables, $this->indexes, $progress);
     }
 
     /**

@@ -35,6 +35,7 @@ final readonly class RunWork
         public RunRecorder $recorder,
         public Masks $masks,
         private KeptTables $tables,
+        private TableIndexing $indexes,
         public ?\Closure $progress,
     ) {
     }
@@ -93,6 +94,11 @@ final readonly class RunWork
      */
     public function complete(Sink $sink, string $ended, array $findings = []): void
     {
+        if (! $this->run->isTry()) {
+            foreach ($this->indexes->build($this->run->environment, $this->staged) as $sentence) {
+                $this->recorder->log(2, null, 'indexes', $sentence);
+            }
+        }
         $sink->complete();
         array_push($findings, ...array_map(static fn (string $sentence): array => ['code' => 'loss', 'sentence' => $sentence, 'doubt' => false], $this->plan->losses()));
         $counts = $this->staged->counts();

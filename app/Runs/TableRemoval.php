@@ -13,6 +13,8 @@ use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\RunState;
 use App\Models\SavedQuery;
+use App\Models\StatementUse;
+use App\Models\TableIndex;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\TableStore;
 use Illuminate\Database\Eloquent\Collection;
@@ -64,6 +66,8 @@ final readonly class TableRemoval
         // Rights go with these rows, so that nobody reads what is half gone.
         $tables->each(static fn (KeptTable $table) => $table->delete());
         Drift::query()->where(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id])->delete();
+        TableIndex::query()->where('environment_id', $environment->id)->whereIn('table', $names)->delete();
+        StatementUse::query()->where('environment_id', $environment->id)->whereIn('table', $names)->delete();
         $this->store->remove($environment, "e$endpoint->id", $names);
         $this->log->note(Action::TablesForgotten, "{$endpoint->source->slug}: $endpoint->slug", implode(', ', $names)." in $environment->name");
 

@@ -15,7 +15,7 @@ final class FloorsTest extends TestCase
 {
     private const CORE = [
         10 => ['Catalog'],
-        9 => ['Describe', 'Share', 'Export', 'Suggest'],
+        9 => ['Describe', 'Share', 'Export', 'Suggest', 'Indexing'],
         8 => ['SourceFile'],
         7 => ['Diagnose'],
         6 => ['Onward', 'Pace'],

@@ -14,6 +14,7 @@ use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
+use App\Models\StatementUse;
 use App\Queries\Live\LiveReader;
 use App\Reservoir\TableStore;
 use App\Runs\Runs;
@@ -56,6 +57,7 @@ final class Tidy extends Command
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();
         Exchange::query()->whereIn('id', $bodies)->update(['body' => null, 'digest' => null]);
         PendingImport::query()->where('created_at', '<', Carbon::now()->subDay())->delete();
+        StatementUse::query()->where('day', '<', Carbon::now()->subDays(StatementUse::DAYS))->limit(5000)->delete();
         QueryRun::query()->where('created_at', '<', $before)->limit(5000)->delete();
 
         return self::SUCCESS;

@@ -8,6 +8,8 @@ use App\Http\Controller;
 use App\Models\Drift;
 use App\Models\KeptColumn;
 use App\Models\KeptTable;
+use App\Models\TableIndex;
+use App\Queries\StatementLog;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\Order;
 use App\Reservoir\TablePage;
@@ -26,7 +28,7 @@ final class TableController extends Controller
 
     private const SORTS = ['name' => 'asc', 'rows' => 'desc', 'refreshed_at' => 'desc'];
 
-    public function __construct(private readonly Vault $vault)
+    public function __construct(private readonly Vault $vault, private readonly StatementLog $statements)
     {
     }
 
@@ -47,7 +49,9 @@ final class TableController extends Controller
         $together = $removal->tables($table->endpoint, $this->environment());
         $order = new Order($this->text('sort') ?: null, $this->text('dir') === 'desc');
         try {
+            $begun = hrtime(true);
             $page = $reader->page($table, $order, $this->text('from') ?: null, $this->text('q'));
+            $this->statements->note($this->environment(), $page->plan, (int) round((hrtime(true) - $begun) / 1e6));
             $fault = null;
         } catch (KeepFailed $failed) {
             $page = null;
@@ -56,7 +60,8 @@ final class TableController extends Controller
         $siblings = $together->whereNotIn('id', [$table->id])->values();
 
         return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->text('q'), 'siblings' => $siblings, 'readers' => $removal->readers($together), 'run' => $table->endpoint->lastRun($this->environment()),
-            'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->text('fields') === 'all'), 'revealed' => $this->revealed($table, $page)]);
+            'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->text('fields') === 'all'), 'revealed' => $this->revealed($table, $page), 'showsIndexes' => $this->text('indexes') === '1',
+            'unused' => TableIndex::of($table)->get()->filter(static fn (TableIndex $index): bool => $index->isUnused())->count()]);
     }
 
     public function refresh(string $name, Runs $runs): RedirectResponse

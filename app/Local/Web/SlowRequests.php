@@ -26,6 +26,7 @@ final readonly class SlowRequests
         // Statements.
         '^POST /queries/(run|export)$',
         '^GET /tables/[^/?]+[?](.*&)?(q|sort|after)=[^&]',
+        '^GET /tables/[^/?]+/indexes(/cost)?([?].*)?$',
         // Large files.
         '^GET /tries/[0-9]+/(har|[0-9]+/body)$',
         '^GET /runs/[^/?]+/rejects[.]csv$',

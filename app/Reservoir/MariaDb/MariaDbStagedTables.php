@@ -241,6 +241,11 @@ final class MariaDbStagedTables implements StagedTables
         return $stayed;
     }
 
+    public function index(array $wanted): array
+    {
+        return $this->isInPlace ? [] : (new StagedIndexes($this->keeper, $this->names))->build($this->shapes, $wanted);
+    }
+
     public function putInPlace(): void
     {
         $moves = [];

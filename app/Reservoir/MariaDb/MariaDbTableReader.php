@@ -8,8 +8,10 @@ use App\Models\KeptColumn;
 use App\Models\KeptTable;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\Order;
+use App\Reservoir\StatementPlan;
 use App\Reservoir\TablePage;
 use App\Reservoir\TableReader;
+use DeepSpring\Indexing\TableUse;
 use Illuminate\Database\Connection;
 use Illuminate\Database\ConnectionResolverInterface;
 
@@ -63,11 +65,32 @@ final readonly class MariaDbTableReader implements TableReader
         }
         $markOf = static fn (?object $row, string $way): ?string => $row === null ? null : $way.rtrim(strtr(base64_encode((string) json_encode(array_map(static fn (string $name): mixed => $row->{$name} === null ? null : (string) $row->{$name}, $by))), '+/', '-_'), '=');
 
+        $plan = $sort === null ? null : new StatementPlan([new TableUse($table->name, sorted: [$sort], read: $names)], $this->indexes($table, $sql, $bindings));
+
         return new TablePage(
             array_map(static fn (object $row): array => array_map(static fn (string $name): ?string => $row->{$name} === null ? null : (string) $row->{$name}, $names), $found),
             ($backwards ? $more : $values !== null) ? $markOf($found[0] ?? null, 'b') : null,
             ($backwards ? true : $more) ? $markOf($found === [] ? null : end($found), 'a') : null,
+            $plan,
         );
+    }
+
+    /**
+     * Which indexes serve a page.
+     *
+     * @param  list<string>  $bindings
+     * @return array<string, list<list<string>>> columns, by the name of the table
+     */
+    private function indexes(KeptTable $table, string $sql, array $bindings): array
+    {
+        $indexes = [];
+        foreach ($this->keeper()->select("explain $sql", $bindings, false) as $step) {
+            if (IndexName::isOne((string) ($step->key ?? ''))) {
+                $indexes[$table->name][] = IndexName::columns($this->keeper()->getPdo(), $table->environment->schema(), $table->name, (string) $step->key);
+            }
+        }
+
+        return $indexes;
     }
 
     /**

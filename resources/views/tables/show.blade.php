@@ -55,6 +55,12 @@
             class="m">{{ $column->from }}</td>@endcan<td class="wrap">{{ $column->comment }}</td></tr>@endforeach
         </tbody></table>
     </details>
+    <details class="mb-3" id="indexes" @if ($showsIndexes || $errors->has('index')) open @endif><summary class="s">Indexes{{ $unused > 0 ?
+        ', '.$unused.' of them without use' : '' }}</summary>
+        @error('index')<p class="fault mt-1" id="index-fault" role="alert">{{ $message }}</p>@enderror
+        <div hx-get="{{ route('tables.indexes', $table->name) }}" hx-trigger="toggle from:#indexes once, load[document.getElementById('indexes').open]"><p
+            class="s mt-1">Looking at what is asked of the table …</p></div>
+    </details>
     @if ($page !== null)
         <div class="scroll" tabindex="0" role="region" aria-label="Rows of {{ $table->name }}">
         <table class="rows">

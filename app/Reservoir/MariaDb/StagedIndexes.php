@@ -1,0 +1,62 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Reservoir\MariaDb;
+
+use App\Reservoir\BuiltIndex;
+use App\Reservoir\KeepFailed;
+use App\Reservoir\TableShape;
+use Illuminate\Database\Connection;
+use Illuminate\Database\LostConnectionDetector;
+use Illuminate\Database\QueryException;
+
+/**
+ * Indexes over staged tables, built when all rows are there, which is quicker than row by row.
+ */
+final readonly class StagedIndexes
+{
+    public function __construct(private Connection $keeper, private StageNames $names)
+    {
+    }
+
+    /**
+     * @param  list<TableShape>  $shapes
+     * @param  array<string, list<list<string>>>  $wanted  columns of each index, by the name of the table
+     * @return list<BuiltIndex>
+     */
+    public function build(array $shapes, array $wanted): array
+    {
+        $built = [];
+        foreach ($shapes as $number => $shape) {
+            foreach ($wanted[$shape->name] ?? [] as $columns) {
+                $built[] = $this->one($shape->name, $number, $columns);
+            }
+        }
+
+        return $built;
+    }
+
+    /**
+     * @param  list<string>  $columns
+     */
+    private function one(string $table, int $number, array $columns): BuiltIndex
+    {
+        $begun = hrtime(true);
+        try {
+            $sql = IndexDefinition::for($this->keeper, $this->names->schema, $this->names->bare($number))->sql($columns);
+            // A process that died may have built it already.
+            $this->keeper->statement("ALTER TABLE {$this->names->table($number)} ADD ".str_replace('INDEX ', 'INDEX IF NOT EXISTS ', $sql));
+        } catch (KeepFailed $failed) {
+            return new BuiltIndex($table, $columns, 0, $failed->getMessage());
+        } catch (QueryException $refused) {
+            if ((new LostConnectionDetector)->causedByLostConnection($refused)) {
+                throw $refused;
+            }
+
+            return new BuiltIndex($table, $columns, 0, 'The database did not build the index: '.mb_strimwidth((string) ($refused->errorInfo[2] ?? $refused->getMessage()), 0, 300, '…', 'UTF-8').'.');
+        }
+
+        return new BuiltIndex($table, $columns, (int) round((hrtime(true) - $begun) / 1e6));
+    }
+}
