@@ -8,9 +8,14 @@ declare(strict_types=1);
  */
 
 use App\Models\Environment;
+use App\Models\KeptTable;
+use App\Reservoir\StatementPlans;
+use App\Reservoir\TableIndexes;
 use App\Reservoir\TableStore;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\RowBatch;
+use DeepSpring\Indexing\IndexAdvice;
+use DeepSpring\Indexing\UseCount;
 use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Support\Facades\DB;
 
@@ -78,6 +83,46 @@ foreach ($statements as $what => $sql) {
     sort($unbounded);
     sort($ratios);
     printf("%-38s %6.2f s %6.2f s   %.2f (%.2f to %.2f)\n", $what, $bounded[2], $unbounded[2], $ratios[2], $ratios[0], $ratios[4]);
+}
+
+/*
+ * The same with the indexes that are proposed for these statements, and what each was said to cost.
+ */
+$readings = (new KeptTable)->forceFill(['id' => 0, 'name' => 'ask_readings', 'rows' => 2_000_000, 'key' => ['id'], 'endpoint_id' => 0, 'environment_id' => $environment->id])->setRelation('environment', $environment);
+$indexes = app(TableIndexes::class);
+$pages = [
+    'a page by a text, in the middle' => 'select * from TABLE where crate >= "CR-002000" and (crate > "CR-002000" or crate = "CR-002000" and id > 1000000) order by crate, id limit 101',
+    'a page by a time, in the middle' => 'select * from TABLE where at >= "2030-12-12" and (at > "2030-12-12" or at = "2030-12-12" and id > 5) order by at, id limit 101',
+    'rows of one of 4 000, of a month' => 'select count(*), avg(celsius) from TABLE where crate = "CR-002000" and at >= "2030-06-01" and at < "2030-07-01"',
+];
+$before = [];
+foreach ($statements + $pages as $what => $sql) {
+    $before[$what] = $seconds(str_replace('TABLE', "`$schema`.`ask_readings`", $sql));
+}
+$uses = [];
+foreach ($statements + $pages as $what => $sql) {
+    $plan = app(StatementPlans::class)->of($keeper->getPdo(), $environment, str_replace('TABLE', "`$schema`.`ask_readings`", $sql));
+    foreach ($plan->uses ?? [] as $use) {
+        $uses[] = new UseCount($use, 1, (int) (1000 * $before[$what]));
+    }
+}
+$facts = $indexes->facts($readings, ['house', 'crate', 'at', 'celsius', 'id', 'note']);
+foreach (IndexAdvice::of($facts, $uses, []) as $proposal) {
+    $cost = $indexes->cost($readings, $proposal->columns);
+    $took = microtime(true);
+    $indexes->add($readings, $proposal->columns);
+    $took = microtime(true) - $took;
+    foreach ($indexes->there($environment, 'ask_readings') as $there) {
+        if ($there->columns === $proposal->columns) {
+            printf("%-38s %6.2f s, said to take %.2f; %.0f MB, said to be %.0f\n", 'index '.implode(', ', $proposal->columns), $took, $cost->milliseconds / 1000, $there->bytes / 1e6, $cost->bytes / 1e6);
+        }
+    }
+}
+printf("%-38s %8s %8s\n", 'with the proposed indexes', 'with', 'without');
+foreach ($statements + $pages as $what => $sql) {
+    $with = array_map(static fn (): float => $seconds(str_replace('TABLE', "`$schema`.`ask_readings`", $sql)), range(1, ROUNDS));
+    sort($with);
+    printf("%-38s %6.3f s %6.2f s\n", $what, $with[2], $before[$what]);
 }
 $join = array_map(static fn (): float => $seconds("select t.name, count(*), sum(l.cover) from `$schema`.`ask_loans` l join `$schema`.`ask_borrowers` b on b.id = l.borrower join `$schema`.`ask_towns` t on t.id = b.town group by t.name"), range(1, ROUNDS));
 sort($join);

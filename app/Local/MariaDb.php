@@ -10,6 +10,9 @@ namespace App\Local;
  */
 final class MariaDb
 {
+    /** In the folder of the data, and no schema. */
+    private const TEMPORARY = 'temporary';
+
     private readonly string $data;
 
     private readonly string $log;
@@ -33,6 +36,7 @@ final class MariaDb
     public function start(): Child
     {
         $this->install();
+        $this->ownTemporaryFolder();
         $mark = is_file($this->log) ? (int) filesize($this->log) : 0;
         $init = "{$this->data}/accounts.sql";
         file_put_contents($init, DatabaseAccounts::sql($this->env));
@@ -43,7 +47,7 @@ final class MariaDb
             '--socket=server.sock', '--pid-file=server.pid', "--init-file=$init", '--skip-name-resolve', '--skip-log-bin',
             '--character-set-server=utf8mb4', '--collation-server=utf8mb4_nopad_bin', '--default-time-zone=+00:00', '--local-infile=1',
             '--innodb-buffer-pool-size=256M', '--innodb-log-file-size=128M', '--max-allowed-packet=64M', '--max-connections=150', '--event-scheduler=ON',
-            '--secure-file-priv='.$this->data, ...$this->more,
+            '--secure-file-priv='.$this->data, "--tmpdir={$this->data}/".self::TEMPORARY, '--ignore-db-dirs='.self::TEMPORARY, ...$this->more,
         ], [], $this->log, $this->data, $this->account);
         try {
             $this->await($child, $mark);
@@ -112,6 +116,16 @@ final class MariaDb
         }
     }
 
+    /**
+     * A server that starts deletes temporary tables of another one in the same folder.
+     */
+    private function ownTemporaryFolder(): void
+    {
+        $folder = "$this->data/".self::TEMPORARY;
+        is_dir($folder) || mkdir($folder, 0700);
+        $this->account->own($folder);
+    }
+
     private function install(): void
     {
         $this->account->reach($this->folder);
@@ -127,8 +141,9 @@ final class MariaDb
         }
         chmod($this->data, 0700);
         $this->account->own($this->data);
+        $this->ownTemporaryFolder();
         $command = $this->account->command(['mariadb-install-db', '--no-defaults', "--datadir={$this->data}", '--auth-root-authentication-method=socket', '--auth-root-socket-user='.self::caller(), '--skip-test-db', '--skip-name-resolve']);
-        exec('cd '.escapeshellarg($this->data).' && '.implode(' ', array_map(escapeshellarg(...), $command)).' 2>&1', $output, $code);
+        exec('cd '.escapeshellarg($this->data).' && TMPDIR='.escapeshellarg("$this->data/".self::TEMPORARY).' '.implode(' ', array_map(escapeshellarg(...), $command)).' 2>&1', $output, $code);
         if ($code !== 0) {
             throw new Trouble("MariaDB cannot set up its data in {$this->data}: ".$this->cause(implode("\n", $output)));
         }

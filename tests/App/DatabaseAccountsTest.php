@@ -45,6 +45,15 @@ final class DatabaseAccountsTest extends AppTestCase
         self::assertSame(fileowner("/proc/$server"), fileowner($this->folder()));
     }
 
+    public function test_its_temporary_tables_lie_where_no_other_server_that_starts_deletes_them(): void
+    {
+        $administrator = (new MariaDb(base_path(Lane::folder()), (int) config('database.connections.app.port'), []))->administrator();
+        $asked = static fn (string $sql): array => $administrator->query($sql)->fetchAll(\PDO::FETCH_COLUMN);
+        self::assertSame([$this->folder().'/temporary'], $asked('select @@tmpdir'));
+        self::assertSame(0700, fileperms($this->folder().'/temporary') & 0777);
+        self::assertNotContains('temporary', $asked('show databases'));
+    }
+
     public function test_the_accounts_of_the_application_hold_these_rights_and_no_others(): void
     {
         $administrator = (new MariaDb(base_path(Lane::folder()), (int) config('database.connections.app.port'), []))->administrator();

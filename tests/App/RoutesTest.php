@@ -24,7 +24,7 @@ final class RoutesTest extends AppTestCase
     /** For everybody who is signed in. */
     private const EVERYBODY = [
         'sign-out', 'watershed', 'environment', 'find', 'account', 'account.update', 'account.password', 'account.second.begin', 'account.second.confirm', 'account.second.codes', 'account.second.remove',
-        'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
+        'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'tables.indexes', 'tables.indexes.cost', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
         // Found by whoever handed it in, and by nobody else.
         'imports.show', 'imports.apply', 'imports.slugs', 'imports.notices',
         // It ends with whoever began it: a state is looked for by person.
@@ -40,7 +40,7 @@ final class RoutesTest extends AppTestCase
     private const SLOW = [
         'sources.store', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
         'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.export',
-        'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
+        'tables.indexes', 'tables.indexes.cost', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
     ];
 
     /**
@@ -150,7 +150,10 @@ final class RoutesTest extends AppTestCase
         $invitation = \App\Models\Invitation::query()->create(['token' => bin2hex(random_bytes(32)), 'purpose' => 'invite', 'role' => 'analyst', 'email' => 'x@saltmarsh.example', 'expires_at' => now()->addDay()]);
         $host = \App\Models\AllowedHost::query()->firstOrCreate(['host' => 'x.saltmarsh.example', 'port' => 1]);
 
+        $index = \App\Models\TableIndex::query()->firstOrCreate(['environment_id' => $this->trial()->id, 'table' => 'loans', 'mark' => \App\Models\TableIndex::markOf(['x'])], ['columns' => ['x']]);
+
         return strtr($uri, [
+            '{index}' => (string) $index->id,
             '{source}' => $source->slug, '{endpoint:slug}' => 'loans', '{endpoint}' => 'loans', '{tryout}' => (string) $try->id, '{number}' => '1', '{run}' => (string) $run->id, '{exchange}' => (string) $exchange->id,
             '{environment:slug}' => 'trial', '{environment}' => 'trial', '{host}' => (string) $host->id, '{drift}' => (string) $drift->id, '{query}' => (string) $query->id, '{name}' => 'loans', '{version}' => '1', '{set}' => 'Venues',
             '{person}' => (string) $user->id, '{invitation}' => (string) $invitation->id, '{session}' => '999999', '{token}' => 'none', '{import}' => $this->pending(),

@@ -49,6 +49,11 @@ final readonly class MariaDbTableReader implements TableReader
             [$condition, $more] = $this->beyond($by, $values, $descending);
             $where[] = $condition;
             array_push($bindings, ...$more);
+            if ($values[0] !== null && ! $descending) {
+                // Says nothing new, but where an index can begin.
+                $where[] = Sql::name($by[0]).' >= ?';
+                $bindings[] = $values[0];
+            }
         }
         $direction = $descending ? 'desc' : 'asc';
         $sql = 'select '.implode(', ', array_map(Sql::name(...), array_unique([...$names, ...$by])))
