@@ -101,7 +101,25 @@ final class IndexAdvice
             }
         }
 
-        return array_map(static fn (array $one): array => [array_slice($one[0], 0, self::COLUMNS), $one[1]], $found);
+        return array_map(static fn (array $one): array => [self::withoutKey(array_slice($one[0], 0, self::COLUMNS), $facts->key), $one[1]], $found);
+    }
+
+    /**
+     * Every index ends with the key by itself.
+     *
+     * @param  list<string>  $columns
+     * @param  list<string>  $key
+     * @return list<string>
+     */
+    private static function withoutKey(array $columns, array $key): array
+    {
+        for ($last = min(count($key), count($columns) - 1); $last > 0; $last--) {
+            if (array_slice($columns, -$last) === array_slice($key, 0, $last)) {
+                return array_slice($columns, 0, -$last);
+            }
+        }
+
+        return $columns;
     }
 
     /**

@@ -19,7 +19,6 @@ use App\Pipeline\RowMaker;
 use App\Pipeline\Sink;
 use App\Pipeline\Tally;
 use App\Reservoir\KeepFailed;
-use App\Reservoir\MariaDb\TextWidths;
 use App\Reservoir\StagedTables;
 use App\Reservoir\TableStore;
 use App\Transport\Sent;
@@ -159,15 +158,6 @@ final class SinksTest extends AppTestCase
         $merge->complete();
         $merge->end();
         self::assertSame(['1 hq', "2 $long", '3 x'], $this->kept());
-    }
-
-    public function test_widths_stay_within_what_a_row_may_have(): void
-    {
-        $widths = TextWidths::seen(array_fill(0, 100, 100));
-        self::assertSame([46, 54], [count(array_filter($widths->widths, is_int(...))), count(array_filter($widths->widths, is_null(...)))]);
-        self::assertSame([0 => 64, 1 => 255, 2 => null], TextWidths::seen([0 => 0, 1 => 127, 2 => 5000])->widths);
-        self::assertSame([0 => 64, 1 => 1000], TextWidths::there([0 => 64, 1 => 255])->widened([0 => 64, 1 => 256])->widths);
-        self::assertSame([0 => null, 1 => 255, 2 => 1000], TextWidths::there([0 => null, 1 => 64, 2 => 1000])->atLeast(TextWidths::there([0 => 64, 1 => 255, 2 => 64]))->widths);
     }
 
     /**

@@ -74,7 +74,7 @@ final class MariaDbStagedTables implements StagedTables
         if ($left === null) {
             $this->create($run);
         }
-        $this->loading = new RowLoading($this->keeper, $this->names, $this->shapes, $this->counts, $this->newPath(...), $left === null || $this->isInPlace ? [] : array_map(fn (TableShape $shape, int $number): TextWidths => $this->tables->textWidths($shape, $this->names->bare($number)), $this->shapes, array_keys($this->shapes)));
+        $this->loading = new RowLoading($this->keeper, $this->names, $this->shapes, $this->counts, $this->newPath(...), $left === null || $this->isInPlace ? [] : array_map(fn (TableShape $shape, int $number): ColumnWidths => $this->tables->widths($shape, $this->names->bare($number)), $this->shapes, array_keys($this->shapes)));
 
         return $left;
     }
@@ -226,7 +226,7 @@ final class MariaDbStagedTables implements StagedTables
         $main = $this->names->table(0);
         $columns = implode(', ', array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[0]->columns));
         // What is there is as wide as it was, and IGNORE would cut it in silence.
-        $this->loading?->widenLike($this->tables->textWidths($this->shapes[0], $this->shapes[0]->name));
+        $this->loading?->widenLike($this->tables->widths($this->shapes[0], $this->shapes[0]->name));
         // What has come anew is there already under its key.
         $stayed = $this->keeper->affectingStatement("INSERT IGNORE INTO $main ($columns) SELECT $columns FROM ".Sql::table($this->schema, $this->shapes[0]->name));
         $names = implode(', ', array_map(Sql::name(...), array_map(strval(...), array_keys($properties))));

@@ -24,15 +24,15 @@ final class RowFile
 
     public int $rows = 0;
 
-    /** @var array<int, int> characters of texts that are longer than their column, or bytes of all texts while nothing is known of the columns, by place */
+    /** @var array<int, int> characters or digits of values that are longer than their column, or of all values while nothing is known of the columns, by place */
     public array $longest = [];
 
     /**
      * @param  list<int>  $texts  places of the columns that hold text or JSON
-     * @param  list<int>  $bounded  places of the columns whose width follows what is seen
-     * @param  TextWidths|null  $widths  of those; null while nothing is known of them
+     * @param  array<int, GrowingColumn>  $growing  columns whose width follows what is seen, by place
+     * @param  ColumnWidths|null  $widths  of those; null while nothing is known of them
      */
-    public function __construct(public readonly string $path, private readonly array $texts, private readonly array $bounded = [], private readonly ?TextWidths $widths = null)
+    public function __construct(public readonly string $path, private readonly array $texts, private readonly array $growing = [], private readonly ?ColumnWidths $widths = null)
     {
     }
 
@@ -72,25 +72,17 @@ final class RowFile
      */
     private function measure(array $rows): void
     {
-        if ($this->widths === null) {
-            $longest = $this->longest + array_fill_keys($this->bounded, 0);
-            foreach ($rows as $row) {
-                foreach ($longest as $place => $most) {
-                    if (isset($row[$place][$most])) {
-                        $longest[$place] = strlen((string) $row[$place]);
-                    }
-                }
-            }
-            $this->longest = $longest;
-
-            return;
-        }
-        $limits = array_filter($this->widths->widths, static fn (?int $width): bool => $width !== null);
+        // While nothing is known of the columns, the longest so far is the limit.
+        $limits = $this->widths?->limits() ?? $this->longest + array_map(static fn (): int => 0, $this->growing);
         foreach ($rows as $row) {
             foreach ($limits as $place => $limit) {
-                // More bytes than characters that fit: only then they are counted.
+                // More bytes than characters or digits that fit: only then they are counted.
                 if (isset($row[$place][$limit])) {
-                    $this->longest[$place] = max($this->longest[$place] ?? 0, mb_strlen((string) $row[$place], 'UTF-8'));
+                    $most = $this->growing[$place]->measure((string) $row[$place]);
+                    if ($most > ($this->longest[$place] ?? 0)) {
+                        $this->longest[$place] = $most;
+                        $limits[$place] = $this->widths === null ? $most : $limit;
+                    }
                 }
             }
         }

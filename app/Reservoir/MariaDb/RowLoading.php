@@ -33,13 +33,13 @@ final class RowLoading
 
     private readonly Loader $loader;
 
-    /** @var array<int, TextWidths|null> by the number of the table; null while nothing is known of it */
+    /** @var array<int, ColumnWidths|null> by the number of the table; null while nothing is known of it */
     private array $widths;
 
     /**
      * @param  list<TableShape>  $shapes
      * @param  \Closure(int|string): string  $newPath  by what it is for
-     * @param  array<int, TextWidths|null>  $widths  of the texts of tables that have rows already, by their number
+     * @param  array<int, ColumnWidths|null>  $widths  of the columns of tables that have rows already, by their number
      */
     public function __construct(private readonly Connection $keeper, private readonly StageNames $names, private readonly array $shapes, private readonly StagedCounts $counts, private readonly \Closure $newPath, array $widths = [])
     {
@@ -137,13 +137,14 @@ final class RowLoading
     }
 
     /**
-     * Makes room in a table for the texts of a file, before it is loaded.
+     * Makes room in a table for the values of a file, before it is loaded.
      */
     private function widen(int $number, RowFile $file): void
     {
         $was = $this->widths[$number];
-        $now = $was === null ? TextWidths::seen($file->longest) : $was->widened($file->longest);
-        $change = TableDefinition::widths($this->shapes[$number], $this->names->table($number), $was ?? TextWidths::there([]), $now);
+        $growing = TableDefinition::growing($this->shapes[$number]);
+        $now = $was === null ? ColumnWidths::seen($growing, $file->longest) : $was->widened($file->longest);
+        $change = TableDefinition::widths($this->shapes[$number], $this->names->table($number), $was ?? ColumnWidths::unbounded($growing), $now);
         if ($change !== null) {
             $this->keeper->statement($change);
         }
@@ -151,11 +152,11 @@ final class RowLoading
     }
 
     /**
-     * Makes the texts of the main table as wide as those of another.
+     * Makes the columns of the main table as wide as those of another.
      */
-    public function widenLike(TextWidths $other): void
+    public function widenLike(ColumnWidths $other): void
     {
-        $was = $this->widths[0] ?? TextWidths::there(array_map(static fn (): ?int => null, array_flip(TableDefinition::texts($this->shapes[0]))));
+        $was = $this->widths[0] ?? ColumnWidths::unbounded(TableDefinition::growing($this->shapes[0]));
         $now = $was->atLeast($other);
         $change = TableDefinition::widths($this->shapes[0], $this->names->table(0), $was, $now);
         if ($change !== null) {
@@ -173,6 +174,6 @@ final class RowLoading
             }
         }
 
-        return new RowFile(($this->newPath)($number), $texts, TableDefinition::texts($this->shapes[$number]), $this->widths[$number] ?? null);
+        return new RowFile(($this->newPath)($number), $texts, TableDefinition::growing($this->shapes[$number]), $this->widths[$number] ?? null);
     }
 }

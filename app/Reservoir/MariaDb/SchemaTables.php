@@ -37,18 +37,22 @@ final readonly class SchemaTables
     }
 
     /**
-     * How wide the texts of a table are.
+     * How wide the columns of a table are.
      *
      * @param  string  $table  one with the columns of that shape
      */
-    public function textWidths(TableShape $shape, string $table): TextWidths
+    public function widths(TableShape $shape, string $table): ColumnWidths
     {
-        $places = TableDefinition::texts($shape);
-        $columns = array_combine($places, array_map(static fn (int $place): string => $shape->columns[$place]->name, $places));
-        $found = $this->keeper->select("select column_name as name, character_maximum_length as characters from information_schema.columns where table_schema = ? and table_name = ? and data_type = 'varchar'", [$this->schema, $table], false);
-        $there = array_column(array_map(static fn (object $row): array => (array) $row, $found), 'characters', 'name');
+        $found = $this->keeper->select('select column_name as name, data_type as type, character_maximum_length as characters, numeric_precision as digits from information_schema.columns where table_schema = ? and table_name = ?', [$this->schema, $table], false);
+        $there = array_column($found, null, 'name');
+        $growing = TableDefinition::growing($shape);
+        $widths = [];
+        foreach ($growing as $place => $column) {
+            $is = $there[$shape->columns[$place]->name] ?? null;
+            $widths[$place] = $is === null ? null : $column->width((string) $is->type, (int) $is->characters, (int) $is->digits);
+        }
 
-        return TextWidths::there(array_map(static fn (string $name): ?int => isset($there[$name]) ? (int) $there[$name] : null, $columns));
+        return ColumnWidths::there($growing, $widths);
     }
 
     public function drop(string $pattern): void

@@ -49,40 +49,38 @@ final class TableDefinition
     }
 
     /**
-     * Changes of the texts of a table from one width to another; null where there is nothing to change.
+     * Changes of the columns of a table from one width to another; null where there is nothing to change.
      *
      * @param  string  $table  quoted
      */
-    public static function widths(TableShape $shape, string $table, TextWidths $from, TextWidths $to): ?string
+    public static function widths(TableShape $shape, string $table, ColumnWidths $from, ColumnWidths $to): ?string
     {
         $changes = [];
-        foreach ($to->widths as $place => $width) {
-            if (! array_key_exists($place, $from->widths) || $from->widths[$place] !== $width) {
-                $changes[] = 'MODIFY '.self::column($shape, $place, $width);
-            }
+        foreach ($to->changesOf($from) as $place => $type) {
+            $changes[] = 'MODIFY '.self::column($shape, $place, $type);
         }
 
         return $changes === [] ? null : "ALTER TABLE $table ".implode(', ', $changes);
     }
 
     /**
-     * Places of the texts whose width follows what is seen. Those of a key have one of their own.
+     * Columns whose width follows what is seen, by their place.
      *
-     * @return list<int>
+     * @return array<int, GrowingColumn>
      */
-    public static function texts(TableShape $shape): array
+    public static function growing(TableShape $shape): array
     {
-        return array_keys(array_filter($shape->plan->columns, static fn (Column $column): bool => ! $column->inKey && $column->kept->storage() === Storage::Text));
+        return array_filter(array_map(GrowingColumn::of(...), $shape->plan->columns));
     }
 
-    private static function column(TableShape $shape, int $index, ?int $width = null): string
+    private static function column(TableShape $shape, int $index, ?string $type = null): string
     {
         $column = $shape->plan->columns[$index];
 
-        return Sql::name($shape->columns[$index]->name).' '.self::type($column, $width).($column->inKey ? ' NOT NULL' : ' NULL').($column->comment === '' ? '' : ' COMMENT '.Sql::text($column->comment));
+        return Sql::name($shape->columns[$index]->name).' '.($type ?? GrowingColumn::of($column)?->sql(null) ?? self::type($column)).($column->inKey ? ' NOT NULL' : ' NULL').($column->comment === '' ? '' : ' COMMENT '.Sql::text($column->comment));
     }
 
-    private static function type(Column $column, ?int $width): string
+    private static function type(Column $column): string
     {
         $type = $column->kept;
 
@@ -96,7 +94,7 @@ final class TableDefinition
             Storage::FixedText => 'CHAR(36)',
             Storage::DateTime => 'DATETIME(6)',
             Storage::Json => 'LONGTEXT',
-            Storage::Text => $column->inKey && $type instanceof TextType && $type->length !== null ? "VARCHAR({$type->length})" : ($width === null ? 'MEDIUMTEXT' : "VARCHAR($width)"),
+            Storage::Text => $type instanceof TextType && $type->length !== null ? "VARCHAR({$type->length})" : 'MEDIUMTEXT',
         };
     }
 

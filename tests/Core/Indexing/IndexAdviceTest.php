@@ -61,6 +61,8 @@ final class IndexAdviceTest extends TestCase
         yield 'matched with two tables, each by its own' => [$use(joined: [['borrower'], ['due']]), ['borrower', 'due']];
         yield 'matched by two columns together' => [$use(joined: [['house', 'due']]), ['house,due']];
         yield 'matched, and compared' => [$use(equal: ['house'], joined: [['borrower']]), ['house', 'borrower,house']];
+        yield 'the key stands at the end of every index' => [$use(sorted: ['due', 'loan_id']), ['due']];
+        yield 'not where it stands before others' => [$use(equal: ['house'], range: ['loan_id'], sorted: ['due']), ['house']];
         yield 'matched by the key' => [$use(joined: [['loan_id']]), []];
         yield 'found by the key' => [$use(equal: ['loan_id']), []];
         yield 'JSON cannot be in an index' => [$use(equal: ['tags']), []];
