@@ -94,6 +94,13 @@ interface StagedTables
     public function index(array $wanted): array;
 
     /**
+     * Looks how the values of some columns are spread, so that statements are planned by it.
+     *
+     * @param  array<string, list<string>>  $columns  by the name of the table; those that are not there are left out
+     */
+    public function survey(array $columns): void;
+
+    /**
      * All new tables in place of the old ones, in one step.
      */
     public function putInPlace(): void;

@@ -8,6 +8,7 @@ use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Models\Environment;
 use App\Models\KeptTable;
+use App\Models\StatementUse;
 use App\Models\TableIndex;
 use App\Models\User;
 use App\Reservoir\IndexMustWait;
@@ -15,6 +16,7 @@ use App\Reservoir\IndexThere;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\StagedTables;
 use App\Reservoir\TableIndexes;
+use App\Reservoir\TableShape;
 use DeepSpring\Value\Phrase;
 use Illuminate\Support\Carbon;
 
@@ -26,6 +28,9 @@ final readonly class TableIndexing
 {
     /** Most indexes of one table. */
     public const MOST = 16;
+
+    /** Most columns of a table whose values are surveyed. */
+    private const SURVEYED = 8;
 
     public function __construct(private TableIndexes $indexes, private AuditLog $log)
     {
@@ -113,13 +118,14 @@ final readonly class TableIndexing
     }
 
     /**
-     * Over the rows of a run, before they are put in place.
+     * Over the rows of a run, before they are put in place, and with a look at the values that statements compare.
      *
      * @return list<string> what came of it, a sentence each
      */
     public function build(Environment $environment, StagedTables $staged): array
     {
-        $names = array_map(static fn ($shape): string => $shape->name, $staged->shapes());
+        $names = array_map(static fn (TableShape $shape): string => $shape->name, $staged->shapes());
+        $staged->survey($this->compared($environment, $names));
         $rows = TableIndex::query()->where('environment_id', $environment->id)->whereIn('table', $names)->orderBy('id')->get();
         $wanted = [];
         foreach ($rows as $row) {
@@ -134,6 +140,22 @@ final readonly class TableIndexing
         }
 
         return $sentences;
+    }
+
+    /**
+     * Columns that statements compare with values, those of the longest first.
+     *
+     * @param  list<string>  $tables
+     * @return array<string, list<string>> by the name of the table
+     */
+    private function compared(Environment $environment, array $tables): array
+    {
+        $columns = [];
+        foreach (StatementUse::query()->where('environment_id', $environment->id)->whereIn('table', $tables)->orderByDesc('milliseconds')->limit(200)->get() as $use) {
+            $columns[$use->table] = array_slice(array_values(array_unique([...$columns[$use->table] ?? [], ...$use->use['equal'] ?? [], ...$use->use['range'] ?? []])), 0, self::SURVEYED);
+        }
+
+        return $columns;
     }
 
     private function built(TableIndex $index, ?int $milliseconds, ?string $fault): void

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
+use App\Local\MariaDb;
 use App\Models\KeptTable;
 use App\Models\LogEntry;
 use App\Models\Role;
@@ -25,6 +26,7 @@ use App\Runs\TableIndexing;
 use DeepSpring\Indexing\IndexProposal;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use Tests\Lane;
 
 /**
  * Indexes of kept tables: seen in the statements that are run, taken, built beside the rows and with those
@@ -317,6 +319,26 @@ final class IndexesTest extends AppTestCase
             self::assertSame([['loans', 'house', null], ['loans', 'gone', 'The table has no column gone any more.'], ['loan_items', 'crate,line', null]], array_map(static fn ($one): array => [$one->table, implode(',', $one->columns), $one->fault], $built));
         }
         $staged->end();
+    }
+
+    public function test_columns_that_statements_compare_are_surveyed_with_each_refresh(): void
+    {
+        $source = $this->source();
+        $this->refresh($source, 'loans');
+        $administrator = (new MariaDb(base_path(Lane::folder()), (int) config('database.connections.app.port'), []))->administrator();
+        $surveyed = static fn (): array => $administrator->query("select concat(table_name, '.', column_name) from mysql.column_stats where db_name = 'deep_spring_test_data_trial' and histogram is not null order by 1")->fetchAll(\PDO::FETCH_COLUMN);
+        self::assertSame([], $surveyed());
+        $person = $this->person();
+        $this->ask($person, "select l.ref from loans l join loan_items i on i.crate = l.ref where l.house = 'north-quay' and i.object > '5'");
+        $this->ask($person, 'select house, count(*) from loans group by house');
+        foreach ([1, 2] as $time) {
+            self::assertSame(RunState::Done, $this->refresh($source, 'loans')->state);
+            self::assertSame(['loan_items.object', 'loans.house'], $surveyed(), 'It goes with the tables when they are put in place.');
+        }
+        // One that is gone, and one that holds JSON, are left out.
+        StatementUse::query()->where('table', 'loans')->firstOrFail()->update(['use' => ['equal' => ['gone', 'town']], 'mark' => str_repeat('a', 64)]);
+        self::assertSame(RunState::Done, $this->refresh($source, 'loans')->state);
+        self::assertContains('loans.town', $surveyed());
     }
 
     public function test_an_index_that_serves_nobody_is_named_after_a_while(): void

@@ -246,6 +246,11 @@ final class MariaDbStagedTables implements StagedTables
         return $this->isInPlace ? [] : (new StagedIndexes($this->keeper, $this->names))->build($this->shapes, $wanted);
     }
 
+    public function survey(array $columns): void
+    {
+        $this->isInPlace || (new StagedIndexes($this->keeper, $this->names))->survey($this->shapes, $columns);
+    }
+
     public function putInPlace(): void
     {
         $moves = [];

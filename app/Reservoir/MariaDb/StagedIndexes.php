@@ -12,7 +12,8 @@ use Illuminate\Database\LostConnectionDetector;
 use Illuminate\Database\QueryException;
 
 /**
- * Indexes over staged tables, built when all rows are there, which is quicker than row by row.
+ * Indexes over staged tables, built when all rows are there, which is quicker than row by row, and
+ * histograms of columns that are compared (MariaDB, Engine-Independent Table Statistics).
  */
 final readonly class StagedIndexes
 {
@@ -35,6 +36,23 @@ final readonly class StagedIndexes
         }
 
         return $built;
+    }
+
+    /**
+     * Of large tables some of the rows are looked at. RENAME TABLE takes what was seen along.
+     *
+     * @param  list<TableShape>  $shapes
+     * @param  array<string, list<string>>  $columns  by the name of the table
+     */
+    public function survey(array $shapes, array $columns): void
+    {
+        foreach ($shapes as $number => $shape) {
+            $definition = IndexDefinition::for($this->keeper, $this->names->schema, $this->names->bare($number));
+            $there = array_filter($columns[$shape->name] ?? [], static fn (string $column): bool => $definition->has($column) && $definition->canBeIndexed($column));
+            if ($there !== []) {
+                $this->keeper->select('set statement analyze_sample_percentage = 0 for ANALYZE TABLE '.$this->names->table($number).' PERSISTENT FOR COLUMNS ('.implode(', ', array_map(Sql::name(...), $there)).') INDEXES ()', [], false);
+            }
+        }
     }
 
     /**
