@@ -44,7 +44,7 @@ final class IndexAdvice
             }
         }
 
-        return array_slice(self::merged(array_values(array_filter($found, static fn (IndexProposal $one): bool => ! self::isThere($one->columns, $facts)))), 0, self::MOST);
+        return array_slice(self::merged(array_values(array_filter($found, static fn (IndexProposal $one): bool => ! self::isThere($one, $facts)))), 0, self::MOST);
     }
 
     /**
@@ -57,8 +57,8 @@ final class IndexAdvice
     {
         $alike = [];
         foreach ($uses as $use) {
-            foreach ($use->middle() < self::MILLISECONDS ? [] : self::candidates($use->use, $facts) as [$columns, $why]) {
-                $one = $alike[implode("\0", $columns).$why] ?? ['columns' => $columns, 'why' => $why, 'times' => 0, 'milliseconds' => 0];
+            foreach ($use->middle() < self::MILLISECONDS ? [] : self::candidates($use->use, $facts) as [$columns, $why, $endsWithKey]) {
+                $one = $alike[implode("\0", $columns).$why] ?? ['columns' => $columns, 'why' => $why, 'endsWithKey' => $endsWithKey, 'times' => 0, 'milliseconds' => 0];
                 $one['times'] += $use->times;
                 $one['milliseconds'] += $use->milliseconds;
                 $alike[implode("\0", $columns).$why] = $one;
@@ -66,12 +66,12 @@ final class IndexAdvice
         }
 
         return array_values(array_map(static fn (array $one): IndexProposal => new IndexProposal(
-            $facts->name, $one['columns'], [Phrase::count($one['times'], 'statement').', '.Phrase::duration($one['milliseconds']).($one['times'] === 1 ? '' : ' together').": {$one['why']}."], $one['times'], $one['milliseconds'],
+            $facts->name, $one['columns'], [Phrase::count($one['times'], 'statement').', '.Phrase::duration($one['milliseconds']).($one['times'] === 1 ? '' : ' together').": {$one['why']}."], $one['times'], $one['milliseconds'], $one['endsWithKey'],
         ), $alike));
     }
 
     /**
-     * @return list<array{list<string>, string}> columns, and why
+     * @return list<array{list<string>, string, bool}> columns, why, and whether the key has to follow
      */
     private static function candidates(TableUse $use, TableFacts $facts): array
     {
@@ -89,7 +89,7 @@ final class IndexAdvice
         }
         foreach ($use->joined as $joined) {
             $columns = self::unique([...$joined, ...$equal]);
-            if ($facts->can($columns) && $facts->share($joined) <= self::SHARE && ! self::isThere($joined, $facts)) {
+            if ($facts->can($columns) && $facts->share($joined) <= self::SHARE && ! self::begins($facts->key, $joined)) {
                 $found[] = [$columns, 'they match rows with another table by '.self::listed($joined)];
             }
         }
@@ -101,7 +101,12 @@ final class IndexAdvice
             }
         }
 
-        return array_map(static fn (array $one): array => [self::withoutKey(array_slice($one[0], 0, self::COLUMNS), $facts->key), $one[1]], $found);
+        return array_map(static function (array $one) use ($facts): array {
+            $columns = array_slice($one[0], 0, self::COLUMNS);
+            $short = self::withoutKey($columns, $facts->key);
+
+            return [$short, $one[1], $short !== $columns];
+        }, $found);
     }
 
     /**
@@ -151,19 +156,17 @@ final class IndexAdvice
     }
 
     /**
-     * Whether a key or an index begins with these columns.
-     *
-     * @param  list<string>  $columns
+     * Whether the key or an index serves it.
      */
-    private static function isThere(array $columns, TableFacts $facts): bool
+    private static function isThere(IndexProposal $one, TableFacts $facts): bool
     {
-        foreach ([$facts->key, ...$facts->indexes] as $there) {
-            if (self::begins($there, $columns)) {
+        foreach ($facts->indexes as $there) {
+            if ($one->isServedBy($there)) {
                 return true;
             }
         }
 
-        return false;
+        return self::begins($facts->key, $one->columns);
     }
 
     /**
@@ -174,12 +177,12 @@ final class IndexAdvice
      */
     private static function merged(array $found): array
     {
-        usort($found, static fn (IndexProposal $one, IndexProposal $other): int => count($other->columns) <=> count($one->columns));
+        usort($found, static fn (IndexProposal $one, IndexProposal $other): int => [count($other->columns), $other->endsWithKey] <=> [count($one->columns), $one->endsWithKey]);
         /** @var list<IndexProposal> $kept */
         $kept = [];
         foreach ($found as $one) {
             foreach ($kept as $place => $longer) {
-                if (self::begins($longer->columns, $one->columns)) {
+                if ($one->isServedBy($longer->columns)) {
                     $kept[$place] = $longer->with($one);
 
                     continue 2;
