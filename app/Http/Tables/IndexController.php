@@ -38,7 +38,7 @@ final class IndexController extends Controller
         $proposals = array_values(array_filter($this->advisor->proposals($table), static fn (IndexProposal $one): bool => ! $taken->contains('columns', $one->columns)));
 
         return view('tables.indexes', [
-            'table' => $table, 'taken' => $taken, 'there' => $bytes, 'proposals' => $proposals, 'isSmall' => $table->rows < IndexAdvice::ROWS,
+            'table' => $table, 'taken' => $taken, 'there' => $bytes, 'proposals' => $proposals, 'isSmall' => $table->rows < IndexAdvice::ROWS, 'columns' => $this->text('columns'), 'isFaulty' => $this->text('fault') === '1',
             'mayChange' => $this->person()->can('update', $table->endpoint->source),
             'isWorking' => $taken->contains(static fn (TableIndex $index): bool => $index->fault === null && ! isset($bytes[$index->mark])) || array_filter($bytes, static fn (IndexThere $there): bool => ! $taken->contains('columns', $there->columns)) !== [],
         ]);

@@ -50,7 +50,7 @@ final readonly class StagedIndexes
             $definition = IndexDefinition::for($this->keeper, $this->names->schema, $this->names->bare($number));
             $there = array_filter($columns[$shape->name] ?? [], static fn (string $column): bool => $definition->has($column) && $definition->canBeIndexed($column));
             if ($there !== []) {
-                $this->keeper->select('set statement analyze_sample_percentage = 0 for ANALYZE TABLE '.$this->names->table($number).' PERSISTENT FOR COLUMNS ('.implode(', ', array_map(Sql::name(...), $there)).') INDEXES ()', [], false);
+                $this->keeper->select('set statement analyze_sample_percentage = 0, histogram_type = "JSON_HB" for ANALYZE TABLE '.$this->names->table($number).' PERSISTENT FOR COLUMNS ('.implode(', ', array_map(Sql::name(...), $there)).') INDEXES ()', [], false);
             }
         }
     }

@@ -1,4 +1,4 @@
-<div id="index-list" @if ($isWorking) hx-get="{{ route('tables.indexes', $table->name) }}" hx-trigger="load delay:1500ms" hx-swap="outerHTML" @endif>
+<div id="index-list" data-quiet @if ($isWorking) hx-get="{{ route('tables.indexes', $table->name) }}" hx-trigger="load delay:1500ms" hx-swap="outerHTML" @endif>
     <table class="rows mt-1 max-w-[1100px]">
         <thead><tr><th>index over</th><th>built</th><th class="n">space</th><th>last served a statement</th><th><span class="visually-hidden">Change</span></th></tr></thead>
         <tbody>
@@ -27,7 +27,7 @@
                 <tr>
                     <td class="m">{{ implode(', ', $one->columns) }}</td>
                     <td class="wrap">@foreach ($one->reasons as $reason)<div>{{ $reason }}</div>@endforeach</td>
-                    <td hx-get="{{ route('tables.indexes.cost', ['name' => $table->name, 'columns' => implode(',', $one->columns)]) }}" hx-trigger="load">measuring …</td>
+                    <td data-quiet hx-get="{{ route('tables.indexes.cost', ['name' => $table->name, 'columns' => implode(',', $one->columns)]) }}" hx-trigger="load">measuring …</td>
                     <td>@if ($mayChange)<form method="post" action="{{ route('tables.indexes.add', $table->name) }}">@csrf<input type="hidden" name="columns"
                         value="{{ implode(',', $one->columns) }}"><button class="btn small"
                         aria-label="Add an index over {{ implode(', ', $one->columns) }}">Add</button></form>@endif</td>
@@ -43,7 +43,7 @@
     @if ($mayChange)
         <form class="mt-3 flex flex-wrap items-end gap-2" method="post" action="{{ route('tables.indexes.add', $table->name) }}">@csrf
             <div><label class="s block" for="index-columns">Another, over these columns in this order</label><input class="f m w-72" id="index-columns" name="columns"
-                value="{{ old('columns') }}" placeholder="{{ collect($table->columns)->pluck('name')->diff($table->key)->take(2)->implode(', ') }}" @if ($errors->has('index')) aria-invalid="true" aria-describedby="index-fault" @endif></div>
+                value="{{ $columns }}" placeholder="{{ collect($table->columns)->pluck('name')->diff($table->key)->take(2)->implode(', ') }}" @if ($isFaulty) aria-invalid="true" aria-describedby="index-fault" @endif></div>
             <button class="btn">Add index</button>
         </form>
     @endif

@@ -58,7 +58,8 @@
     <details class="mb-3" id="indexes" @if ($showsIndexes || $errors->has('index')) open @endif><summary class="s">Indexes{{ $unused > 0 ?
         ', '.$unused.' of them without use' : '' }}</summary>
         @error('index')<p class="fault mt-1" id="index-fault" role="alert">{{ $message }}</p>@enderror
-        <div hx-get="{{ route('tables.indexes', $table->name) }}" hx-trigger="toggle from:#indexes once, load[document.getElementById('indexes').open]"><p
+        <div data-quiet hx-get="{{ route('tables.indexes', ['name' => $table->name, 'columns' => old('columns'), 'fault' => $errors->has('index') ? 1 : null]) }}"
+            hx-trigger="{{ $showsIndexes || $errors->has('index') ? 'load' : 'toggle from:#indexes once' }}"><p
             class="s mt-1">Looking at what is asked of the table …</p></div>
     </details>
     @if ($page !== null)
