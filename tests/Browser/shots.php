@@ -49,7 +49,7 @@ try {
     $person->see('Give a value')->rest()->type('#level-0-c0-value', '80000')->keys(\Facebook\WebDriver\WebDriverKeys::TAB)->rest();
     $set($person, '#level-0-c0-operator', 'gt');
     $person->see('Objects/any(')->rest()->tryIt()->see('asked with')->rest()->picture("$folder/choice.png");
-    $person->go('/tables/loans')->picture("$folder/table.png");
+    $person->go('/tables/loan_items?indexes=1')->see('measured with')->rest()->picture("$folder/table.png");
     $person->go('/sources/registrar/endpoints/objects');
     $set($person, '#onward-style', 'page');
     $person->one('#onward-send_as');

@@ -41,9 +41,9 @@ final readonly class MariaDbTableReader implements TableReader
         $where = [];
         $bindings = [];
         if ($search !== '') {
-            $texts = array_filter($columns, static fn (KeptColumn $column): bool => $column->type !== 'json');
-            $where[] = '('.($texts === [] ? '0' : implode(' or ', array_map(static fn (KeptColumn $column): string => 'convert('.Sql::name($column->name).' using utf8mb4) collate utf8mb4_general_ci like ?', $texts))).')';
-            array_push($bindings, ...array_fill(0, count($texts), '%'.addcslashes($search, '%_\\').'%'));
+            [$condition, $more] = $this->holding($columns, $search);
+            $where[] = $condition;
+            array_push($bindings, ...$more);
         }
         if ($values !== null) {
             [$condition, $more] = $this->beyond($by, $values, $descending);
@@ -78,6 +78,20 @@ final readonly class MariaDbTableReader implements TableReader
             ($backwards ? true : $more) ? $markOf($found === [] ? null : end($found), 'a') : null,
             $plan,
         );
+    }
+
+    /**
+     * Rows with a text in some column.
+     *
+     * @param  list<KeptColumn>  $columns
+     * @return array{string, list<string>}
+     */
+    private function holding(array $columns, string $search): array
+    {
+        $texts = array_filter($columns, static fn (KeptColumn $column): bool => $column->type !== 'json');
+        $any = implode(' or ', array_map(static fn (KeptColumn $column): string => 'convert('.Sql::name($column->name).' using utf8mb4) collate utf8mb4_general_ci like ?', $texts));
+
+        return [$any === '' ? '0' : "($any)", array_fill(0, count($texts), '%'.addcslashes($search, '%_\\').'%')];
     }
 
     /**

@@ -157,7 +157,22 @@ final class StatementPart
             }
             $items = array_slice($items, 1);
         }
-        $this->together('grouped', array_map(static fn (array $item): array => in_array('as', $item, true) ? array_slice($item, 0, (int) array_search('as', $item, true)) : $item, $this->split($items, static fn (string|array $token): bool => $token === ',')));
+        $this->together('grouped', $this->items($items, $select));
+    }
+
+    /**
+     * What stands between commas, without the names that are given to it. A number stands for a column of the result.
+     *
+     * @param  list<string|list<string>>  $tokens
+     * @param  list<string|list<string>>  $select  clause
+     * @return list<list<string|list<string>>>
+     */
+    private function items(array $tokens, array $select): array
+    {
+        $split = fn (array $list): array => array_map(static fn (array $item): array => in_array('as', $item, true) ? array_slice($item, 0, (int) array_search('as', $item, true)) : $item, $this->split($list, static fn (string|array $token): bool => $token === ','));
+        $columns = $split($select);
+
+        return array_map(static fn (array $item): array => is_string($item[0]) && ctype_digit($item[0]) ? [...($columns[(int) $item[0] - 1] ?? ['?']), ...array_slice($item, 1)] : $item, $split($tokens));
     }
 
     /**
@@ -170,7 +185,7 @@ final class StatementPart
         if (! isset($clauses['order'], $clauses['limit'])) {
             return;
         }
-        $items = $this->split(array_slice($clauses['order'], 1), static fn (string|array $token): bool => $token === ',');
+        $items = $this->items(array_slice($clauses['order'], 1), $clauses['select']);
         $descending = array_map(static fn (array $item): bool => $item[count($item) - 1] === 'desc', $items);
         if (count(array_unique($descending)) === 1) {
             $this->together('sorted', array_map(static fn (array $item): array => array_values(array_filter($item, static fn (string|array $token): bool => ! in_array($token, ['desc', 'asc'], true))), $items));

@@ -4,7 +4,7 @@
     <p class="mb-2" role="status"><strong>{{ \App\View\Show::count(count($result->rows), 'row') }}</strong>
         <small>in {{ \App\View\Show::duration($result->milliseconds) }}</small> @if ($result->cutShort)<span
         class="tag o">the first {{ \App\View\Show::number(count($result->rows)) }} rows; there are more. The export has all of them.</span>@endif</p>
-    @if ($result->isSlow())<p class="s mb-2">Whether an index would help is said with the tables: @foreach ($result->tables as $table)<a class="m"
+    @if ($result->isSlow())<p class="s mb-2">See whether an index would help: @foreach ($result->tables as $table)<a class="m"
         href="{{ route('tables.show', ['name' => $table, 'indexes' => 1]) }}#indexes">{{ $table }}</a>{{ $loop->last ? '.' :
         ', ' }}@endforeach</p>@endif
     @foreach ($result->live as $one)

@@ -1,4 +1,5 @@
 <div id="index-list" data-quiet @if ($isWorking) hx-get="{{ route('tables.indexes', $table->name) }}" hx-trigger="load delay:1500ms" hx-swap="outerHTML" @endif>
+    <div class="scroll" tabindex="0" role="region" aria-label="Indexes of {{ $table->name }}">
     <table class="rows mt-1 max-w-[1100px]">
         <thead><tr><th>index over</th><th>built</th><th class="n">space</th><th>last served a statement</th><th><span class="visually-hidden">Change</span></th></tr></thead>
         <tbody>
@@ -6,35 +7,38 @@
             @foreach ($taken as $index)
                 @php($isThere = isset($there[$index->mark]))
                 <tr>
-                    <td class="m">{{ implode(', ', $index->columns) }}</td>
-                    <td class="wrap">@if ($index->fault)<span class="tag i">not built</span> {{ $index->fault }}@elseif ($isThere)in
+                    <td class="m whitespace-nowrap">{{ implode(', ', $index->columns) }}</td>
+                    <td class="wrap min-w-32">@if ($index->fault)<span class="tag i">not built</span> {{ $index->fault }}@elseif ($isThere)in
                         {{ \DeepSpring\Value\Phrase::duration($index->milliseconds ?? 0) }}@else<span class="tag o">being built</span>@endif</td>
-                    <td class="n">{{ $isThere && $there[$index->mark]->bytes !== null ? \DeepSpring\Value\Phrase::bytes($there[$index->mark]->bytes) : '' }}</td>
+                    <td class="n whitespace-nowrap">{{ $isThere && $there[$index->mark]->bytes !== null ? \DeepSpring\Value\Phrase::bytes($there[$index->mark]->bytes) : '' }}</td>
                     <td>@if ($index->isUnused())<span class="tag o">none in {{ \App\Models\TableIndex::UNUSED }} days</span>@else
                         {{ $index->used_at ? \App\View\Show::ago($index->used_at) : 'none yet' }}@endif</td>
-                    <td>@if ($mayChange)<form method="post" action="{{ route('tables.indexes.drop', [$table->name, $index]) }}">@csrf @method('delete')<button
+                    <td class="min-w-20">@if ($mayChange)<form method="post" action="{{ route('tables.indexes.drop', [$table->name, $index]) }}">@csrf @method('delete')<button
                         class="btn small" aria-label="Drop the index over {{ implode(', ', $index->columns) }}">Drop</button></form>@endif</td>
                 </tr>
             @endforeach
         </tbody>
     </table>
+    </div>
     @if ($proposals !== [])
+        <div class="scroll" tabindex="0" role="region" aria-label="Proposed indexes of {{ $table->name }}">
         <table class="rows mt-3 max-w-[1100px]">
             <caption class="text-left">Proposed</caption>
             <thead><tr><th>index over</th><th>why</th><th>space, and time with each refresh</th><th><span class="visually-hidden">Take</span></th></tr></thead>
             <tbody>
             @foreach ($proposals as $one)
                 <tr>
-                    <td class="m">{{ implode(', ', $one->columns) }}</td>
-                    <td class="wrap">@foreach ($one->reasons as $reason)<div>{{ $reason }}</div>@endforeach</td>
-                    <td data-quiet hx-get="{{ route('tables.indexes.cost', ['name' => $table->name, 'columns' => implode(',', $one->columns)]) }}" hx-trigger="load">measuring …</td>
-                    <td>@if ($mayChange)<form method="post" action="{{ route('tables.indexes.add', $table->name) }}">@csrf<input type="hidden" name="columns"
+                    <td class="m whitespace-nowrap">{{ implode(', ', $one->columns) }}</td>
+                    <td class="wrap min-w-64">@foreach ($one->reasons as $reason)<div>{{ $reason }}</div>@endforeach</td>
+                    <td class="min-w-40" data-quiet hx-get="{{ route('tables.indexes.cost', ['name' => $table->name, 'columns' => implode(',', $one->columns)]) }}" hx-trigger="load">measuring …</td>
+                    <td class="min-w-20">@if ($mayChange)<form method="post" action="{{ route('tables.indexes.add', $table->name) }}">@csrf<input type="hidden" name="columns"
                         value="{{ implode(',', $one->columns) }}"><button class="btn small"
                         aria-label="Add an index over {{ implode(', ', $one->columns) }}">Add</button></form>@endif</td>
                 </tr>
             @endforeach
             </tbody>
         </table>
+        </div>
     @else
         <p class="s mt-2">{{ $isSmall ? 'Nothing is proposed: so few rows are read as quickly without an index.' :
             'Nothing is proposed: no statement of the last '.\App\Models\StatementUse::DAYS.' days took '.\DeepSpring\Indexing\IndexAdvice::MILLISECONDS.
