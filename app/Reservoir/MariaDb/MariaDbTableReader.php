@@ -49,11 +49,6 @@ final readonly class MariaDbTableReader implements TableReader
             [$condition, $more] = $this->beyond($by, $values, $descending);
             $where[] = $condition;
             array_push($bindings, ...$more);
-            if ($values[0] !== null && ! $descending) {
-                // Says nothing new, but where an index can begin.
-                $where[] = Sql::name($by[0]).' >= ?';
-                $bindings[] = $values[0];
-            }
         }
         $direction = $descending ? 'desc' : 'asc';
         $sql = 'select '.implode(', ', array_map(Sql::name(...), array_unique([...$names, ...$by])))
@@ -141,7 +136,10 @@ final readonly class MariaDbTableReader implements TableReader
             }
         }
 
-        return ['(('.implode(') or (', $any).'))', $bindings];
+        // Where an index can begin is said besides.
+        $begins = $values[0] !== null && ! $descending;
+
+        return ['(('.implode(') or (', $any).'))'.($begins ? ' and '.Sql::name($by[0]).' >= ?' : ''), $begins ? [...$bindings, $values[0]] : $bindings];
     }
 
     /**
