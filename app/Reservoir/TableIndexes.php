@@ -13,6 +13,9 @@ use DeepSpring\Indexing\TableFacts;
  */
 interface TableIndexes
 {
+    /** Whose staged tables are copies to measure with, before the number of their table. */
+    public const OWNER = 'cost';
+
     /**
      * @return list<IndexThere>
      */

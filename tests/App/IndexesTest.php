@@ -306,6 +306,31 @@ final class IndexesTest extends AppTestCase
         self::assertSame([], $this->there());
     }
 
+    public function test_what_a_process_that_died_left_is_finished_and_cleared(): void
+    {
+        $this->refresh($this->source(), 'loans');
+        app(TableIndexing::class)->want($this->kept(), ['house'], null);
+        // Its worker took the order, and died.
+        DB::table('jobs')->delete();
+        $keeper = DB::connection('keeper');
+        $keeper->statement('create table deep_spring_test_data_trial.stage__cost7__aaaaaaaa_0 (id int)');
+        $keeper->statement('create table deep_spring_test_data_trial.stage__cost8__aaaaaaaa_0 (id int)');
+        $lock = MariaDbStagedTables::lock($keeper, $this->trial()->schema(), 'cost8');
+        self::assertTrue($lock->take());
+        Artisan::call('spring:tidy');
+        self::assertSame(['loan_items', 'loans', 'stage__cost8__aaaaaaaa_0'], $this->tablesInTrial(), 'A measurement that goes on keeps its copy.');
+        self::assertSame(0, DB::table('jobs')->count(), 'It may still be built.');
+        $lock->release();
+        $this->travel(6)->minutes();
+        Artisan::call('spring:tidy');
+        self::assertSame(['loan_items', 'loans'], $this->tablesInTrial());
+        $this->work();
+        self::assertSame(['house'], $this->there());
+        $this->travel(6)->minutes();
+        Artisan::call('spring:tidy');
+        self::assertSame(0, DB::table('jobs')->count());
+    }
+
     public function test_staged_rows_can_be_indexed_again_after_a_process_died(): void
     {
         $this->refresh($this->source(), 'loans');

@@ -8,6 +8,7 @@ use App\Models\AnswerPart;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
+use App\Models\KeptTable;
 use App\Models\PendingImport;
 use App\Models\QueryRun;
 use App\Models\RejectedValue;
@@ -15,8 +16,11 @@ use App\Models\Run;
 use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Models\StatementUse;
+use App\Models\TableIndex;
 use App\Queries\Live\LiveReader;
+use App\Reservoir\TableIndexes;
 use App\Reservoir\TableStore;
+use App\Runs\AlignIndexes;
 use App\Runs\Runs;
 use Illuminate\Console\Command;
 use Illuminate\Database\Eloquent\Builder;
@@ -30,6 +34,9 @@ final class Tidy extends Command
     private const DAYS = 30;
 
     private const DETAIL_DAYS = 7;
+
+    /** Minutes after which an index is expected to be there. */
+    private const BUILT = 5;
 
     protected $signature = 'spring:tidy';
 
@@ -52,6 +59,7 @@ final class Tidy extends Command
         $this->thinRuns();
         $this->dropOrphans();
         $this->dropPages();
+        $this->buildIndexes();
         // Bodies of old tries are what takes the room; that they were, and what came of them, stays.
         $bodies = Exchange::query()->where('created_at', '<', $before)->where(static fn (Builder $any) => $any->whereNotNull('body')->orWhereNotNull('digest'))->limit(2000)->pluck('id');
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();
@@ -82,6 +90,19 @@ final class Tidy extends Command
     }
 
     /**
+     * Indexes that whoever was to build them did not.
+     */
+    private function buildIndexes(): void
+    {
+        // While rows are read into the table, they are built with these.
+        $late = TableIndex::query()->whereNull('built_at')->whereNull('fault')->where('created_at', '<', Carbon::now()->subMinutes(self::BUILT))->get();
+        foreach ($late as $index) {
+            $table = KeptTable::query()->with('environment')->where(['environment_id' => $index->environment_id, 'name' => $index->table])->first();
+            $table === null || $this->tables->writer($table->environment, "e$table->endpoint_id") !== null || AlignIndexes::dispatch($table->id);
+        }
+    }
+
+    /**
      * Pages that are kept for too long, or of endpoints that are gone.
      */
     private function dropPages(): void
@@ -96,13 +117,14 @@ final class Tidy extends Command
     }
 
     /**
-     * Staged rows of endpoints that were deleted while they were read, and of queries whose process ended before they did.
+     * Staged rows of endpoints that were deleted while they were read, and of queries and measurements whose process ended before they did.
      */
     private function dropOrphans(): void
     {
         foreach (Environment::query()->get() as $environment) {
             foreach ($this->tables->stages($environment) as $owner) {
-                $isLeft = str_starts_with($owner, LiveReader::OWNER) ? $this->tables->writer($environment, $owner) === null : $this->isOrphan($owner);
+                $isOfOneProcess = str_starts_with($owner, LiveReader::OWNER) || str_starts_with($owner, TableIndexes::OWNER);
+                $isLeft = $isOfOneProcess ? $this->tables->writer($environment, $owner) === null : $this->isOrphan($owner);
                 if ($isLeft) {
                     $this->tables->discard($environment, $owner);
                 }

@@ -25,6 +25,9 @@ final readonly class MariaDbTableIndexes implements TableIndexes
     /** Seconds that statements which hold the table are waited for. */
     private const WAIT = 3;
 
+    /** Seconds that another measurement of the same table is waited for. */
+    private const MEASURING = 10;
+
     private const TIMED_OUT = 1205;
 
     private const TOO_LONG = 1969;
@@ -133,9 +136,11 @@ final readonly class MariaDbTableIndexes implements TableIndexes
     {
         $keeper = $this->keeper();
         $schema = $table->environment->schema();
-        $names = new StageNames($schema, "cost$table->id");
+        $names = new StageNames($schema, self::OWNER.$table->id);
         $key = $table->key === [] ? [TableDefinition::ROW] : $table->key;
         $copy = $names->table(0);
+        $lock = MariaDbStagedTables::lock($keeper, $schema, $names->owner);
+        $lock->take(self::MEASURING);
         try {
             $keeper->statement("CREATE TABLE $copy (PRIMARY KEY (".implode(', ', array_map(Sql::name(...), $key)).')) ENGINE=InnoDB SELECT '.implode(', ', array_map(Sql::name(...), array_unique([...$key, ...$columns]))).' FROM '.Sql::table($schema, $table->name).' LIMIT '.self::MEASURE);
             $measured = (int) ($keeper->selectOne("SELECT COUNT(*) AS n FROM $copy", [], false)->n ?? 0);
@@ -145,6 +150,7 @@ final readonly class MariaDbTableIndexes implements TableIndexes
             $bytes = $this->sizes($keeper, $schema, $names->bare(0))[IndexName::of($columns)] ?? 0;
         } finally {
             $keeper->statement("DROP TABLE IF EXISTS $copy");
+            $lock->release();
         }
         $times = max(1, $table->rows / max(1, $measured));
 
