@@ -113,7 +113,8 @@ final class RefreshTest extends AppTestCase
     public function test_a_table_without_a_key_numbers_its_rows_out_of_sight(): void
     {
         $this->refresh($this->source('stores', ['key: [position_id]' => 'key: []']), 'positions');
-        self::assertSame('640', (string) $this->rows('select max(_row) n from positions')[0]->n);
+        // Between rows of two loads numbers may be missing.
+        self::assertSame('640', (string) $this->rows('select count(distinct _row) n from positions where _row > 0')[0]->n);
         self::assertArrayNotHasKey('_row', (array) $this->rows('select * from positions limit 1')[0]);
     }
 
