@@ -23,6 +23,8 @@ use Illuminate\Validation\ValidationException;
  */
 final class IndexController extends Controller
 {
+    use FindsTable;
+
     public function __construct(private readonly TableIndexes $indexes, private readonly IndexAdvisor $advisor, private readonly TableIndexing $indexing)
     {
     }
@@ -95,10 +97,5 @@ final class IndexController extends Controller
     private function columns(): array
     {
         return array_values(array_filter(array_map(trim(...), explode(',', $this->text('columns'))), static fn (string $one): bool => $one !== ''));
-    }
-
-    private function table(string $name): KeptTable
-    {
-        return KeptTable::query()->with(['endpoint.source', 'environment'])->where('environment_id', $this->environment()->id)->where('name', $name)->first() ?? abort(404, "There is no table \"$name\" in {$this->environment()->name}.");
     }
 }

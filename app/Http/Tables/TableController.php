@@ -24,6 +24,8 @@ use Illuminate\Validation\ValidationException;
 
 final class TableController extends Controller
 {
+    use FindsTable;
+
     private const PAGE = 25;
 
     private const SORTS = ['name' => 'asc', 'rows' => 'desc', 'refreshed_at' => 'desc'];
@@ -110,10 +112,5 @@ final class TableController extends Controller
         }
 
         return $opened;
-    }
-
-    private function table(string $name): KeptTable
-    {
-        return KeptTable::query()->with(['endpoint.source', 'environment'])->where('environment_id', $this->environment()->id)->where('name', $name)->first() ?? abort(404, "There is no table \"$name\" in {$this->environment()->name}.");
     }
 }

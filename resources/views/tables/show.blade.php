@@ -58,7 +58,8 @@
     <details class="mb-3" id="indexes" @if ($showsIndexes || $errors->has('index')) open @endif><summary class="s">Indexes{{ $unused > 0 ?
         ', '.$unused.' of them without use' : '' }}</summary>
         @error('index')<p class="fault mt-1" id="index-fault" role="alert">{{ $message }}</p>@enderror
-        <div data-quiet hx-get="{{ route('tables.indexes', ['name' => $table->name, 'columns' => old('columns'), 'fault' => $errors->has('index') ? 1 : null]) }}"
+        <div data-quiet hx-get="{{ route('tables.indexes', ['name' => $table->name, 'columns' => old('columns'),
+            'fault' => $errors->has('index') ? 1 : null]) }}"
             hx-trigger="{{ $showsIndexes || $errors->has('index') ? 'load' : 'toggle from:#indexes once' }}"><p
             class="s mt-1">Looking at what is asked of the table …</p></div>
     </details>
