@@ -15,7 +15,7 @@ const watchOrder = (page) => {
     let again = false;
     /** Whether a new sheet is on the page that listens to nothing yet. */
     let isNew = false;
-    /** The button that is pressed again once the new sheet is there. */
+    /** The button that is pressed again, or the list that is chosen from again, once the new sheet is there. */
     let next = null;
 
     // The whole sheet is there, or will not come: what had to wait leaves now.
@@ -27,7 +27,11 @@ const watchOrder = (page) => {
         if (next === null) return;
         const id = next;
         next = null;
-        setTimeout(() => document.getElementById(id)?.click());
+        setTimeout(() => {
+            const now = document.getElementById(id);
+            if (now?.tagName === 'SELECT') now.dispatchEvent(new Event('change', { bubbles: true }));
+            else now?.click();
+        });
     };
 
     // What was typed while a new sheet was on its way is put into it.
@@ -46,6 +50,15 @@ const watchOrder = (page) => {
         if (event.target.id && event.target.form === form()) typed.set(event.target.id, event.target);
     });
 
+    // The new sheet is seen a moment before htmx listens to it: what is pressed or chosen then is not lost.
+    const early = (event, element) => {
+        if (!isNew || !element.id) return;
+        if (element.tagName === 'SELECT') typed.set(element.id, element);
+        next = element.id;
+    };
+    on('change', '#sheet select[hx-post]', early);
+    on('click', '#sheet button[hx-post]', early);
+
     // A field that stands apart from its form, as the name under More does, is saved with it.
     on('change', '#sheet [form]', (event, field) => {
         if (field.form === form() && !form().contains(field)) form().dispatchEvent(new Event('change', { bubbles: true }));
@@ -60,6 +73,7 @@ const watchOrder = (page) => {
             event.preventDefault();
             if (target.id === 'sheet' && elt !== form()) {
                 next = elt.id || null;
+                if (next !== null && elt.form === form()) typed.set(next, elt);
                 return;
             }
             again ||= elt === form();

@@ -145,7 +145,7 @@ final class Person
 
     public function choose(string $css, string $value): self
     {
-        $this->driver->executeScript('const s = document.querySelector(arguments[0]); s.value = arguments[1]; s.dispatchEvent(new Event("change", {bubbles: true}));', [$css, $value]);
+        $this->driver->executeScript('const s = document.querySelector(arguments[0]); s.value = arguments[1]; for (const told of ["input", "change"]) s.dispatchEvent(new Event(told, {bubbles: true}));', [$css, $value]);
 
         return $this;
     }

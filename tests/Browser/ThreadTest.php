@@ -98,6 +98,25 @@ final class ThreadTest extends BrowserTestCase
         $person->type('#onward-size', '50')->keys("\u{E004}")->see('version 1');
     }
 
+    public function test_a_list_is_chosen_from_while_the_sheet_is_made_anew(): void
+    {
+        $person = $this->builder();
+        $records = 'document.querySelector(\'[aria-label="use as the records: $.data[*]"]\').click();';
+        $choose = 'const list = document.querySelector("#onward-style"); list.value = "cursor"; for (const told of ["input", "change"]) list.dispatchEvent(new Event(told, {bubbles: true}));';
+        $moments = [
+            'while it is on its way' => "$records $choose",
+            'when it is on the page and htmx does not listen to it yet' => "document.addEventListener('htmx:afterSwap', (event) => { if (event.detail.target.id === 'sheet') { $choose } }, {once: true}); $records",
+        ];
+        foreach ($moments as $moment => $script) {
+            $person->go('/sources/loans-desk/endpoints/loans')->tryIt()->see('tried just now')->choose('#onward-style', 'none')->rest()->type('#records', '$.data[0]')->keys("\u{E004}")->see('1 record in the first answer')->rest();
+            self::assertSame([], $person->all('#onward-next'), $moment);
+            $person->driver->executeScript($script);
+            $person->see('cursor at')->rest();
+            self::assertSame(['cursor', '$.data[*]'], [$person->one('#onward-style')->getAttribute('value'), $person->one('#records')->getAttribute('value')], $moment);
+            $person->go('/sources/loans-desk/endpoints/loans')->see('cursor at');
+        }
+    }
+
     public function test_the_keyboard_reaches_everything(): void
     {
         $person = $this->builder();
