@@ -43,6 +43,7 @@ return Application::configure(basePath: dirname(__DIR__))
         $schedule->command('spring:tidy')->everyFiveMinutes()->withoutOverlapping(30);
         $schedule->call(static fn () => app(\App\Operations\Clock::class)->right())->name('clock')->everyMinute();
         $schedule->call(static fn () => app(\App\Runs\Runs::class)->rescue())->name('rescue')->everyTenSeconds();
+        $schedule->call(static fn () => app(\App\Schedules\Scheduler::class)->tick())->name('refreshes')->everyTenSeconds();
     })
     ->withExceptions(function (Exceptions $exceptions): void {
         // The key file is gone or another: nothing that needs a secret works, and everybody is told so.

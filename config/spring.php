@@ -53,6 +53,9 @@ return [
         'authorities' => env('SPRING_CA_FILE'),
     ],
 
+    // Workers that run beside each other; the picture of the schedule reckons with them.
+    'workers' => max(1, (int) env('SPRING_WORKERS', 2)),
+
     'limits' => [
         // Bytes of one answer that are read before the transport stops.
         'answer_bytes' => 64 * 1024 * 1024,
@@ -76,6 +79,8 @@ return [
         'seconds' => (int) env('SPRING_QUERY_SECONDS', 30),
         'rows' => (int) env('SPRING_QUERY_ROWS', 1000),
         'export_rows' => 1_000_000,
+        // Seconds that a statement waits for newer rows, where a source file wants that.
+        'fresh_seconds' => 20,
         // Bytes of a statement, and of one as the history keeps it.
         'statement_bytes' => 256 * 1024,
         'history_bytes' => 64 * 1024,

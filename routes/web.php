@@ -23,6 +23,7 @@ use App\Http\Queries\QueryController;
 use App\Http\Runs\DriftController;
 use App\Http\Runs\RejectController;
 use App\Http\Runs\RunController;
+use App\Http\Runs\ScheduleController;
 use App\Http\Services\ChoiceController;
 use App\Http\Services\ServiceController;
 use App\Http\Shaping\ShapeController;
@@ -185,6 +186,10 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::post('/queries/{query}', [QueryController::class, 'update'])->name('queries.update');
     Route::delete('/queries/{query}', [QueryController::class, 'destroy'])->name('queries.destroy');
 
+    Route::get('/schedule', [ScheduleController::class, 'index'])->name('schedule.index');
+    Route::post('/schedule/{schedule}/pause', [ScheduleController::class, 'pause'])->name('schedule.pause');
+    Route::post('/schedule/{schedule}/resume', [ScheduleController::class, 'resume'])->name('schedule.resume');
+    Route::post('/schedule/{schedule}/now', [ScheduleController::class, 'now'])->name('schedule.now');
     Route::get('/runs', [RunController::class, 'index'])->name('runs.index');
     Route::get('/runs/{run}', [RunController::class, 'show'])->name('runs.show');
     Route::get('/runs/{run}/progress', [RunController::class, 'progress'])->name('runs.progress');

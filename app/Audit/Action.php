@@ -35,6 +35,8 @@ enum Action: string
     case TablesForgotten = 'tables given up';
     case IndexAdded = 'index added';
     case IndexDropped = 'index dropped';
+    case Paused = 'schedule paused';
+    case Resumed = 'schedule resumed';
     case EnvironmentChanged = 'environment changed';
     case Exported = 'rows exported';
     case HostAllowed = 'host allowed';

@@ -40,6 +40,8 @@ final class Environments
         $environment = new Environment(['slug' => $slug, 'name' => $name, 'position' => (int) Environment::query()->max('position') + 1]);
         $this->tables->addEnvironment($environment);
         $environment->save();
+        // Source files may have named it before it was there.
+        Source::query()->update(['scheduled_version' => null]);
         $this->log->note(Action::EnvironmentChanged, $environment->slug, 'added');
 
         return $environment;

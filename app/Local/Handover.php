@@ -19,6 +19,7 @@ final readonly class Handover
         'try' => 'Tries an endpoint and says what happened',
         'refresh' => 'Refreshes tables from their source',
         'query' => 'Runs SQL over the kept tables',
+        'schedule' => 'Lists what is refreshed by itself and when, pauses it, resumes it',
         'indexes' => 'Lists the indexes of kept tables and proposes others, builds one, drops one',
         'forget' => 'Deletes a kept table, after saying what reads it',
         'runs' => 'Lists runs, shows the log of one, stops it, continues it',

@@ -7,9 +7,12 @@ namespace App\Local;
 /**
  * Four ports in a row: web, stand-ins, private stand-ins, database.
  */
-final readonly class Ports
+final class Ports
 {
-    private function __construct(public int $web, public int $standins, public int $private, public int $database)
+    /** @var array<int, resource> locked files, by the first port, as long as this process lives */
+    private static array $reserved = [];
+
+    private function __construct(public readonly int $web, public readonly int $standins, public readonly int $private, public readonly int $database)
     {
     }
 
@@ -23,13 +26,14 @@ final readonly class Ports
     }
 
     /**
-     * The first four free ones in a row, at or after a port.
+     * The first four free ones in a row, at or after a port. No other process is given the same until this one
+     * ends, so that two that look for ports at the same time do not find the same ones free.
      */
     public static function freeFrom(int $first): self
     {
         for ($port = $first; $port < $first + 400; $port += 4) {
             $ports = self::from($port);
-            if ($ports->taken() === null) {
+            if ($ports->taken() === null && $ports->reserve()) {
                 return $ports;
             }
         }
@@ -52,6 +56,24 @@ final readonly class Ports
         }
 
         throw new Trouble("$what does not answer on port $port after 20 s.");
+    }
+
+    private function reserve(): bool
+    {
+        if (isset(self::$reserved[$this->web])) {
+            return true;
+        }
+        $file = @fopen(sys_get_temp_dir()."/spring-ports-{$this->web}", 'c');
+        if ($file === false) {
+            // Another account made the file: the ports are free as far as anybody can see.
+            return true;
+        }
+        if (! flock($file, LOCK_EX | LOCK_NB)) {
+            return false;
+        }
+        self::$reserved[$this->web] = $file;
+
+        return true;
     }
 
     /**

@@ -28,6 +28,9 @@ use Illuminate\Support\Carbon;
  * @property int $bytes
  * @property string $kind refresh; try: it reads everything and keeps nothing; rebuild: from the pages that are kept
  * @property string|null $document that a long try reads by
+ * @property string|null $begun_by what began it, where that was no person
+ * @property list<int>|null $chain endpoints whose refreshes led to it
+ * @property bool $followed whether what is read after it has been seen to
  * @property string $tables names of the tables it fills, with blanks between
  * @property string|null $active what it is for, as long as it waits or reads
  * @property int $attempt counts the processes that worked for it
@@ -57,7 +60,7 @@ final class Run extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'continuable' => 'boolean', 'every_exchange' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
+    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'chain' => 'array', 'followed' => 'boolean', 'continuable' => 'boolean', 'every_exchange' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
 
@@ -129,6 +132,14 @@ final class Run extends Model
     public function file(): SourceFile
     {
         return $this->document !== null ? SourceFile::trusted((array) JsonSubtrees::decoded($this->document)) : $this->endpoint->source->documents()->where('version', $this->version)->firstOrFail()->file();
+    }
+
+    /**
+     * Who or what began it: a name, "the schedule"; null where it is not known any more.
+     */
+    public function beganThrough(): ?string
+    {
+        return $this->begun_by ?? $this->user?->name;
     }
 
     /**

@@ -16,6 +16,7 @@ use Illuminate\Support\Carbon;
  * @property string $name
  * @property int|null $owner_id
  * @property int|null $published_version
+ * @property int|null $scheduled_version whose times are followed
  * @property Carbon $updated_at
  * @property User|null $owner
  * @property \Illuminate\Database\Eloquent\Collection<int, Endpoint> $endpoints

@@ -10,17 +10,17 @@ use App\Models\QueryRun;
 use App\Models\SavedQuery;
 use App\Queries\Live\LiveQuery;
 use App\Queries\Live\LiveReader;
-use App\Queries\Live\LiveResult;
 use App\Reservoir\ReaderAccounts;
 use App\Reservoir\StatementPlan;
 use App\Reservoir\StatementPlans;
+use App\Schedules\AskedRefreshes;
 
 /**
  * Runs one reading statement as the person's own account of the database.
  */
 final class QueryRunner
 {
-    public function __construct(private readonly ReaderAccounts $accounts, private readonly LiveReader $live, private readonly StatementPlans $plans, private readonly StatementLog $statements)
+    public function __construct(private readonly ReaderAccounts $accounts, private readonly LiveReader $live, private readonly StatementPlans $plans, private readonly StatementLog $statements, private readonly AskedRefreshes $asked)
     {
     }
 
@@ -36,8 +36,8 @@ final class QueryRunner
         $rows = [];
         $cut = false;
         try {
-            [$columns, $stream, $live, $plan] = $this->stream($principal, $environment, $sql);
-            foreach ($stream as $row) {
+            $open = $this->stream($principal, $environment, $sql);
+            foreach ($open->rows as $row) {
                 if (count($rows) === $most) {
                     $cut = true;
 
@@ -52,22 +52,21 @@ final class QueryRunner
         }
         $this->remember($principal, $environment, $sql, $query, count($rows), $begun, null);
 
-        return new Result($columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $live, $plan === null ? [] : $this->statements->tables($environment, $plan));
+        return new Result($open->columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $open->live, $open->plan === null ? [] : $this->statements->tables($environment, $open->plan), $open->asked);
     }
 
     /**
      * All rows, one at a time as the database gives them.
      *
-     * @return array{list<ResultColumn>, \Generator<int, list<string|null>>, list<LiveResult>, StatementPlan|null}
-     *
      * @throws QueryRefused
      */
-    public function stream(Principal $principal, Environment $environment, string $sql, ?int $seconds = null): array
+    public function stream(Principal $principal, Environment $environment, string $sql, ?int $seconds = null): OpenResult
     {
         $sql = SqlGuard::checked($sql);
         $live = $this->live->prepare($principal, $environment, $sql);
         $pdo = $this->accounts->connect($principal, $environment, $seconds ?? (int) config('spring.query.seconds'), $live->granted ?? []);
         $plan = $this->plans->of($pdo, $environment, $live->sql ?? $sql);
+        $asked = $this->asked->of($environment, $plan->tables ?? [], (float) config('spring.query.fresh_seconds'));
         $begun = hrtime(true);
         try {
             $statement = $pdo->query($live->sql ?? $sql);
@@ -85,7 +84,7 @@ final class QueryRunner
             $columns[] = ResultColumn::fromMeta((array) $statement->getColumnMeta($place));
         }
 
-        return [$columns, $this->rows($pdo, $statement, $principal, $environment, $live, $plan, $begun), $live->results ?? [], $plan];
+        return new OpenResult($columns, $this->rows($pdo, $statement, $principal, $environment, $live, $plan, $begun), $live->results ?? [], $plan, $asked);
     }
 
     /**

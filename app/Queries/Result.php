@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Queries;
 
 use App\Queries\Live\LiveResult;
+use App\Schedules\AskedTable;
 
 final readonly class Result
 {
@@ -15,9 +16,10 @@ final readonly class Result
      * @param  list<ResultColumn>  $columns
      * @param  list<list<string|null>>  $rows
      * @param  list<LiveResult>  $live  tables that were read from their services for it
+     * @param  list<AskedTable>  $asked  tables whose rows were too old
      * @param  list<string>  $tables  kept tables of which it compares, joins, groups or sorts columns
      */
-    public function __construct(public array $columns, public array $rows, public bool $cutShort, public int $milliseconds, public array $live = [], public array $tables = [])
+    public function __construct(public array $columns, public array $rows, public bool $cutShort, public int $milliseconds, public array $live = [], public array $tables = [], public array $asked = [])
     {
     }
 

@@ -14,8 +14,9 @@ final readonly class StatementPlan
     /**
      * @param  list<TableUse>  $uses
      * @param  array<string, list<list<string>>>  $indexes  columns of the indexes that serve it, by table; not those of keys
+     * @param  list<string>  $tables  that it reads
      */
-    public function __construct(public array $uses, public array $indexes)
+    public function __construct(public array $uses, public array $indexes, public array $tables)
     {
     }
 }

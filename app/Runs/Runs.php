@@ -45,8 +45,9 @@ final class Runs
      *
      * @param  bool  $everyExchange  whether every exchange is kept
      * @param  bool  $rebuild  whether the tables are made from the pages that are kept, without asking the API
+     * @param  BegunBy|null  $begunBy  what asks for it, where that is no person
      */
-    public function ask(Endpoint $endpoint, Environment $environment, ?User $by, bool $everyExchange = false, bool $rebuild = false): Run
+    public function ask(Endpoint $endpoint, Environment $environment, ?User $by, bool $everyExchange = false, bool $rebuild = false, ?BegunBy $begunBy = null): Run
     {
         $this->rescue();
         $active = "{$endpoint->id}/{$environment->id}";
@@ -56,7 +57,7 @@ final class Runs
             return Run::query()->where('active', $active)->first() ?? Run::query()->create([
                 'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'every_exchange' => $everyExchange, 'kind' => $rebuild ? 'rebuild' : 'refresh',
                 'tables' => mb_substr(implode(' ', array_filter(array_column($flatten === [] ? [] : Plan::tablesIn($flatten), 'table'))), 0, 500),
-                'version' => $version, 'state' => RunState::Queued,
+                'version' => $version, 'state' => RunState::Queued, 'begun_by' => $begunBy === null ? null : mb_substr($begunBy->words, 0, 300), 'chain' => $begunBy?->chain ?: null,
             ]);
         } catch (UniqueConstraintViolationException) {
             return Run::query()->where('active', $active)->firstOrFail();
@@ -82,11 +83,14 @@ final class Runs
         return $run;
     }
 
-    public function queue(Endpoint $endpoint, Environment $environment, ?User $by, bool $everyExchange = false, bool $rebuild = false): Run
+    /**
+     * As ask(), and into the queue; from within a transaction once that is committed.
+     */
+    public function queue(Endpoint $endpoint, Environment $environment, ?User $by, bool $everyExchange = false, bool $rebuild = false, ?BegunBy $begunBy = null): Run
     {
-        $run = $this->ask($endpoint, $environment, $by, $everyExchange, $rebuild);
+        $run = $this->ask($endpoint, $environment, $by, $everyExchange, $rebuild, $begunBy);
         if ($run->wasRecentlyCreated) {
-            RefreshJob::dispatch($run->id);
+            RefreshJob::dispatch($run->id)->afterCommit();
         }
 
         return $run;

@@ -10,6 +10,8 @@ use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\Onward\Windows;
+use DeepSpring\Schedule\InvalidSchedule;
+use DeepSpring\Schedule\RefreshTimes;
 use DeepSpring\Value\Kind\FieldType;
 use DeepSpring\Value\NearestName;
 use DeepSpring\Value\SafeNames;
@@ -71,6 +73,7 @@ final class Coherence
                 $this->flatten($endpoint, $at, $tables);
             }
             $this->keptWith($endpoint, "$at.keep.inputs");
+            $this->refresh($endpoint, "$at.keep.refresh");
         }
         $this->access();
         $test = $this->document['source']['test']['endpoint'] ?? null;
@@ -285,6 +288,30 @@ final class Coherence
             }
         } catch (InvalidInput $invalid) {
             $this->fault($at, $invalid->getMessage());
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     */
+    private function refresh(array $endpoint, string $at): void
+    {
+        $refresh = $endpoint['keep']['refresh'] ?? [];
+        try {
+            RefreshTimes::of($refresh);
+        } catch (InvalidSchedule $invalid) {
+            $this->fault("$at.{$invalid->where}", $invalid->getMessage());
+        }
+        foreach ($refresh['in'] ?? [] as $number => $environment) {
+            if (! isset($this->document['source']['environments'][$environment])) {
+                $this->fault("$at.in[$number]", "The source has no environment \"$environment\".");
+            }
+        }
+        $own = isset($endpoint['flatten']) ? array_column(Plan::tablesIn($endpoint['flatten']), 'table') : [];
+        foreach ($refresh['after'] ?? [] as $number => $table) {
+            if (in_array($table, $own, true)) {
+                $this->fault("$at.after[$number]", "\"$table\" is filled by this endpoint itself.");
+            }
         }
     }
 

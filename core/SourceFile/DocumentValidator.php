@@ -232,6 +232,7 @@ final class DocumentValidator
             str_contains($path, 'secret') => "$shown is no name for a secret: letters, digits, _ and -.",
             str_contains($path, 'headers') => "$shown may hold no line break.",
             preg_match('/\.(records|from|parent|next|more|link|total|pages)$/', $path) === 1 => "$shown is no JSONPath; it starts with $.",
+            preg_match('/\.(older_than|step|age|overlap)$/', $path) === 1 => "$shown is no duration: PT15M is 15 minutes, PT2H two hours, P1D a day (ISO 8601).",
             default => "$shown has characters that are not allowed here.",
         };
     }

@@ -20,6 +20,44 @@ final class EndpointFormTest extends TestCase
     private const ENDPOINT = ['slug' => 'loans', 'name' => 'Loans', 'ask' => ['path' => '/loans']];
 
     /**
+     * @return iterable<string, array{array<string, mixed>, array<string, mixed>, array<string, mixed>}> form, `keep` as it was, what it becomes
+     */
+    public static function refreshes(): iterable
+    {
+        $kept = static fn (array $refresh): array => ['refresh' => $refresh];
+        $by = ['every' => '30 6 * * 1-5', 'zone' => 'Europe/Oslo'];
+        yield 'by hand, as nothing was said' => [['choice' => 'manual'], [], []];
+        yield 'by hand, as it was said' => [['choice' => 'manual'], $kept(['every' => 'manual']), $kept(['every' => 'manual'])];
+        yield 'a choice that was made just now' => [['choice' => 'minutes'], [], $kept(['every' => '*/15 * * * *'])];
+        yield 'by the hour' => [['choice' => 'hours', 'step' => '1', 'minute' => '5', 'hour' => '7', 'until' => '19', 'days' => '1-6', 'zone' => 'Europe/Oslo'], [], $kept(['every' => '5 7-19 * * 1-6', 'zone' => 'Europe/Oslo'])];
+        yield 'daily' => [['choice' => 'day', 'at' => '06:30', 'days' => '1-5', 'zone' => 'UTC'], [], $kept(['every' => '30 6 * * 1-5'])];
+        yield 'the same in words changes nothing' => [['choice' => 'day', 'at' => '06:30', 'days' => '1-5', 'zone' => 'Europe/Oslo'], $kept($by), $kept($by)];
+        yield 'monthly' => [['choice' => 'month', 'at' => '04:00', 'date' => 'L'], [], $kept(['every' => '0 4 L * *'])];
+        yield 'cron begins with what the words stood for' => [['choice' => 'cron'], $kept($by), $kept($by)];
+        yield 'cron, written' => [['choice' => 'cron', 'cron' => ' 0 7,9 * * * '], $kept($by), $kept(['every' => '0 7,9 * * *', 'zone' => 'Europe/Oslo'])];
+        yield 'cron that is none is told, not mended' => [['choice' => 'cron', 'cron' => 'at noon'], [], $kept(['every' => 'at noon'])];
+        yield 'by hand again' => [['choice' => 'manual', 'after' => '', 'older_than' => ''], $kept($by + ['after' => ['houses'], 'when_asked' => ['older_than' => 'PT1H']]), []];
+        yield 'after other tables' => [['choice' => 'manual', 'after' => ' borrowers,houses borrowers '], [], $kept(['after' => ['borrowers', 'houses']])];
+        yield 'when somebody reads it' => [['choice' => 'manual', 'older_than' => 'PT1H', 'wait' => '1'], [], $kept(['when_asked' => ['older_than' => 'PT1H', 'wait' => true]])];
+        yield 'waiting for nothing is not written' => [['choice' => 'manual', 'older_than' => '', 'wait' => '1'], [], []];
+        yield 'in an environment' => [['choice' => 'day', 'at' => '06:30', 'in' => 'trial, production'], [], $kept(['every' => '30 6 * * *', 'in' => ['trial', 'production']])];
+        yield 'what the form does not show stays' => [['choice' => 'day', 'at' => '06:30'], ['refresh' => ['mode' => 'whole', 'unchanged' => 'never', 'after' => ['houses'], 'in' => ['trial']]], ['refresh' => ['mode' => 'whole', 'unchanged' => 'never', 'every' => '30 6 * * *', 'after' => ['houses'], 'in' => ['trial']]]];
+        yield 'lists where texts were expected' => [['choice' => ['x'], 'after' => ['y'], 'zone' => []], $kept($by), $kept(['every' => '30 6 * * 1-5'])];
+    }
+
+    /**
+     * @param  array<string, mixed>  $form
+     * @param  array<string, mixed>  $was
+     * @param  array<string, mixed>  $expected
+     */
+    #[DataProvider('refreshes')]
+    public function test_when_a_table_is_refreshed(array $form, array $was, array $expected): void
+    {
+        $endpoint = (new EndpointForm(self::ENDPOINT + ($was === [] ? [] : ['keep' => $was])))->apply(['path' => '/loans', 'refresh' => $form]);
+        self::assertEquals($expected, $endpoint['keep'] ?? []);
+    }
+
+    /**
      * @return iterable<string, array{array<string, mixed>, array<string, mixed>, array<string, mixed>}> row, what it was, what it becomes
      */
     public static function inputs(): iterable

@@ -152,7 +152,10 @@ final class RoutesTest extends AppTestCase
 
         $index = \App\Models\TableIndex::query()->firstOrCreate(['environment_id' => $this->trial()->id, 'table' => 'loans', 'mark' => \App\Models\TableIndex::markOf(['x'])], ['columns' => ['x']]);
 
+        $schedule = \App\Models\Schedule::query()->firstOrCreate(['endpoint_id' => $endpoint->id, 'environment_id' => $this->trial()->id], ['refresh' => ['every' => '0 6 * * *']]);
+
         return strtr($uri, [
+            '{schedule}' => (string) $schedule->id,
             '{index}' => (string) $index->id,
             '{source}' => $source->slug, '{endpoint:slug}' => 'loans', '{endpoint}' => 'loans', '{tryout}' => (string) $try->id, '{number}' => '1', '{run}' => (string) $run->id, '{exchange}' => (string) $exchange->id,
             '{environment:slug}' => 'trial', '{environment}' => 'trial', '{host}' => (string) $host->id, '{drift}' => (string) $drift->id, '{query}' => (string) $query->id, '{name}' => 'loans', '{version}' => '1', '{set}' => 'Venues',

@@ -8,6 +8,7 @@ use App\Evidence\Tree\DocumentNodes;
 use App\Local\Account;
 use App\Local\Folders;
 use App\Local\MixedSuites;
+use App\Local\Ports;
 use App\Local\SideBySide;
 use App\Local\Trouble;
 use App\Reservoir\MariaDb\RowFile;
@@ -29,6 +30,14 @@ final class SmallPartsTest extends AppTestCase
         foreach ($table as $typed => $meant) {
             yield (string) $typed => [(string) $typed, $meant];
         }
+    }
+
+    public function test_ports_that_were_found_free_are_not_found_by_another_process(): void
+    {
+        $mine = Ports::freeFrom(9300);
+        $ask = static fn (): int => (int) trim((new Process([PHP_BINARY, '-r', 'require "vendor/autoload.php"; echo App\\Local\\Ports::freeFrom(9300)->web;'], base_path()))->mustRun()->getOutput());
+        self::assertGreaterThan($mine->web, $ask());
+        self::assertSame($mine->web, Ports::freeFrom(9300)->web, 'to itself it is');
     }
 
     #[DataProvider('addresses')]

@@ -52,7 +52,9 @@ foreach (range(1, 30) as $number) {
     $source = $store->draft(SourceFile::of([
         'deepspring' => 1,
         'source' => ['slug' => "crowd-$number", 'name' => LONG.$number, 'environments' => ['trial' => ['base' => 'http://127.0.0.1:9/'.strtolower(str_repeat('a-long-way/', 12))]], 'pace' => ['patience' => 0, 'tries' => 1], 'headers' => ['x-a-header-with-a-long-name' => UNBROKEN]],
-        'endpoints' => array_map(static fn (int $list): array => ['slug' => "list-$list", 'name' => LONG."$number, list $list", 'ask' => ['path' => '/'.str_repeat('lists/', 20), 'inputs' => $inputs], 'flatten' => ['table' => "crowd_{$number}_{$list}_with_a_name_that_is_as_long_as_it_can_be", 'columns' => $columns]], range(1, $number === 1 ? 20 : 2)),
+        'endpoints' => array_map(static fn (int $list): array => ['slug' => "list-$list", 'name' => LONG."$number, list $list", 'ask' => ['path' => '/'.str_repeat('lists/', 20), 'inputs' => $inputs], 'flatten' => ['table' => "crowd_{$number}_{$list}_with_a_name_that_is_as_long_as_it_can_be", 'columns' => $columns],
+            // Never while the tests run.
+            'keep' => ['refresh' => ['every' => '0 0 29 2 *', 'zone' => 'America/Argentina/ComodRivadavia', 'after' => ['a_table_with_a_name_that_is_as_long_as_the_name_of_a_table_can_']]]], range(1, $number === 1 ? 20 : 2)),
     ]), $person);
     $store->publish($source, $person);
     foreach ($source->endpoints()->get() as $endpoint) {

@@ -19,7 +19,7 @@ final class DirectionsTest extends TestCase
      */
     public static function folders(): iterable
     {
-        yield 'core knows itself, PSR messages and small libraries' => ['core', ['DeepSpring\\', 'Psr\\Http\\Message\\', 'GuzzleHttp\\Psr7\\', 'Symfony\\Component\\Yaml\\', 'Opis\\JsonSchema\\', 'Brick\\Math\\', 'Firebase\\JWT\\']];
+        yield 'core knows itself, PSR messages and small libraries' => ['core', ['DeepSpring\\', 'Psr\\Http\\Message\\', 'GuzzleHttp\\Psr7\\', 'Symfony\\Component\\Yaml\\', 'Opis\\JsonSchema\\', 'Brick\\Math\\', 'Firebase\\JWT\\', 'Cron\\']];
         yield 'stand-ins know themselves' => ['standins', ['StandIns\\']];
     }
 

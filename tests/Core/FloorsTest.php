@@ -23,7 +23,7 @@ final class FloorsTest extends TestCase
         4 => ['Access', 'Outbound', 'OData'],
         3 => ['Flatten'],
         2 => ['Expression'],
-        1 => ['Answer'],
+        1 => ['Answer', 'Schedule'],
         0 => ['Value', 'Identity', 'Docs'],
     ];
 
@@ -33,7 +33,7 @@ final class FloorsTest extends TestCase
         7 => ['Http'],
         6 => ['View', 'Operations'],
         5 => ['Sources', 'OData', 'Imports', 'Queries', 'People', 'Environments'],
-        4 => ['Runs'],
+        4 => ['Runs', 'Schedules'],
         3 => ['Pipeline'],
         2 => ['Reservoir', 'Transport', 'Access', 'Pace', 'Evidence'],
         1 => ['Secrets', 'Audit'],

@@ -33,17 +33,20 @@ final class QueryCommand extends SpringCommand
         }
         try {
             $turn = $turns->await($this->person(), self::PATIENCE, fn (Waiting $waiting) => $this->say("Waits for its turn: {$waiting->sentence()}"));
-            [$columns, $rows, $live] = $runner->stream($this->person(), $this->environment(), (string) $this->argument('sql'), 600);
-            foreach ($live as $one) {
+            $open = $runner->stream($this->person(), $this->environment(), (string) $this->argument('sql'), 600);
+            foreach ($open->asked as $one) {
+                $this->say($one->sentence());
+            }
+            foreach ($open->live as $one) {
                 $this->say("{$one->table->name} is not kept: ".Phrase::count($one->rows, 'row')." read from {$one->table->source->name} in ".Phrase::count($one->requests, 'request').", {$one->address}");
                 foreach ($one->parts as $part) {
                     $this->say($part->asked !== null ? "  asked of the service: {$part->text}" : "  done here: {$part->text} ({$part->why})");
                 }
             }
             match ($as) {
-                'csv' => $this->asCsv($columns, $rows),
-                'json' => $this->asJson($columns, $rows),
-                default => (new RowTable($this->output, $this->say(...)))->show($columns, $rows),
+                'csv' => $this->asCsv($open->columns, $open->rows),
+                'json' => $this->asJson($open->columns, $open->rows),
+                default => (new RowTable($this->output, $this->say(...)))->show($open->columns, $open->rows),
             };
         } catch (QueryRefused $refused) {
             $this->say($refused->getMessage());

@@ -209,8 +209,8 @@ final class TakeRequest extends SpringCommand
     {
         $limit = max(1, min(1000, (int) $this->option('rows')));
         try {
-            [$columns, $rows] = $runner->stream($this->somebody() ?? throw new WrongUse('There is nobody to run the statement as.'), $environment, "select * from `$table->name` limit $limit", 60);
-            (new RowTable($this->output, $this->say(...)))->show($columns, $rows);
+            $open = $runner->stream($this->somebody() ?? throw new WrongUse('There is nobody to run the statement as.'), $environment, "select * from `$table->name` limit $limit", 60);
+            (new RowTable($this->output, $this->say(...)))->show($open->columns, $open->rows);
         } catch (QueryRefused $refused) {
             $this->say($refused->getMessage());
         }

@@ -74,6 +74,10 @@ final readonly class EndpointForm
             }
         }
 
+        if (isset($form['refresh']) && is_array($form['refresh'])) {
+            $endpoint = RefreshForm::apply($form['refresh'], $endpoint);
+        }
+
         return KeptInputs::following($this->endpoint, $this->keptWith($form, $endpoint));
     }
 

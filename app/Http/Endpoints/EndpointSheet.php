@@ -125,6 +125,14 @@ final class EndpointSheet
         return ! isset($this->endpoint['flatten']) && $this->try?->succeeded === true && ! $this->answer->isSample && ! $this->definition->does()->writes();
     }
 
+    /**
+     * @param  string  $chosen  how the sheet said it a moment ago
+     */
+    public function refresh(string $chosen = ''): RefreshFields
+    {
+        return new RefreshFields($this->definition, $this->file->source()->environments(), $chosen);
+    }
+
     public function keep(): KeepFields
     {
         return new KeepFields($this->definition);

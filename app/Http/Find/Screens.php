@@ -24,6 +24,7 @@ final class Screens
     private const BUILDERS = [
         'sources.index' => ['Sources', 'apis connections'],
         'runs.index' => ['Runs', 'refreshes jobs log failures'],
+        'schedule.index' => ['Schedule', 'refreshes times cron calendar when'],
         'environments.index' => ['Environments', 'production trial settings'],
     ];
 

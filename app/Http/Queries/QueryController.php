@@ -117,19 +117,19 @@ final class QueryController extends Controller
         try {
             SqlGuard::checked($this->sql());
             $turn = $this->turns->await($this->person(), self::PATIENCE);
-            [$columns, $rows] = $this->runner->stream($this->person(), $this->environment(), $this->sql(), 10 * (int) config('spring.query.seconds'));
+            $open = $this->runner->stream($this->person(), $this->environment(), $this->sql(), 10 * (int) config('spring.query.seconds'));
         } catch (QueryRefused $refused) {
             return response($refused->getMessage()."\n", 422, ['Content-Type' => 'text/plain; charset=utf-8']);
         }
         $csv = new CsvWriter($this->text('exact') !== '1');
         $this->log->note(Action::Exported, mb_strimwidth((string) preg_replace('/\s+/', ' ', $this->sql()), 0, 280, '…', 'UTF-8'), $this->environment()->name);
 
-        return response()->streamDownload(static function () use ($columns, $rows, $csv, $most, $turn): void {
-            $isText = array_map(static fn (ResultColumn $column): bool => $column->isText, $columns);
-            echo $csv->line(array_map(static fn (ResultColumn $column): string => $column->name, $columns));
+        return response()->streamDownload(static function () use ($open, $csv, $most, $turn): void {
+            $isText = array_map(static fn (ResultColumn $column): bool => $column->isText, $open->columns);
+            echo $csv->line(array_map(static fn (ResultColumn $column): string => $column->name, $open->columns));
             $count = 0;
             try {
-                foreach ($rows as $row) {
+                foreach ($open->rows as $row) {
                     if ($count++ === $most) {
                         echo $csv->line(['The export ends here, after '.Phrase::count($most, 'row').'; there are more.']);
 

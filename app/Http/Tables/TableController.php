@@ -16,6 +16,7 @@ use App\Reservoir\TablePage;
 use App\Reservoir\TableReader;
 use App\Runs\Runs;
 use App\Runs\TableRemoval;
+use App\Schedules\AskedRefreshes;
 use App\Secrets\Vault;
 use App\View\FieldHistory;
 use Illuminate\Contracts\View\View;
@@ -45,9 +46,10 @@ final class TableController extends Controller
         return view('tables.index', ['tables' => $tables, 'search' => $search, 'sort' => $sort]);
     }
 
-    public function show(string $name, TableReader $reader, TableRemoval $removal): View
+    public function show(string $name, TableReader $reader, TableRemoval $removal, AskedRefreshes $refreshes): View
     {
         $table = $this->table($name);
+        $asked = $refreshes->of($this->environment(), [$table->name], 0);
         $together = $removal->tables($table->endpoint, $this->environment());
         $order = new Order($this->text('sort') ?: null, $this->text('dir') === 'desc');
         try {
@@ -63,7 +65,7 @@ final class TableController extends Controller
 
         return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->text('q'), 'siblings' => $siblings, 'readers' => $removal->readers($together), 'run' => $table->endpoint->lastRun($this->environment()),
             'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->text('fields') === 'all'), 'revealed' => $this->revealed($table, $page), 'showsIndexes' => $this->text('indexes') === '1',
-            'unused' => TableIndex::of($table)->get()->filter(static fn (TableIndex $index): bool => $index->isUnused())->count()]);
+            'asked' => $asked, 'unused' => TableIndex::of($table)->get()->filter(static fn (TableIndex $index): bool => $index->isUnused())->count()]);
     }
 
     public function refresh(string $name, Runs $runs): RedirectResponse

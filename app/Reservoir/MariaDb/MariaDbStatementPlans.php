@@ -51,7 +51,7 @@ final class MariaDbStatementPlans implements StatementPlans
             }
         }
 
-        return new StatementPlan($form->uses(), array_map(array_values(...), $indexes));
+        return new StatementPlan($form->uses(), array_map(array_values(...), $indexes), array_values(array_unique($form->tables)));
     }
 
     /**

@@ -65,7 +65,7 @@ final readonly class MariaDbTableReader implements TableReader
         }
         $markOf = static fn (?object $row, string $way): ?string => $row === null ? null : $way.rtrim(strtr(base64_encode((string) json_encode(array_map(static fn (string $name): mixed => $row->{$name} === null ? null : (string) $row->{$name}, $by))), '+/', '-_'), '=');
 
-        $plan = $sort === null ? null : new StatementPlan([new TableUse($table->name, sorted: array_map(strval(...), $by), read: $names)], $this->indexes($table, $sql, $bindings));
+        $plan = $sort === null ? null : new StatementPlan([new TableUse($table->name, sorted: array_map(strval(...), $by), read: $names)], $this->indexes($table, $sql, $bindings), [$table->name]);
 
         return new TablePage(
             array_map(static fn (object $row): array => array_map(static fn (string $name): ?string => $row->{$name} === null ? null : (string) $row->{$name}, $names), $found),

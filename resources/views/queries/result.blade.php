@@ -7,6 +7,10 @@
     @if ($result->isSlow())<p class="s mb-2">See whether an index would help: @foreach ($result->tables as $table)<a class="m"
         href="{{ route('tables.show', ['name' => $table, 'indexes' => 1]) }}#indexes">{{ $table }}</a>{{ $loop->last ? '.' :
         ', ' }}@endforeach</p>@endif
+    @foreach ($result->asked as $one)
+        <p class="note live" role="note">{{ $one->sentence() }} @if ($one->run !== null)@can('viewAny', \App\Models\Run::class)<a
+            href="{{ route('runs.show', $one->run) }}">Run {{ $one->run }}</a>@endcan @endif</p>
+    @endforeach
     @foreach ($result->live as $one)
         <div class="note live" role="note">
             <p><code>{{ $one->table->name }}</code> is not kept: {{ \App\View\Show::count($one->rows, 'row') }} {{ $one->rows === 1 ? 'was' :

@@ -5,6 +5,7 @@
 <div class="head">
     <div><h1>Runs</h1><small>every reading of an endpoint into its tables</small></div>
     <div class="acts">
+        <a class="btn" href="{{ route('schedule.index') }}">Schedule</a>
         <form method="get" role="search" class="flex items-center gap-2">
             <label class="visually-hidden" for="source">Source</label>
             <select class="f" id="source" name="source" data-submits><option value="">every source</option>
@@ -47,7 +48,7 @@
                 <td class="n">{{ \App\View\Show::number($run->pages) }}</td><td class="n">{{ \App\View\Show::number($run->records) }}</td>
                     <td class="n">{{ \App\View\Show::number($run->rows) }}</td><td class="n">{{ \App\View\Show::number($run->rejects) }}</td>
                 <td class="n">{{ $run->started_at ? \App\View\Show::duration(abs($run->started_at->diffInMilliseconds($run->ended_at ?? now()))) :
-                    '—' }}</td><td>{{ \App\View\Show::ago($run->started_at ?? $run->created_at) }}</td><td>{{ $run->user?->name ?? '—' }}</td>
+                    '—' }}</td><td>{{ \App\View\Show::ago($run->started_at ?? $run->created_at) }}</td><td class="wrap">{{ $run->beganThrough() ?? '—' }}</td>
             </tr>
         @endforeach
         </tbody>

@@ -7,7 +7,8 @@
         <h1>{{ $run->endpoint->name }} <span class="tag">{{ $run->environment->name }}</span>@if ($run->isTry()) <span
             class="tag">long try</span>@endif @if ($run->isRebuild()) <span class="tag">from kept pages</span>@endif</h1>
         <small>{{ $run->isTry() ? 'the draft' : "version {$run->version}" }} of {{ $run->endpoint->source->name }}{{ $run->user ?
-            ', asked for by '.$run->user->name : '' }}, <x-moment :at="$run->started_at ?? $run->created_at" /></small>
+            ', asked for by '.$run->user->name : ($run->begun_by ? ', begun by '.$run->begun_by : '') }}, <x-moment
+            :at="$run->started_at ?? $run->created_at" /></small>
     </div>
     <div class="acts"><a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}">Open the endpoint</a></div>
 </div>

@@ -41,6 +41,7 @@
 </div>
 <div class="body">
     @if ($fault)<div class="diagnosis" role="alert">{{ $fault }}</div>@endif
+    @foreach ($asked as $one)<p class="note live" role="note">{{ $one->sentence() }}</p>@endforeach
     @can('update', $table->endpoint->source)@include('tables.drift')@endcan
     @if ($history)@include('tables.history')@endif
     @if (collect($columns)->contains('mask', 'encrypt'))@can('update', $table->endpoint->source)<p class="mb-2 text-sm">@if ($revealed === [])<a

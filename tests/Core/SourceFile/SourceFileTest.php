@@ -92,6 +92,18 @@ final class SourceFileTest extends TestCase
         yield 'an unknown type' => ['type: date', 'type: money', 31, 'endpoints[0].flatten.columns[1].type', 'allowed are text, integer'];
         yield 'a parent outside a branch' => ['from: "$.due"', 'parent: "$.due"', 29, 'endpoints[0].flatten.columns[1]', 'for the columns of a branch'];
         yield 'a table twice' => ['table: loan_items', 'table: Loans', 33, 'endpoints[0].flatten.branches[0].table', 'is made by endpoints[0].flatten already'];
+        $refresh = static fn (string $what): array => ['name: Loans out', "name: Loans out\n    keep: {refresh: {{$what}}}"];
+        foreach ([
+            'cron that is none' => ['every: at noon', 'every', '"at noon" is no cron expression'],
+            'a day that never comes' => ['every: "0 0 31 2 *"', 'every', 'never happens'],
+            'a zone of no place' => ['every: "0 6 * * *", zone: Mars', 'zone', '"Mars" is no time zone'],
+            'after its own table' => ['after: [borrowers, loan_items]', 'after[1]', '"loan_items" is filled by this endpoint itself'],
+            'an environment it lacks' => ['in: [trial, production]', 'in[1]', 'has no environment "production"'],
+            'an age that is none' => ['when_asked: {older_than: 2 hours}', 'when_asked.older_than', 'is no duration: PT15M'],
+            'a time that is misspelt' => ['evry: "0 6 * * *"', '', '"every" was probably meant'],
+        ] as $case => [$what, $where, $sentence]) {
+            yield $case => [...$refresh($what), 15, 'endpoints[0].keep.refresh'.($where === '' ? '' : ".$where"), $sentence];
+        }
         yield 'a test of nothing' => ['test: {endpoint: loans}', 'test: {endpoint: loan}', 11, 'source.test.endpoint', 'no endpoint "loan"'];
         yield 'a header with a line break' => ['accept: application/json', 'accept: "a\r\nb"', 7, 'source.headers.accept', 'no line break'];
         yield 'tabs' => ['  name: Loans desk', "\tname: Loans desk", 4, '', 'spaces, not tabs'];

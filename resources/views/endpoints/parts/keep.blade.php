@@ -1,5 +1,7 @@
 @unless ($sheet->definition->does()->writes())
     <p class="mb-2 text-sm" id="read-with">Read with: <strong>{{ $sheet->keep()->readWith() }}</strong></p>
+    <p class="mb-2 text-sm wrap-anywhere" id="read-when">Refreshed: <strong>{{ $sheet->refresh()->words() }}</strong>@if ($sheet->refresh()->next() !== [])<br><span
+        class="s">next {{ implode(', ', $sheet->refresh()->next()) }}</span>@endif</p>
 @endunless
 @if ($sheet->row->inputs_taken_over)
     <form class="notice mb-2" method="post" action="{{ route('endpoints.inputs-seen', [$source, $sheet->row]) }}">
