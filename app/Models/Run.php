@@ -30,6 +30,9 @@ use Illuminate\Support\Carbon;
  * @property string|null $document that a long try reads by
  * @property string|null $begun_by what began it, where that was no person
  * @property list<int>|null $chain endpoints whose refreshes led to it
+ * @property bool $whole whether everything is read, also where changes would be enough
+ * @property array{new: int, changed: int, gone: int, same: int, older: int}|null $changes what an increment brought
+ * @property array{largest: string|null, first: string|null, began: int|null}|null $seen what says from where the next increment begins
  * @property bool $followed whether what is read after it has been seen to
  * @property string $tables names of the tables it fills, with blanks between
  * @property string|null $active what it is for, as long as it waits or reads
@@ -60,7 +63,7 @@ final class Run extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'chain' => 'array', 'followed' => 'boolean', 'continuable' => 'boolean', 'every_exchange' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
+    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'chain' => 'array', 'changes' => 'array', 'seen' => 'array', 'whole' => 'boolean', 'followed' => 'boolean', 'continuable' => 'boolean', 'every_exchange' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
 

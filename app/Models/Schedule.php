@@ -17,6 +17,7 @@ use Illuminate\Support\Carbon;
  * @property int $environment_id
  * @property array<string, mixed> $refresh of the source file
  * @property Carbon|null $next_at UTC; null where no time says so
+ * @property Carbon|null $sweep_at UTC; when all of it is read
  * @property Carbon|null $paused_at
  * @property Carbon $updated_at
  * @property Endpoint $endpoint
@@ -28,7 +29,7 @@ final class Schedule extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['refresh' => 'array', 'next_at' => 'datetime', 'paused_at' => 'datetime'];
+    protected $casts = ['refresh' => 'array', 'next_at' => 'datetime', 'sweep_at' => 'datetime', 'paused_at' => 'datetime'];
 
     public function times(): RefreshTimes
     {

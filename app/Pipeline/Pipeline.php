@@ -32,6 +32,7 @@ final class Pipeline
      *
      * @throws ReadingFailed
      * @throws ReadingStopped
+     * @throws TooManyChanges
      */
     public function run(iterable $pages): bool
     {

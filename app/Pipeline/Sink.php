@@ -25,6 +25,7 @@ interface Sink
 
     /**
      * @throws KeepFailed
+     * @throws TooManyChanges
      */
     public function take(ReadPage $page, RowBatch $batch): void;
 

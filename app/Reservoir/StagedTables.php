@@ -86,6 +86,11 @@ interface StagedTables
     public function carryOver(array $gone = [], array $properties = []): int;
 
     /**
+     * What was staged beside what is kept, record by record.
+     */
+    public function merge(MergeRule $rule): StagedMerge;
+
+    /**
      * Builds indexes over all rows that are there.
      *
      * @param  array<string, list<list<string>>>  $wanted  columns of each, by the name of the table

@@ -27,6 +27,16 @@ final readonly class BegunBy
         return new self('the schedule'.($late === null ? '' : ", $late"));
     }
 
+    /**
+     * When all of a table is read of which usually only changes are.
+     *
+     * @param  string|null  $late  what is to be said of it, when it comes late
+     */
+    public static function sweep(?string $late = null): self
+    {
+        return new self('the schedule, for all of it'.($late === null ? '' : ", $late"));
+    }
+
     public static function refreshOf(string $table, Run $run): self
     {
         return new self("the refresh of $table", [...($run->chain ?? []), $run->endpoint_id]);

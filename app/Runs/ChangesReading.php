@@ -37,7 +37,7 @@ final readonly class ChangesReading
      */
     public function read(RunWork $work): bool
     {
-        $since = $work->run->isTry() || $work->sets->count() > 1 ? null : ChangeLink::of($work->run, $work->endpoint, $work->source);
+        $since = $work->run->isTry() || $work->run->whole || $work->sets->count() > 1 ? null : ChangeLink::of($work->run, $work->endpoint, $work->source);
         if ($since === null) {
             return false;
         }

@@ -20,6 +20,7 @@ use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\Mask\Concealing;
 use DeepSpring\Flatten\Plan;
+use DeepSpring\Increment\InvalidIncrement;
 use DeepSpring\SourceFile\EndpointDefinition;
 use Illuminate\Database\LostConnectionDetector;
 use Illuminate\Support\Carbon;
@@ -46,6 +47,7 @@ final class Refresh
         private readonly TableIndexing $indexes,
         private readonly WholeReading $whole,
         private readonly ChangesReading $changes,
+        private readonly IncrementReading $increments,
         private readonly RebuildReading $rebuild,
     ) {
     }
@@ -144,7 +146,7 @@ final class Refresh
 
             return false;
         }
-        if ($left === null && $this->changes->read($work)) {
+        if ($left === null && ($this->changes->read($work) || $this->increments->read($work))) {
             return false;
         }
 
@@ -177,7 +179,19 @@ final class Refresh
                 : 'The published version has no columns; only the draft has them'.(isset($endpoint->endpoint['entity_set']) ? ', since the metadata of the service was read after that was published' : '').'. Publish the draft, then refresh.'));
         $recorder->conceal = $plan->isMasked() ? (new Concealing($plan, $endpoint->answer(), $this->vault->masks()))->body(...) : null;
 
-        return new RunWork($run, $file->source(), $endpoint, $plan, $this->sets($run, $endpoint), $this->store->stage($run->environment, $run->owner(), $plan), $recorder, $this->vault->masks(), $this->tables, $this->indexes, $progress);
+        return new RunWork($run, $file->source(), $endpoint, $plan, $this->sets($run, $endpoint), $this->store->stage($run->environment, $run->owner(), $plan), $recorder, $this->vault->masks(), $this->tables, $this->indexes, $progress, $run->isTry() ? null : $this->increment($endpoint, $plan));
+    }
+
+    /**
+     * @throws KeepFailed
+     */
+    private function increment(EndpointDefinition $endpoint, Plan $plan): ?IncrementSettings
+    {
+        try {
+            return IncrementSettings::of($endpoint, $plan);
+        } catch (InvalidIncrement $invalid) {
+            throw KeepFailed::because($invalid->getMessage());
+        }
     }
 
     /**

@@ -37,6 +37,7 @@ final readonly class RunWork
         private KeptTables $tables,
         private TableIndexing $indexes,
         public ?\Closure $progress,
+        public ?IncrementSettings $increment = null,
     ) {
     }
 

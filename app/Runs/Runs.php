@@ -42,12 +42,8 @@ final class Runs
 
     /**
      * The run that is under way already, or a new one with what is published.
-     *
-     * @param  bool  $everyExchange  whether every exchange is kept
-     * @param  bool  $rebuild  whether the tables are made from the pages that are kept, without asking the API
-     * @param  BegunBy|null  $begunBy  what asks for it, where that is no person
      */
-    public function ask(Endpoint $endpoint, Environment $environment, ?User $by, bool $everyExchange = false, bool $rebuild = false, ?BegunBy $begunBy = null): Run
+    public function ask(Endpoint $endpoint, Environment $environment, ?User $by, RunWish $wish = new RunWish): Run
     {
         $this->rescue();
         $active = "{$endpoint->id}/{$environment->id}";
@@ -55,9 +51,9 @@ final class Runs
         $flatten = $endpoint->source->published()?->endpoint($endpoint->slug)?->endpoint['flatten'] ?? [];
         try {
             return Run::query()->where('active', $active)->first() ?? Run::query()->create([
-                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'every_exchange' => $everyExchange, 'kind' => $rebuild ? 'rebuild' : 'refresh',
+                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'every_exchange' => $wish->everyExchange, 'kind' => $wish->rebuild ? 'rebuild' : 'refresh', 'whole' => $wish->whole,
                 'tables' => mb_substr(implode(' ', array_filter(array_column($flatten === [] ? [] : Plan::tablesIn($flatten), 'table'))), 0, 500),
-                'version' => $version, 'state' => RunState::Queued, 'begun_by' => $begunBy === null ? null : mb_substr($begunBy->words, 0, 300), 'chain' => $begunBy?->chain ?: null,
+                'version' => $version, 'state' => RunState::Queued, 'begun_by' => $wish->begunBy === null ? null : mb_substr($wish->begunBy->words, 0, 300), 'chain' => $wish->begunBy?->chain ?: null,
             ]);
         } catch (UniqueConstraintViolationException) {
             return Run::query()->where('active', $active)->firstOrFail();
@@ -86,9 +82,9 @@ final class Runs
     /**
      * As ask(), and into the queue; from within a transaction once that is committed.
      */
-    public function queue(Endpoint $endpoint, Environment $environment, ?User $by, bool $everyExchange = false, bool $rebuild = false, ?BegunBy $begunBy = null): Run
+    public function queue(Endpoint $endpoint, Environment $environment, ?User $by, RunWish $wish = new RunWish): Run
     {
-        $run = $this->ask($endpoint, $environment, $by, $everyExchange, $rebuild, $begunBy);
+        $run = $this->ask($endpoint, $environment, $by, $wish);
         if ($run->wasRecentlyCreated) {
             RefreshJob::dispatch($run->id)->afterCommit();
         }

@@ -6,8 +6,10 @@ namespace App\Runs;
 
 use App\Evidence\EvidenceWriter;
 use App\Models\ChangeLink;
+use App\Models\IncrementMark;
 use App\Pace\Pacer;
 use App\Pace\RateLimitStore;
+use App\Pipeline\ChangeWatch;
 use App\Pipeline\Count;
 use App\Pipeline\InputPages;
 use App\Pipeline\Pipeline;
@@ -21,6 +23,7 @@ use App\Pipeline\Sink;
 use App\Pipeline\SourceConnection;
 use App\Pipeline\SourceConnections;
 use App\Pipeline\Tally;
+use App\Pipeline\Watched;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\RunSuperseded;
 use App\Secrets\Vault;
@@ -31,6 +34,7 @@ use DeepSpring\Answer\Stream\JsonRecords;
 use DeepSpring\Onward\End;
 use DeepSpring\Onward\EndReason;
 use DeepSpring\Onward\PagingFinding;
+use DeepSpring\Value\Phrase;
 
 /**
  * All pages of an endpoint from its API, into new tables, or for a long try into none.
@@ -69,16 +73,18 @@ final readonly class WholeReading
         $first = static fn (ReadPage $page) => $unchanged->see(array_filter($page->sent->headers, static fn (string $value): bool => ! $connection->mask()->touches($value)));
         // The way to the next page may hold a secret that the service repeats in it.
         $seal = fn (string $json): ?string => $connection->mask()->touches($json) ? $this->vault->seal($json) : null;
+        $watch = $work->increment === null ? null : new ChangeWatch($work->increment->way, $work->plan->table);
         $pipeline = new Pipeline(
-            new RowMaker($work->plan, $work->sentInputs(), $work->masks, $pages->walk(...)), $sink,
+            new RowMaker($work->plan, $work->sentInputs(), $work->masks, $pages->walk(...)), $watch === null ? $sink : new Watched($sink, $watch, static function (ChangeWatch $watch) use ($work): void {
+                $work->run->seen = $watch->toArray();
+            }),
             new RunObserver($work->run, $work->recorder, $rejects, $drift, $work->progress, $first, $pages->total(...)), new Tally, $seal,
         );
         if ($left !== null) {
+            $watch?->goOn($work->run->seen ?? []);
             $this->goOn($work, $pipeline, $rejects, $drift, $left);
             if ($left['finished']) {
-                $work->complete($sink, $left['ended'], $left['findings']);
-
-                return false;
+                return $this->complete($work, $sink, $left['ended'], $left['findings'], $watch);
             }
         } else {
             $this->begin($work, $rejects);
@@ -99,7 +105,7 @@ final readonly class WholeReading
 
             throw $failed;
         }
-        $this->finish($work, $sink, $pipeline, $pages, $generator->getReturn(), $connection, $unchanged, $drift);
+        $this->finish($work, $sink, $pipeline, $pages, $generator->getReturn(), $connection, $unchanged, $drift, $watch);
 
         return false;
     }
@@ -126,7 +132,7 @@ final readonly class WholeReading
         $work->recorder->save(true);
     }
 
-    private function finish(RunWork $work, Sink $sink, Pipeline $pipeline, InputPages $pages, End $end, SourceConnection $connection, Unchanged $unchanged, ?DriftWatch $drift): void
+    private function finish(RunWork $work, Sink $sink, Pipeline $pipeline, InputPages $pages, End $end, SourceConnection $connection, Unchanged $unchanged, ?DriftWatch $drift, ?ChangeWatch $watch): void
     {
         if ($end->reason === EndReason::Unchanged) {
             $work->unchanged($unchanged->since());
@@ -140,13 +146,57 @@ final readonly class WholeReading
         $work->recorder->save(true);
         $work->recorder->beat(self::LOADING);
         $sink->finish(['ended' => $ended, 'findings' => $findings, 'position' => null] + $pipeline->state());
-        $work->complete($sink, $ended, $findings);
+        $this->compare($work);
+        $this->complete($work, $sink, $ended, $findings, $watch);
         if (! $work->run->isTry()) {
             $unchanged->remember();
             $isTracked = ($work->endpoint->endpoint['track'] ?? false) === true && $work->sets->count() === 1;
             ChangeLink::remember($work->run, $work->endpoint, $work->source, $isTracked && $pipeline->changes !== null ? $this->vault->seal($pipeline->changes) : null);
         }
         $work->noteDrift($drift);
+    }
+
+    /**
+     * @param  list<array{code: string, sentence: string, doubt: bool}>  $findings
+     * @return false nothing stays for a later process
+     */
+    private function complete(RunWork $work, Sink $sink, string $ended, array $findings, ?ChangeWatch $watch): bool
+    {
+        $work->complete($sink, $ended, $findings);
+        $this->mark($work, $watch);
+
+        return false;
+    }
+
+    /**
+     * Of a table of which usually only changes are read: what is marked as deleted is left out, and what the
+     * increments had missed is said.
+     */
+    private function compare(RunWork $work): void
+    {
+        if ($work->increment === null || $work->staged->isInPlace()) {
+            return;
+        }
+        $deleted = $work->staged->merge($work->increment->rule)->leaveOutDeleted();
+        $deleted === 0 || $work->recorder->log(2, null, 'deleted', Phrase::count($deleted, 'record is', 'records are').' marked as deleted and left out.');
+        if (IncrementMark::of($work->run, $work->endpoint, $work->source) === null) {
+            return;
+        }
+        $missed = $work->staged->merge($work->increment->rule)->difference();
+        $work->run->changes = ['new' => $missed->new, 'changed' => 0, 'gone' => $missed->gone, 'same' => 0, 'older' => 0];
+        $work->recorder->log(1, null, 'sweep', 'Since the last increment '.Phrase::count($missed->gone, 'record is gone', 'records are gone').' at the source and '.Phrase::count($missed->new, 'is', 'are').' new.');
+    }
+
+    /**
+     * From where the next increment begins.
+     */
+    private function mark(RunWork $work, ?ChangeWatch $watch): void
+    {
+        if ($work->increment !== null && $watch !== null) {
+            $next = $work->increment->way->next(null, $watch->seen());
+            IncrementMark::remember($work->run, $work->endpoint, $work->source, $next === null ? null : $this->vault->seal($next));
+            $next !== null || $work->recorder->log(2, null, 'mark', 'Nothing that came says from where changes could be asked for, so the next refresh reads everything again.');
+        }
     }
 
     private function connect(RunWork $work): SourceConnection

@@ -11,6 +11,7 @@ use App\Models\RunState;
 use App\Models\Schedule;
 use App\Runs\BegunBy;
 use App\Runs\Runs;
+use App\Runs\RunWish;
 use Illuminate\Support\Carbon;
 
 /**
@@ -62,7 +63,7 @@ final readonly class AskedRefreshes
         }
         $age = Age::words((int) abs($table->refreshed_at->diffInSeconds(Carbon::now())));
 
-        return $this->runs->queue($schedule->endpoint, $schedule->environment, null, begunBy: BegunBy::statement($table->name, $age));
+        return $this->runs->queue($schedule->endpoint, $schedule->environment, null, new RunWish(begunBy: BegunBy::statement($table->name, $age)));
     }
 
     /**

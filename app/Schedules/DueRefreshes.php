@@ -8,8 +8,10 @@ use App\Models\RunEvent;
 use App\Models\Schedule;
 use App\Runs\BegunBy;
 use App\Runs\Runs;
+use App\Runs\RunWish;
 use DeepSpring\Schedule\CronTimes;
 use DeepSpring\Schedule\InvalidSchedule;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Collection;
 use Illuminate\Support\Facades\DB;
@@ -41,8 +43,10 @@ final readonly class DueRefreshes
     public function begin(): int
     {
         $now = Carbon::now();
-        $due = Schedule::query()->with(['endpoint.source', 'environment'])->where('paused_at', null)->where('next_at', '<=', $now->format('Y-m-d H:i:s'))
-            ->orderBy('next_at')->orderBy('id')->limit(self::AT_ONCE)->get();
+        $at = $now->format('Y-m-d H:i:s');
+        /** @var Collection<int, Schedule> $due */
+        $due = Schedule::query()->with(['endpoint.source', 'environment'])->where('paused_at', null)->where(static fn (Builder $either) => $either->where('next_at', '<=', $at)->orWhere('sweep_at', '<=', $at))
+            ->orderByRaw('least(coalesce(next_at, sweep_at), coalesce(sweep_at, next_at)), id')->limit(self::AT_ONCE)->get();
         $begun = 0;
         foreach ($this->inTurn($due) as $schedule) {
             try {
@@ -50,7 +54,7 @@ final readonly class DueRefreshes
             } catch (InvalidSchedule|\LogicException $unusable) {
                 // One that cannot be followed holds up none of the others.
                 report($unusable);
-                Schedule::query()->whereKey($schedule->id)->update(['next_at' => null]);
+                Schedule::query()->whereKey($schedule->id)->update(['next_at' => null, 'sweep_at' => null]);
             }
         }
 
@@ -78,21 +82,27 @@ final readonly class DueRefreshes
     }
 
     /**
-     * The next time and the run in one transaction: of several schedulers one succeeds, and one that dies in
-     * between has done neither.
+     * The next times and the run in one transaction: of several schedulers one succeeds, and one that dies in
+     * between has done neither. Where changes and all of it are due at once, all of it is read.
      */
     private function take(Schedule $schedule, Carbon $now): bool
     {
-        $times = $schedule->times()->times ?? throw new \LogicException("The schedule {$schedule->id} has no times.");
-        $due = $schedule->next_at ?? $now;
-        $next = $times->after($now->toDateTimeImmutable());
+        $times = $schedule->times();
+        $isSweep = $schedule->sweep_at !== null && $schedule->sweep_at <= $now;
+        $isDue = $schedule->next_at !== null && $schedule->next_at <= $now;
+        $of = ($isSweep ? $times->sweep : $times->times) ?? throw new \LogicException("The schedule {$schedule->id} has no times.");
+        $due = ($isSweep ? $schedule->sweep_at : $schedule->next_at) ?? $now;
+        $next = static fn (?CronTimes $which, ?Carbon $was, bool $isOver): ?string => ($isOver ? $which?->after($now->toDateTimeImmutable()) : $was)?->format('Y-m-d H:i:s');
 
-        return DB::transaction(function () use ($schedule, $times, $due, $next, $now): bool {
-            $isMine = DB::table('schedules')->where('id', $schedule->id)->where('next_at', $due->format('Y-m-d H:i:s'))->whereNull('paused_at')->update(['next_at' => $next->format('Y-m-d H:i:s'), 'updated_at' => $now]);
+        return DB::transaction(function () use ($schedule, $times, $of, $due, $next, $now, $isSweep, $isDue): bool {
+            $isMine = DB::table('schedules')->where('id', $schedule->id)->whereNull('paused_at')
+                ->where('next_at', $schedule->next_at?->format('Y-m-d H:i:s'))->where('sweep_at', $schedule->sweep_at?->format('Y-m-d H:i:s'))
+                ->update(['next_at' => $next($times->times, $schedule->next_at, $isDue), 'sweep_at' => $next($times->sweep, $schedule->sweep_at, $isSweep), 'updated_at' => $now]);
             if ($isMine !== 1) {
                 return false;
             }
-            $run = $this->runs->queue($schedule->endpoint, $schedule->environment, null, begunBy: BegunBy::schedule($this->late($times, $due, $now)));
+            $late = $this->late($of, $due, $now);
+            $run = $this->runs->queue($schedule->endpoint, $schedule->environment, null, new RunWish(whole: $isSweep, begunBy: $isSweep ? BegunBy::sweep($late) : BegunBy::schedule($late)));
             if (! $run->wasRecentlyCreated) {
                 RunEvent::query()->insert(['run_id' => $run->id, 'level' => 2, 'at' => microtime(true), 'page' => null, 'kind' => 'schedule', 'text' => "The schedule's {$due->format('Y-m-d H:i')} UTC came while this was under way; it was not begun a second time."]);
             }

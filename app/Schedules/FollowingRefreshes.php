@@ -11,6 +11,7 @@ use App\Models\RunState;
 use App\Models\Schedule;
 use App\Runs\BegunBy;
 use App\Runs\Runs;
+use App\Runs\RunWish;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -65,7 +66,7 @@ final readonly class FollowingRefreshes
 
                 continue;
             }
-            $next = $this->runs->queue($schedule->endpoint, $schedule->environment, null, begunBy: BegunBy::refreshOf($table, $run));
+            $next = $this->runs->queue($schedule->endpoint, $schedule->environment, null, new RunWish(begunBy: BegunBy::refreshOf($table, $run)));
             $begun += $next->wasRecentlyCreated ? 1 : 0;
             $this->note($run, $next->wasRecentlyCreated ? "After it, {$schedule->endpoint->name} is read: run {$next->id}." : "{$schedule->endpoint->name} is to be read after $table, and is being read already: run {$next->id}.");
         }

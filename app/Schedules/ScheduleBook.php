@@ -8,6 +8,7 @@ use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Schedule;
 use App\Models\Source;
+use DeepSpring\Schedule\CronTimes;
 use DeepSpring\Schedule\InvalidSchedule;
 use DeepSpring\Schedule\RefreshTimes;
 use DeepSpring\SourceFile\EndpointDefinition;
@@ -92,9 +93,9 @@ final class ScheduleBook
     private function write(Endpoint $endpoint, Environment $environment, array $refresh): Schedule
     {
         $schedule = Schedule::query()->firstOrNew(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id]);
-        $when = static fn (array $one): array => [$one['every'] ?? null, $one['zone'] ?? null];
+        $when = static fn (array $one): array => [$one['every'] ?? null, $one['sweep'] ?? null, $one['zone'] ?? null];
         if (! $schedule->exists || $when($schedule->refresh) !== $when($refresh)) {
-            $schedule->next_at = self::next($refresh);
+            $schedule->fill(self::next($refresh));
         }
         $schedule->fill(['refresh' => $refresh])->save();
 
@@ -107,18 +108,20 @@ final class ScheduleBook
     private function recount(): void
     {
         foreach (Schedule::query()->where('updated_at', '>', Carbon::now()->addSeconds(self::AHEAD))->get() as $schedule) {
-            $schedule->fill(['next_at' => self::next($schedule->refresh)])->save();
+            $schedule->fill(self::next($schedule->refresh))->save();
         }
     }
 
     /**
      * @param  array<string, mixed>  $refresh
+     * @return array{next_at: Carbon|null, sweep_at: Carbon|null}
      */
-    private static function next(array $refresh): ?Carbon
+    private static function next(array $refresh): array
     {
-        $next = RefreshTimes::of($refresh)->times?->after(Carbon::now()->toDateTimeImmutable());
+        $times = RefreshTimes::of($refresh);
+        $next = static fn (?CronTimes $of): ?Carbon => $of === null ? null : Carbon::instance($of->after(Carbon::now()->toDateTimeImmutable()));
 
-        return $next === null ? null : Carbon::instance($next);
+        return ['next_at' => $next($times->times), 'sweep_at' => $next($times->sweep)];
     }
 
     /**
@@ -136,6 +139,6 @@ final class ScheduleBook
      */
     public function resume(Schedule $schedule): void
     {
-        $schedule->fill(['paused_at' => null, 'paused_by' => null, 'next_at' => self::next($schedule->refresh)])->save();
+        $schedule->fill(['paused_at' => null, 'paused_by' => null] + self::next($schedule->refresh))->save();
     }
 }

@@ -97,13 +97,28 @@ final class Timetable
         $due = [];
         $after = max($this->from, $this->now)->toDateTimeImmutable();
         foreach ($this->schedules as $schedule) {
-            $times = $schedule->paused_at === null ? $schedule->times()->times?->between($after, $this->until->toDateTimeImmutable(), self::TIMES) : null;
-            foreach ($times ?? [] as $time) {
+            foreach ($schedule->paused_at === null ? $this->timesOf($schedule, $after) : [] as $time) {
                 $due[] = new PlannedRefresh((string) $schedule->endpoint_id, (string) $schedule->endpoint->source_id, $time->getTimestamp(), $this->usually($schedule) ?? self::UNKNOWN);
             }
         }
 
         return $due;
+    }
+
+    /**
+     * @return array<int, \DateTimeImmutable> by the moment, so that what is due twice is due once
+     */
+    private function timesOf(Schedule $schedule, \DateTimeImmutable $after): array
+    {
+        $of = $schedule->times();
+        $times = [];
+        foreach (array_filter([$of->times, $of->sweep]) as $one) {
+            foreach ($one->between($after, $this->until->toDateTimeImmutable(), self::TIMES) as $time) {
+                $times[$time->getTimestamp()] = $time;
+            }
+        }
+
+        return $times;
     }
 
     /**

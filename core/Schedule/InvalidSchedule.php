@@ -17,6 +17,14 @@ final class InvalidSchedule extends \DomainException
         parent::__construct($sentence);
     }
 
+    /**
+     * The same of another key.
+     */
+    public function at(string $where): self
+    {
+        return new self($this->getMessage(), $where);
+    }
+
     public static function expression(string $written): self
     {
         return new self("\"$written\" is no cron expression: minute, hour, day of the month, month, day of the week, as in \"30 6 * * 1-5\".", 'every');

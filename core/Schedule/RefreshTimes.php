@@ -13,17 +13,18 @@ final readonly class RefreshTimes
     public const MANUAL = 'manual';
 
     /**
+     * @param  CronTimes|null  $sweep  when all of it is read, of a table of which usually only changes are
      * @param  list<string>  $after  names of tables; it follows each of their refreshes
      * @param  list<string>  $in  slugs of environments; empty for the first one of the source
      * @param  string|null  $olderThan  ISO 8601 duration: a statement that reads older rows has it refreshed
      * @param  bool  $waits  whether such a statement waits for the new rows
      */
-    private function __construct(public ?CronTimes $times, public array $after, public array $in, public ?string $olderThan, public bool $waits)
+    private function __construct(public ?CronTimes $times, public ?CronTimes $sweep, public array $after, public array $in, public ?string $olderThan, public bool $waits)
     {
     }
 
     /**
-     * @param  array{every?: string, zone?: string, after?: list<string>, in?: list<string>, when_asked?: array{older_than: string, wait?: bool}}  $refresh
+     * @param  array{every?: string, zone?: string, sweep?: string, after?: list<string>, in?: list<string>, when_asked?: array{older_than: string, wait?: bool}}  $refresh
      *
      * @throws InvalidSchedule
      */
@@ -34,8 +35,21 @@ final readonly class RefreshTimes
 
         return new self(
             $every === self::MANUAL ? null : new CronTimes($every, $refresh['zone'] ?? 'UTC'),
+            isset($refresh['sweep']) ? self::sweep($refresh['sweep'], $refresh['zone'] ?? 'UTC') : null,
             $refresh['after'] ?? [], $refresh['in'] ?? [], $asked['older_than'] ?? null, $asked['wait'] ?? false,
         );
+    }
+
+    /**
+     * @throws InvalidSchedule
+     */
+    private static function sweep(string $expression, string $zone): CronTimes
+    {
+        try {
+            return new CronTimes($expression, $zone);
+        } catch (InvalidSchedule $invalid) {
+            throw $invalid->where === 'every' ? $invalid->at('sweep') : $invalid;
+        }
     }
 
     /**
@@ -43,7 +57,7 @@ final readonly class RefreshTimes
      */
     public function isAutomatic(): bool
     {
-        return $this->times !== null || $this->after !== [] || $this->olderThan !== null;
+        return $this->times !== null || $this->sweep !== null || $this->after !== [] || $this->olderThan !== null;
     }
 
     /**
@@ -73,6 +87,9 @@ final readonly class RefreshTimes
         if ($this->times !== null) {
             $plain = PlainTimes::ofCron($this->times->expression)?->words() ?? "by cron \"{$this->times->expression}\"";
             $words[] = "$plain, {$this->times->zone()}";
+        }
+        if ($this->sweep !== null) {
+            $words[] = 'all of it '.(PlainTimes::ofCron($this->sweep->expression)?->words() ?? "by cron \"{$this->sweep->expression}\"").($this->times === null ? ", {$this->sweep->zone()}" : '');
         }
         if ($this->after !== []) {
             $words[] = 'after '.implode(', ', $this->after);

@@ -8,6 +8,8 @@ use DeepSpring\Access\Variables;
 use DeepSpring\Ask\Body\Bodies;
 use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\Plan;
+use DeepSpring\Increment\Increments;
+use DeepSpring\Increment\InvalidIncrement;
 use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\Onward\Windows;
 use DeepSpring\Schedule\InvalidSchedule;
@@ -299,9 +301,14 @@ final class Coherence
         $refresh = $endpoint['keep']['refresh'] ?? [];
         try {
             RefreshTimes::of($refresh);
-        } catch (InvalidSchedule $invalid) {
+            if (($refresh['mode'] ?? 'whole') === 'incremental' && $this->faults === []) {
+                // Which columns there are follows from a choice once the metadata is known.
+                isset($endpoint['flatten']) ? Increments::of($refresh, Plan::of($endpoint['flatten'])->table) : null;
+            }
+        } catch (InvalidSchedule|InvalidIncrement $invalid) {
             $this->fault("$at.{$invalid->where}", $invalid->getMessage());
         }
+        $this->path($refresh['since']['marker'] ?? null, "$at.since.marker");
         foreach ($refresh['in'] ?? [] as $number => $environment) {
             if (! isset($this->document['source']['environments'][$environment])) {
                 $this->fault("$at.in[$number]", "The source has no environment \"$environment\".");

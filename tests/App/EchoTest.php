@@ -118,7 +118,7 @@ final class EchoTest extends AppTestCase
             $seen .= $this->post('/sources/here/endpoints/list/try', ['path' => $path, 'records' => '$.records[*]'])->assertOk()->getContent();
             $seen .= $this->post('/sources/here/test')->assertOk()->getContent();
         }
-        $run = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'list'), $this->trial(), null, true));
+        $run = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'list'), $this->trial(), null, new \App\Runs\RunWish(true)));
         self::assertSame([RunState::Done, 3], [$run->state, $run->pages], (string) json_encode($run->diagnosis));
         $forms = count(MaskTest::formsOf(self::KEY));
         self::assertSame(3 * ($forms + 1), $run->rows, 'every record has its row');
@@ -157,7 +157,7 @@ final class EchoTest extends AppTestCase
 
         // The tables made anew from the pages that are kept are the same.
         $before = $this->rows('select * from echoes order by id');
-        $again = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'list'), $this->trial(), null, false, true));
+        $again = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'list'), $this->trial(), null, new \App\Runs\RunWish(rebuild: true)));
         self::assertSame(RunState::Done, $again->state, (string) json_encode($again->diagnosis));
         self::assertEquals($before, $this->rows('select * from echoes order by id'));
     }

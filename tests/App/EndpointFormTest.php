@@ -42,6 +42,18 @@ final class EndpointFormTest extends TestCase
         yield 'waiting for nothing is not written' => [['choice' => 'manual', 'older_than' => '', 'wait' => '1'], [], []];
         yield 'in an environment' => [['choice' => 'day', 'at' => '06:30', 'in' => 'trial, production'], [], $kept(['every' => '30 6 * * *', 'in' => ['trial', 'production']])];
         yield 'what the form does not show stays' => [['choice' => 'day', 'at' => '06:30'], ['refresh' => ['mode' => 'whole', 'unchanged' => 'never', 'after' => ['houses'], 'in' => ['trial']]], ['refresh' => ['mode' => 'whole', 'unchanged' => 'never', 'every' => '30 6 * * *', 'after' => ['houses'], 'in' => ['trial']]]];
+        $changes = ['mode' => 'incremental', 'since' => ['column' => 'changed', 'send_as' => 'since', 'overlap' => 'PT5M']];
+        $since = ['mode' => 'incremental', 'by' => 'changed', 'column' => 'changed', 'send_as' => 'since', 'format' => 'iso', 'overlap' => 'PT5M'];
+        yield 'only what changed, chosen just now' => [['choice' => 'manual', 'mode' => 'incremental'], [], $kept(['mode' => 'incremental', 'since' => ['column' => 'changed', 'send_as' => 'changed_since', 'overlap' => 'PT5M']])];
+        yield 'only what changed, as it was' => [$since, $kept($changes), $kept($changes)];
+        yield 'only what changed, in other words' => [['format' => 'epoch', 'since_zone' => 'Europe/Oslo', 'overlap' => '', 'place' => 'header', 'sweep' => '0 3 * * 0', 'deleted_column' => 'gone', 'deleted_is' => 'true'] + $since, $kept($changes),
+            $kept(['mode' => 'incremental', 'since' => ['column' => 'changed', 'format' => 'epoch', 'zone' => 'Europe/Oslo', 'send_as' => 'since', 'in' => 'header'], 'deleted' => ['column' => 'gone'], 'sweep' => '0 3 * * 0'])];
+        yield 'by a key, chosen just now' => [['mode' => 'incremental', 'by' => 'key'] + $since, $kept($changes), $kept(['mode' => 'incremental', 'since' => ['column' => 'id', 'send_as' => 'after']])];
+        yield 'by a key' => [['mode' => 'incremental', 'by' => 'key', 'column' => 'id', 'send_as' => 'after', 'overlap' => '20', 'deleted_column' => 'state', 'deleted_is' => 'withdrawn'], $kept(['mode' => 'incremental', 'since' => ['column' => 'id', 'send_as' => 'after']]), $kept(['mode' => 'incremental', 'since' => ['column' => 'id', 'overlap' => 20, 'send_as' => 'after'], 'deleted' => ['column' => 'state', 'is' => 'withdrawn']])];
+        yield 'by a window' => [['mode' => 'incremental', 'by' => 'window', 'window' => 'P7D', 'until_as' => 'to', 'send_as' => 'from'], $kept(['mode' => 'incremental', 'since' => ['window' => 'P1D', 'send_as' => 'x']]), $kept(['mode' => 'incremental', 'since' => ['window' => 'P7D', 'until_as' => 'to', 'send_as' => 'from']])];
+        yield 'another way takes nothing of the one before' => [['by' => 'marker'] + $since, $kept($changes), $kept(['mode' => 'incremental', 'since' => ['marker' => '$.next_marker', 'send_as' => 'marker']])];
+        yield 'all of it again' => [['mode' => 'whole'] + $since, $kept($changes + ['sweep' => '0 3 * * 0']), []];
+        yield 'how much is not shown and stays' => [['choice' => 'manual'], $kept($changes), $kept($changes)];
         yield 'lists where texts were expected' => [['choice' => ['x'], 'after' => ['y'], 'zone' => []], $kept($by), $kept(['every' => '30 6 * * 1-5'])];
     }
 
@@ -53,7 +65,8 @@ final class EndpointFormTest extends TestCase
     #[DataProvider('refreshes')]
     public function test_when_a_table_is_refreshed(array $form, array $was, array $expected): void
     {
-        $endpoint = (new EndpointForm(self::ENDPOINT + ($was === [] ? [] : ['keep' => $was])))->apply(['path' => '/loans', 'refresh' => $form]);
+        $flatten = ['table' => 'loans', 'key' => ['id'], 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'changed', 'from' => '$.changed', 'type' => 'datetime'], ['name' => 'gone', 'from' => '$.gone', 'type' => 'boolean'], ['name' => 'state', 'from' => '$.state']]];
+        $endpoint = (new EndpointForm(self::ENDPOINT + ['flatten' => $flatten] + ($was === [] ? [] : ['keep' => $was])))->apply(['path' => '/loans', 'refresh' => $form]);
         self::assertEquals($expected, $endpoint['keep'] ?? []);
     }
 

@@ -160,7 +160,7 @@ final class FlatteningTest extends AppTestCase
         $this->get("/runs/$again->id")->assertSee('without a request');
 
         app(TableStore::class)->pages($this->trial(), "e{$this->endpoint($source, 'loans')->id}")->forget();
-        $last = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'loans'), $this->trial(), null, rebuild: true));
+        $last = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'loans'), $this->trial(), null, new \App\Runs\RunWish(rebuild: true)));
         self::assertSame([RunState::Failed, 2], [$last->state, (int) $this->rows('select count(*) n from loans')[0]->n]);
         self::assertStringContainsString('No pages are kept', $last->diagnosis['what'] ?? '');
     }
@@ -295,7 +295,7 @@ final class FlatteningTest extends AppTestCase
         self::assertStringContainsString('"code":"invalid","detail":[{"email":"'.$one->email.'","note":"[redacted]","at":"Vell"}]', $body);
         app(SourceStore::class)->discardDraft($source->refresh());
         // What is kept is flattened again to the same.
-        $again = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'loans'), $this->trial(), null, rebuild: true));
+        $again = app(Refresh::class)->run(app(Runs::class)->ask($this->endpoint($source, 'loans'), $this->trial(), null, new \App\Runs\RunWish(rebuild: true)));
         self::assertSame(RunState::Done, $again->state, (string) json_encode($again->diagnosis));
         $same = $this->rows('select * from loans where id = 1')[0];
         self::assertEquals([$one->email, '2001-02-03', $one->note], [$same->email, app(Vault::class)->masks()->open($same->born), $same->note]);

@@ -227,7 +227,7 @@ final class ListsTest extends AppTestCase
     public function test_a_run_keeps_every_exchange_when_asked_and_its_log_has_four_levels(): void
     {
         $source = $this->source('stores');
-        $run = app(\App\Runs\Refresh::class)->run(app(\App\Runs\Runs::class)->ask($this->endpoint($source, 'positions'), $this->trial(), null, true));
+        $run = app(\App\Runs\Refresh::class)->run(app(\App\Runs\Runs::class)->ask($this->endpoint($source, 'positions'), $this->trial(), null, new \App\Runs\RunWish(true)));
         self::assertSame(RunState::Done, $run->state);
         self::assertSame(8, \App\Models\Exchange::query()->where('run_id', $run->id)->count());
         foreach ([1 => 1, 2 => 3, 3 => 11, 4 => 19] as $level => $lines) {

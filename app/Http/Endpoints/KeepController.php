@@ -9,6 +9,7 @@ use App\Models\Endpoint;
 use App\Models\Source;
 use App\Runs\RefreshJob;
 use App\Runs\Runs;
+use App\Runs\RunWish;
 use App\Runs\TableNames;
 use App\Sources\FirstTake;
 use App\Sources\SourceStore;
@@ -76,7 +77,7 @@ final class KeepController extends EndpointPage
             $isRebuild = $this->text('rebuild') === '1' && $this->sheets->canRebuild($endpoint, $file, $this->environment());
             $store->publish($source, $this->person());
             $endpoint->update(['inputs_taken_over' => false]);
-            $runs->queue($endpoint->refresh()->load('source'), $this->environment(), $this->person(), rebuild: $isRebuild);
+            $runs->queue($endpoint->refresh()->load('source'), $this->environment(), $this->person(), new RunWish(rebuild: $isRebuild));
         }
 
         return $this->sheet('endpoints.happened', $source, $endpoint, $file, $faults);

@@ -4,6 +4,11 @@ declare(strict_types=1);
 
 namespace App\Http\Endpoints;
 
+use DeepSpring\Flatten\Column;
+use DeepSpring\Flatten\TablePlan;
+use DeepSpring\Increment\IncrementProposal;
+use DeepSpring\Increment\Increments;
+use DeepSpring\Increment\InvalidIncrement;
 use DeepSpring\Schedule\InvalidSchedule;
 use DeepSpring\Schedule\PlainTimes;
 use DeepSpring\Schedule\RefreshTimes;
@@ -23,6 +28,8 @@ final readonly class RefreshFields
     /** @var array<string, mixed> */
     private array $refresh;
 
+    private ?TablePlan $table;
+
     public string $every;
 
     /** Which of the choices it is. */
@@ -37,9 +44,110 @@ final readonly class RefreshFields
     public function __construct(EndpointDefinition $definition, private array $environments, string $chosen = '')
     {
         $this->refresh = $definition->endpoint['keep']['refresh'] ?? [];
+        $this->table = self::table($definition);
         $this->every = $this->refresh['every'] ?? RefreshTimes::MANUAL;
         $this->choice = $chosen === RefreshForm::CRON && $this->every !== RefreshTimes::MANUAL ? RefreshForm::CRON : RefreshForm::choice($this->every);
         $this->plain = PlainTimes::ofCron($this->every) ?? new PlainTimes(PlainTimes::DAY);
+    }
+
+    /**
+     * The main table; null while there is none, or one that cannot be read.
+     */
+    public static function table(EndpointDefinition $definition): ?TablePlan
+    {
+        try {
+            return $definition->plan()?->table;
+        } catch (\DomainException|\InvalidArgumentException) {
+            return null;
+        }
+    }
+
+    public function isIncremental(): bool
+    {
+        return ($this->refresh['mode'] ?? 'whole') === 'incremental';
+    }
+
+    /**
+     * Which of the ways to ask for changes it is.
+     */
+    public function by(): string
+    {
+        return Increments::kind($this->since(), $this->table);
+    }
+
+    /**
+     * @return array<string, mixed>
+     */
+    private function since(): array
+    {
+        return $this->refresh['since'] ?? [];
+    }
+
+    /**
+     * What a field of `since` holds, with what is likely where nothing was said.
+     */
+    public function sinceText(string $name): string
+    {
+        return (string) ($this->since()[$name] ?? '');
+    }
+
+    /**
+     * Columns by which changes can be asked for, those that are likely first.
+     *
+     * @return array<array-key, string>
+     */
+    public function sinceColumns(): array
+    {
+        $names = $this->table === null ? [] : IncrementProposal::columns($this->table, $this->by());
+
+        return ['' => 'choose a column'] + array_combine($names, $names);
+    }
+
+    /**
+     * @return array<array-key, string>
+     */
+    public function columns(): array
+    {
+        $names = array_map(static fn (Column $one): string => $one->name, $this->table->columns ?? []);
+
+        return ['' => 'nothing says so'] + array_combine($names, $names);
+    }
+
+    public function deletedColumn(): string
+    {
+        return $this->refresh['deleted']['column'] ?? '';
+    }
+
+    public function deletedIs(): string
+    {
+        $is = $this->refresh['deleted']['is'] ?? true;
+
+        return is_bool($is) ? ($is ? 'true' : 'false') : (string) $is;
+    }
+
+    public function sweep(): string
+    {
+        return $this->refresh['sweep'] ?? '';
+    }
+
+    /**
+     * How changes are asked for, and what is not seen that way; null where everything is read, or it cannot be said.
+     *
+     * @return array{string, string}|null
+     */
+    public function increment(): ?array
+    {
+        try {
+            $way = $this->table === null ? null : Increments::of($this->refresh, $this->table);
+        } catch (InvalidIncrement) {
+            return null;
+        }
+        if ($way === null) {
+            return null;
+        }
+        $blind = isset($this->refresh['deleted']) ? "Records whose {$this->deletedColumn()} is {$this->deletedIs()} are taken out." : $way->blind();
+
+        return [$way->words(), $blind.($this->sweep() === '' ? ' “Refresh all of it” on the page of the table sees everything.' : '')];
     }
 
     /**

@@ -8,6 +8,7 @@ use App\Http\Controller;
 use App\Models\Drift;
 use App\Reservoir\TableStore;
 use App\Runs\Runs;
+use App\Runs\RunWish;
 use App\Sources\SourceStore;
 use DeepSpring\Flatten\Drift\Answers;
 use Illuminate\Http\RedirectResponse;
@@ -62,7 +63,7 @@ final class DriftController extends Controller
             return 'It is left out for good.';
         }
         $kept = $this->tables->pages($drift->environment, "e{$drift->endpoint_id}")->about();
-        $run = $runs->queue($drift->endpoint->refresh(), $drift->environment, $this->person(), rebuild: $kept !== null);
+        $run = $runs->queue($drift->endpoint->refresh(), $drift->environment, $this->person(), new RunWish(rebuild: $kept !== null));
 
         return 'The plan is changed, and run '.$run->id.($kept === null ? ' reads the tables again.' : ' makes the tables from the kept pages.');
     }

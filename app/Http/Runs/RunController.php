@@ -13,6 +13,7 @@ use App\Models\RunState;
 use App\Models\Source;
 use App\Runs\RefreshJob;
 use App\Runs\Runs;
+use App\Runs\RunWish;
 use App\Sources\SourceStore;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -107,7 +108,7 @@ final class RunController extends Controller
             return redirect()->route('runs.show', $run)->with('notice', 'Nothing of this source is published any more.');
         }
 
-        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), $request->boolean('every_exchange')));
+        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), new RunWish($request->boolean('every_exchange'), whole: $run->whole || $request->boolean('whole'))));
     }
 
     /**
@@ -126,7 +127,7 @@ final class RunController extends Controller
             return redirect()->route('runs.show', $run)->with('notice', 'Nothing of this source is published any more.');
         }
 
-        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), rebuild: true));
+        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), new RunWish(rebuild: true)));
     }
 
     /**

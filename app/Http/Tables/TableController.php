@@ -6,6 +6,7 @@ namespace App\Http\Tables;
 
 use App\Http\Controller;
 use App\Models\Drift;
+use App\Models\IncrementMark;
 use App\Models\KeptColumn;
 use App\Models\KeptTable;
 use App\Models\TableIndex;
@@ -15,6 +16,7 @@ use App\Reservoir\Order;
 use App\Reservoir\TablePage;
 use App\Reservoir\TableReader;
 use App\Runs\Runs;
+use App\Runs\RunWish;
 use App\Runs\TableRemoval;
 use App\Schedules\AskedRefreshes;
 use App\Secrets\Vault;
@@ -65,6 +67,7 @@ final class TableController extends Controller
 
         return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->text('q'), 'siblings' => $siblings, 'readers' => $removal->readers($together), 'run' => $table->endpoint->lastRun($this->environment()),
             'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->text('fields') === 'all'), 'revealed' => $this->revealed($table, $page), 'showsIndexes' => $this->text('indexes') === '1',
+            'readsChanges' => IncrementMark::query()->where(['endpoint_id' => $table->endpoint_id, 'environment_id' => $table->environment_id])->exists(),
             'asked' => $asked, 'unused' => TableIndex::of($table)->get()->filter(static fn (TableIndex $index): bool => $index->isUnused())->count()]);
     }
 
@@ -73,7 +76,7 @@ final class TableController extends Controller
         $table = $this->table($name);
         $this->authorize('update', $table->endpoint->source);
 
-        return redirect()->route('runs.show', $runs->queue($table->endpoint, $this->environment(), $this->person()));
+        return redirect()->route('runs.show', $runs->queue($table->endpoint, $this->environment(), $this->person(), new RunWish(whole: $this->text('whole') === '1')));
     }
 
     /**

@@ -7,7 +7,9 @@ namespace App\Reservoir\MariaDb;
 use App\Models\KeptColumn;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\LentTable;
+use App\Reservoir\MergeRule;
 use App\Reservoir\StagedCounts;
+use App\Reservoir\StagedMerge;
 use App\Reservoir\StagedTables;
 use App\Reservoir\TableShape;
 use App\Secrets\NamedLock;
@@ -19,6 +21,8 @@ use Illuminate\Database\Connection;
 /**
  * Tables under names of their own until RENAME TABLE puts all of them in place in one statement. The
  * lock goes with the database connection, so it ends with the process whatever kills that.
+ *
+ * In one piece, since all of it works on the same lock, names and counts.
  */
 final class MariaDbStagedTables implements StagedTables
 {
@@ -239,6 +243,17 @@ final class MariaDbStagedTables implements StagedTables
         $this->counts->rows = $this->counts->rowsOf[0];
 
         return $stayed;
+    }
+
+    public function merge(MergeRule $rule): StagedMerge
+    {
+        $settle = function (bool $isInPlace): void {
+            $this->isInPlace = $isInPlace;
+            $this->loading === null || $isInPlace || $this->commit(null);
+            $this->awaitLoading();
+        };
+
+        return new Merging($this->keeper, $this->tables, $this->names, $this->shapes, $this->counts, $rule, $this->attempt, $settle);
     }
 
     public function index(array $wanted): array

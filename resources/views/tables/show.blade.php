@@ -35,6 +35,8 @@
                 <form class="mt-2" method="post" action="{{ route('tables.destroy', $table->name) }}">@csrf @method('delete')<button
                     class="btn small">Give up {{ $siblings->isEmpty() ? 'the table' : 'the '.($siblings->count() + 1).' tables' }}</button></form>
             </div></details>
+            @if ($readsChanges)<form method="post" action="{{ route('tables.refresh', $table->name) }}">@csrf<input type="hidden" name="whole"
+                value="1"><button class="btn" title="and not only what changed">Refresh all of it</button></form>@endif
             <form method="post" action="{{ route('tables.refresh', $table->name) }}">@csrf<button class="btn go">Refresh</button></form>
         @endcan
     </div>

@@ -1,6 +1,9 @@
 @unless ($sheet->definition->does()->writes())
     <p class="mb-2 text-sm" id="read-with">Read with: <strong>{{ $sheet->keep()->readWith() }}</strong></p>
-    <p class="mb-2 text-sm wrap-anywhere" id="read-when">Refreshed: <strong>{{ $sheet->refresh()->words() }}</strong>@if ($sheet->refresh()->next() !== [])<br><span
+    @if ($sheet->refresh()->increment() !== null)<p class="mb-2 text-sm wrap-anywhere" id="read-how">Only what changed:
+        <strong>{{ $sheet->refresh()->increment()[0] }}</strong><br><span class="s">{{ $sheet->refresh()->increment()[1] }}</span></p>@endif
+    <p class="mb-2 text-sm wrap-anywhere" id="read-when">Refreshed: <strong>{{ $sheet->refresh()->words() }}</strong>
+        @if ($sheet->refresh()->next() !== [])<br><span
         class="s">next {{ implode(', ', $sheet->refresh()->next()) }}</span>@endif</p>
 @endunless
 @if ($sheet->row->inputs_taken_over)

@@ -1,5 +1,7 @@
 <fieldset class="mb-3" id="refresh-fields">
     <legend class="text-sm">When it is refreshed</legend>
+    @if ($fields->choice !== 'manual' || $fields->isIncremental())<datalist id="zones">@foreach ($fields->zones() as $zone)<option
+        value="{{ $zone }}">@endforeach</datalist>@endif
     <div class="flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
         <label>Refresh <x-sheet.choice class="!w-auto" id="refresh-choice" name="refresh[choice]" :to="$save" :options="$fields->choices()"
             :value="$fields->choice" /></label>
@@ -25,7 +27,26 @@
         @if ($fields->choice !== 'manual')
             <label>time zone <input class="f !w-40" id="refresh-zone" name="refresh[zone]" list="zones" value="{{ $fields->zone() }}"
                 spellcheck="false"></label>
-            <datalist id="zones">@foreach ($fields->zones() as $zone)<option value="{{ $zone }}">@endforeach</datalist>
+        @endif
+    </div>
+    <div class="mt-2 flex flex-wrap items-center gap-x-3 gap-y-2 text-sm">
+        <label>Read <x-sheet.choice class="!w-auto" id="refresh-mode" name="refresh[mode]" :to="$save" :options="['whole' => 'all of it',
+            'incremental' => 'only what changed']" :value="$fields->isIncremental() ? 'incremental' : 'whole'" /></label>
+        @if ($fields->isIncremental())
+            <label>by <x-sheet.choice class="!w-auto" id="refresh-by" name="refresh[by]" :to="$save" :options="\DeepSpring\Increment\Increments::WAYS"
+                :value="$fields->by()" /></label>
+            @include("endpoints.parts.increment-{$fields->by()}")
+            <label>sent as <input class="f m !w-40" id="refresh-send-as" name="refresh[send_as]" value="{{ $fields->sinceText('send_as') }}"
+                spellcheck="false" title="the parameter, as the documentation of the API names it"></label>
+            <label>in <x-pick id="refresh-place" name="refresh[place]" :options="['query' => 'query', 'header' => 'header']"
+                :value="$fields->sinceText('in')" /></label>
+            <span class="basis-full"></span>
+            <label>deleted at the source where <x-pick id="refresh-deleted" name="refresh[deleted_column]" :options="$fields->columns()"
+                :value="$fields->deletedColumn()" /></label>
+            <label>is <input class="f m !w-28" id="refresh-deleted-is" name="refresh[deleted_is]" value="{{ $fields->deletedIs() }}"
+                spellcheck="false"></label>
+            <label>all of it, so that deletions are seen <input class="f m !w-32" id="refresh-sweep" name="refresh[sweep]" value="{{ $fields->sweep() }}"
+                placeholder="0 3 * * 0" spellcheck="false" title="a cron expression: minute, hour, day of the month, month, day of the week"></label>
         @endif
     </div>
     <details class="mt-1" @if ($fields->after() !== '' || $fields->olderThan() !== '' || $fields->in() !== '') open @endif><summary

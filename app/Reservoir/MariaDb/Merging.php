@@ -1,0 +1,189 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Reservoir\MariaDb;
+
+use App\Models\KeptColumn;
+use App\Reservoir\MergeCounts;
+use App\Reservoir\MergeRule;
+use App\Reservoir\RunSuperseded;
+use App\Reservoir\StagedCounts;
+use App\Reservoir\StagedMerge;
+use App\Reservoir\TableShape;
+use Illuminate\Database\Connection;
+
+/**
+ * Staged rows into the tables that are kept, all in one transaction: readers see the tables as they were or as
+ * they are then. Rows of branch tables follow the record that they belong to as a whole.
+ */
+final readonly class Merging implements StagedMerge
+{
+    /** Records that are taken back with one statement. */
+    private const AT_ONCE = 500;
+
+    /**
+     * @param  list<TableShape>  $shapes
+     * @param  int  $attempt  of the process that may write
+     * @param  \Closure(bool): void  $settle  has all rows loaded; told whether they are in place
+     */
+    public function __construct(private Connection $keeper, private SchemaTables $tables, private StageNames $names, private array $shapes, private StagedCounts $counts, private MergeRule $rule, private int $attempt, private \Closure $settle)
+    {
+    }
+
+    public function run(): MergeCounts
+    {
+        ($this->settle)(false);
+        $this->widen();
+        $counts = $this->keeper->transaction(function (): MergeCounts {
+            // Only the process whose number stands there may go on.
+            if ($this->keeper->update("UPDATE {$this->names->progress()} SET finished = 1, position = ? WHERE attempt = ?", ['merged '.microtime(true), $this->attempt]) !== 1) {
+                throw new RunSuperseded;
+            }
+            $older = $this->rule->newer === null ? 0 : $this->leaveOut("JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')} WHERE k.{$this->column(0, $this->rule->newer)} > s.{$this->column(0, $this->rule->newer)}");
+            $gone = $this->delete();
+            $staged = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)}");
+            $new = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s LEFT JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')} WHERE k.{$this->column(0, $this->rule->key[0][0])} IS NULL");
+            for ($number = 1; $number < count($this->shapes); $number++) {
+                $this->keeper->delete("DELETE k FROM {$this->kept($number)} k JOIN {$this->names->table(0)} s ON {$this->on($number, 'k', 0, 's')}");
+                $this->insert($number, false);
+            }
+            // A row that is changed counts twice, one that is as it was not at all.
+            $changed = intdiv($this->insert(0, true) - $new, 2);
+
+            return new MergeCounts($new, $changed, $gone, $staged - $new - $changed, $older);
+        });
+        ($this->settle)(true);
+        $this->recount($this->kept(...));
+
+        return $counts;
+    }
+
+    /**
+     * @param  \Closure(int): string  $table
+     */
+    private function recount(\Closure $table): void
+    {
+        foreach (array_keys($this->shapes) as $number) {
+            $this->counts->rowsOf[$number] = $this->count("SELECT COUNT(*) AS n FROM {$table($number)}");
+        }
+        $this->counts->rows = array_sum($this->counts->rowsOf);
+    }
+
+    /**
+     * What is marked as deleted goes, from what is kept and from what was staged.
+     *
+     * @return int records that were kept until now
+     */
+    private function delete(): int
+    {
+        if ($this->rule->deleted === null) {
+            return 0;
+        }
+        [$place, $value] = $this->rule->deleted;
+        $is = "s.{$this->column(0, $place)} = ?";
+        $gone = 0;
+        for ($number = count($this->shapes) - 1; $number >= 0; $number--) {
+            $gone = $this->keeper->delete("DELETE k FROM {$this->kept($number)} k JOIN {$this->names->table(0)} s ON {$this->on($number, 'k', 0, 's')} WHERE $is", [$value]);
+        }
+        $this->leaveOut("WHERE $is", [$value]);
+
+        return $gone;
+    }
+
+    public function leaveOutDeleted(): int
+    {
+        $left = $this->rule->deleted === null ? 0 : $this->leaveOut("WHERE s.{$this->column(0, $this->rule->deleted[0])} = ?", [$this->rule->deleted[1]]);
+        if ($left > 0) {
+            $this->recount($this->names->table(...));
+        }
+
+        return $left;
+    }
+
+    public function takeBack(array $keys): void
+    {
+        ($this->settle)(false);
+        foreach (array_chunk($keys, self::AT_ONCE) as $some) {
+            foreach (array_keys($this->shapes) as $number) {
+                $names = implode(', ', array_map(fn (int $place): string => $this->column($number, $place), $this->rule->key[$number]));
+                $one = '('.implode(', ', array_fill(0, count($this->rule->key[$number]), '?')).')';
+                $this->counts->rowsOf[$number] -= $this->keeper->delete("DELETE FROM {$this->names->table($number)} WHERE ($names) IN (".implode(', ', array_fill(0, count($some), $one)).')', array_merge(...$some));
+            }
+        }
+    }
+
+    public function difference(): MergeCounts
+    {
+        $key = $this->column(0, $this->rule->key[0][0]);
+        $on = $this->on(0, 'k', 0, 's');
+
+        return new MergeCounts(
+            $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s LEFT JOIN {$this->kept(0)} k ON $on WHERE k.$key IS NULL"), 0,
+            $this->count("SELECT COUNT(*) AS n FROM {$this->kept(0)} k LEFT JOIN {$this->names->table(0)} s ON $on WHERE s.$key IS NULL"),
+        );
+    }
+
+    /**
+     * Staged rows of some records, of all tables.
+     *
+     * @param  string  $which  what follows after the staged main table, which is called s
+     * @param  list<string>  $values
+     * @return int records
+     */
+    private function leaveOut(string $which, array $values = []): int
+    {
+        for ($number = 1; $number < count($this->shapes); $number++) {
+            $this->keeper->delete("DELETE b FROM {$this->names->table($number)} b JOIN {$this->names->table(0)} s ON {$this->on($number, 'b', 0, 's')} $which", $values);
+        }
+
+        return $this->keeper->delete("DELETE s FROM {$this->names->table(0)} s $which", $values);
+    }
+
+    /**
+     * @return int rows, as the database counts them
+     */
+    private function insert(int $number, bool $isUpdated): int
+    {
+        $names = array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[$number]->columns);
+        $columns = implode(', ', $names);
+        // What is there already under the key of a branch is another record's, and stays, as it does where all is read.
+        $updates = $isUpdated ? implode(', ', array_map(static fn (string $name): string => "$name = VALUES($name)", $names)) : "{$names[0]} = {$this->kept($number)}.{$names[0]}";
+
+        return $this->keeper->affectingStatement("INSERT INTO {$this->kept($number)} ($columns) SELECT $columns FROM {$this->names->table($number)} ON DUPLICATE KEY UPDATE $updates");
+    }
+
+    /**
+     * Makes room in what is kept for the values that came.
+     */
+    private function widen(): void
+    {
+        foreach ($this->shapes as $number => $shape) {
+            $kept = $this->tables->widths($shape, $shape->name);
+            $change = TableDefinition::widths($shape, $this->kept($number), $kept, $kept->atLeast($this->tables->widths($shape, $this->names->bare($number))));
+            if ($change !== null) {
+                $this->keeper->statement($change);
+            }
+        }
+    }
+
+    private function count(string $sql): int
+    {
+        return (int) ($this->keeper->selectOne($sql, [], false)->n ?? 0);
+    }
+
+    private function on(int $number, string $alias, int $other, string $otherAlias): string
+    {
+        return implode(' AND ', array_map(fn (int $place, int $otherPlace): string => "$alias.{$this->column($number, $place)} = $otherAlias.{$this->column($other, $otherPlace)}", $this->rule->key[$number], $this->rule->key[$other]));
+    }
+
+    private function column(int $number, int $place): string
+    {
+        return Sql::name($this->shapes[$number]->columns[$place]->name);
+    }
+
+    private function kept(int $number): string
+    {
+        return Sql::table($this->names->schema, $this->shapes[$number]->name);
+    }
+}
