@@ -5,6 +5,9 @@ declare(strict_types=1);
 namespace App\Runs;
 
 use App\Models\IncrementMark;
+use App\Models\KeptTable;
+use App\Models\Run;
+use App\Models\RunState;
 use App\Pace\Pacer;
 use App\Pace\RateLimitStore;
 use App\Pipeline\ChangeWatch;
@@ -19,6 +22,7 @@ use App\Pipeline\Upsert;
 use App\Pipeline\Watched;
 use App\Reservoir\MergeCounts;
 use App\Reservoir\RunSuperseded;
+use App\Reservoir\TableShape;
 use App\Reservoir\TableStore;
 use App\Secrets\Vault;
 use App\Transport\Limits;
@@ -59,7 +63,7 @@ final readonly class IncrementReading
         $asked = $connection->mask()->apply(implode(', ', array_map(static fn (string $name, string $value): string => "$name=$value", array_keys($sent), $sent)));
         $work->beginAnew($rejects, "Asks {$work->source->name} for what changed: $asked.");
         $work->staged->dropPages();
-        $sink = new Upsert($work->staged, $work->increment->rule, $work->run->id, $work->run->attempt);
+        $sink = new Upsert($work->staged, $work->increment->rule->withRows($this->rows($work)), $work->run->id, $work->run->attempt);
         $watch = new ChangeWatch($work->increment->way, $work->plan->table);
         $pages = new InputPages($connection, $work->increment->asking($sent), $work->increment->sets($sent), $this->limits($work), $work->recorder, fn (): Pacer => new Pacer($this->rates, $work->run->endpoint->source_id, $work->run->environment_id, $work->source->pace));
         $pipeline = new Pipeline(new RowMaker($work->plan, $work->sentInputs(), $work->masks, $pages->walk(...)), new Watched($sink, $watch), new RunObserver($work->run, $work->recorder, $rejects, progress: $work->progress, stopsAfterPage: false));
@@ -90,6 +94,20 @@ final readonly class IncrementReading
         IncrementMark::remember($work->run, $work->endpoint, $work->source, $next === null ? null : $this->vault->seal($next));
 
         return true;
+    }
+
+    /**
+     * What the tables hold, so that they need not be counted: two million rows take half a second.
+     *
+     * @return list<int>|null null after a run that may have merged something and was not done
+     */
+    private function rows(RunWork $work): ?array
+    {
+        $before = Run::query()->where(['endpoint_id' => $work->run->endpoint_id, 'environment_id' => $work->run->environment_id])->where('kind', '!=', 'try')->where('id', '<', $work->run->id)->latest('id')->first();
+        $kept = KeptTable::query()->where(['endpoint_id' => $work->run->endpoint_id, 'environment_id' => $work->run->environment_id])->pluck('rows', 'name');
+        $rows = array_map(static fn (TableShape $shape): ?int => isset($kept[$shape->name]) ? (int) $kept[$shape->name] : null, $work->staged->shapes());
+
+        return $work->run->attempt > 1 || $before?->state !== RunState::Done || in_array(null, $rows, true) ? null : $rows;
     }
 
     /**

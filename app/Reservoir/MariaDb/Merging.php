@@ -35,26 +35,34 @@ final readonly class Merging implements StagedMerge
     {
         ($this->settle)(false);
         $this->widen();
-        $counts = $this->keeper->transaction(function (): MergeCounts {
+        $more = array_fill(0, count($this->shapes), 0);
+        $counts = $this->keeper->transaction(function () use (&$more): MergeCounts {
             // Only the process whose number stands there may go on.
             if ($this->keeper->update("UPDATE {$this->names->progress()} SET finished = 1, position = ? WHERE attempt = ?", ['merged '.microtime(true), $this->attempt]) !== 1) {
                 throw new RunSuperseded;
             }
             $older = $this->rule->newer === null ? 0 : $this->leaveOut("JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')} WHERE k.{$this->column(0, $this->rule->newer)} > s.{$this->column(0, $this->rule->newer)}");
-            $gone = $this->delete();
+            $more = array_map(static fn (int $deleted): int => -$deleted, $this->delete());
+            $gone = -$more[0];
             $staged = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)}");
             $new = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s LEFT JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')} WHERE k.{$this->column(0, $this->rule->key[0][0])} IS NULL");
             for ($number = 1; $number < count($this->shapes); $number++) {
-                $this->keeper->delete("DELETE k FROM {$this->kept($number)} k JOIN {$this->names->table(0)} s ON {$this->on($number, 'k', 0, 's')}");
-                $this->insert($number, false);
+                $more[$number] -= $this->keeper->delete("DELETE k FROM {$this->kept($number)} k JOIN {$this->names->table(0)} s ON {$this->on($number, 'k', 0, 's')}");
+                $more[$number] += $this->insert($number, false);
             }
             // A row that is changed counts twice, one that is as it was not at all.
             $changed = intdiv($this->insert(0, true) - $new, 2);
+            $more[0] += $new;
 
             return new MergeCounts($new, $changed, $gone, $staged - $new - $changed, $older);
         });
         ($this->settle)(true);
-        $this->recount($this->kept(...));
+        if ($this->rule->rows === null) {
+            $this->recount($this->kept(...));
+        } else {
+            $this->counts->rowsOf = array_map(static fn (int $was, int $more): int => $was + $more, $this->rule->rows, $more);
+            $this->counts->rows = array_sum($this->counts->rowsOf);
+        }
 
         return $counts;
     }
@@ -73,18 +81,18 @@ final readonly class Merging implements StagedMerge
     /**
      * What is marked as deleted goes, from what is kept and from what was staged.
      *
-     * @return int records that were kept until now
+     * @return list<int> rows that were kept until now, of each table
      */
-    private function delete(): int
+    private function delete(): array
     {
+        $gone = array_fill(0, count($this->shapes), 0);
         if ($this->rule->deleted === null) {
-            return 0;
+            return $gone;
         }
         [$place, $value] = $this->rule->deleted;
         $is = "s.{$this->column(0, $place)} = ?";
-        $gone = 0;
         for ($number = count($this->shapes) - 1; $number >= 0; $number--) {
-            $gone = $this->keeper->delete("DELETE k FROM {$this->kept($number)} k JOIN {$this->names->table(0)} s ON {$this->on($number, 'k', 0, 's')} WHERE $is", [$value]);
+            $gone[$number] = $this->keeper->delete("DELETE k FROM {$this->kept($number)} k JOIN {$this->names->table(0)} s ON {$this->on($number, 'k', 0, 's')} WHERE $is", [$value]);
         }
         $this->leaveOut("WHERE $is", [$value]);
 
@@ -115,13 +123,11 @@ final readonly class Merging implements StagedMerge
 
     public function difference(): MergeCounts
     {
-        $key = $this->column(0, $this->rule->key[0][0]);
-        $on = $this->on(0, 'k', 0, 's');
+        // One look at the pairs is half of what a look at those without a partner on either side would take.
+        $both = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')}");
+        $rows = fn (string $table): int => $this->count("SELECT COUNT(*) AS n FROM $table");
 
-        return new MergeCounts(
-            $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s LEFT JOIN {$this->kept(0)} k ON $on WHERE k.$key IS NULL"), 0,
-            $this->count("SELECT COUNT(*) AS n FROM {$this->kept(0)} k LEFT JOIN {$this->names->table(0)} s ON $on WHERE s.$key IS NULL"),
-        );
+        return new MergeCounts($rows($this->names->table(0)) - $both, 0, $rows($this->kept(0)) - $both);
     }
 
     /**

@@ -1,0 +1,193 @@
+<?php
+
+declare(strict_types=1);
+
+/*
+ * Keeping tables fresh: increments beside reading everything, many edits while a list is read, and a hundred
+ * schedules in one minute.
+ */
+
+use App\Local\Child;
+use App\Local\Ports;
+use App\Models\AllowedHost;
+use App\Models\Endpoint;
+use App\Models\Environment;
+use App\Models\KeptTable;
+use App\Models\Run;
+use App\Models\RunState;
+use App\Models\Schedule;
+use App\Models\Source;
+use App\Runs\Refresh;
+use App\Runs\Runs;
+use App\Runs\RunWish;
+use App\Sources\SourceStore;
+use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Contracts\Console\Kernel;
+use Illuminate\Support\Facades\DB;
+
+require __DIR__.'/../vendor/autoload.php';
+$app = require __DIR__.'/../bootstrap/app.php';
+$app->make(Kernel::class)->bootstrap();
+
+const INCREMENTS = 5;
+const SEEDS = 20;
+const EDITS = 1000;
+const SCHEDULES = 100;
+const PER_MINUTE = 1200;
+
+$root = dirname(__DIR__);
+$environment = Environment::named('production') ?? throw new LogicException('No environment.');
+$folder = "$root/var/bench/fresh";
+is_dir($folder) || mkdir($folder);
+$parts = explode(',', getenv('BENCH_PARTS') ?: 'increments,edits,schedules');
+$children = [];
+$failed = false;
+$serve = static function (string $script, array $env, int $first, int $at = 1) use ($root, &$children): string {
+    $port = Ports::freeFrom($first)->web;
+    $children[] = Child::start('list', [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-S', "127.0.0.1:$port", $script], $env + ['PHP_CLI_SERVER_WORKERS' => (string) $at], '/dev/null', $root);
+    Ports::await($port, 'The list');
+    AllowedHost::query()->firstOrCreate(['host' => '127.0.0.1', 'port' => $port]);
+
+    return "http://127.0.0.1:$port";
+};
+$publish = static function (array $source, array $endpoints): Source {
+    Source::query()->where('slug', $source['slug'])->get()->each(static fn (Source $one) => $one->delete());
+    $store = app(SourceStore::class);
+    $made = $store->draft(SourceFile::of(['deepspring' => 1, 'source' => $source, 'endpoints' => $endpoints]), null);
+    $store->publish($made, null);
+
+    return $made->refresh();
+};
+$run = static function (string $slug, string ...$how) use ($root): array {
+    $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', "$root/bench/fresh-run.php", $slug, ...$how], [1 => ['pipe', 'w']], $pipes, $root);
+    $result = json_decode((string) stream_get_contents($pipes[1]), true);
+    proc_close($process);
+    if (! is_array($result) || $result['state'] !== 'done') {
+        throw new RuntimeException("The refresh of $slug failed: ".json_encode($result));
+    }
+
+    return $result;
+};
+
+try {
+    if (in_array('increments', $parts, true)) {
+        file_put_contents("$folder/generation", '0');
+        $base = $serve("$root/bench/readings.php", ['BENCH_GENERATION' => "$folder/generation"], 8720, 2);
+        $publish(['slug' => 'bench-fresh', 'name' => 'Crate loggers', 'environments' => ['production' => ['base' => $base]]], [[
+            'slug' => 'bench-readings', 'name' => 'Readings', 'ask' => ['path' => '/readings'], 'answer' => ['records' => '$.readings[*]'], 'onward' => ['style' => 'offset', 'send_as' => 'offset', 'size' => 5000, 'size_as' => 'limit', 'total' => '$.total'],
+            'flatten' => ['table' => 'bench_readings', 'key' => ['id'], 'columns' => [
+                ['name' => 'id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'crate', 'from' => '$.crate'], ['name' => 'at', 'from' => '$.at', 'type' => 'datetime'], ['name' => 'temperature', 'from' => '$.temperature', 'type' => 'decimal', 'scale' => 2],
+                ['name' => 'humidity', 'from' => '$.humidity', 'type' => 'decimal', 'scale' => 1], ['name' => 'battery', 'from' => '$.battery', 'type' => 'integer'], ['name' => 'changed', 'from' => '$.changed', 'type' => 'datetime'],
+            ]],
+            'keep' => ['refresh' => ['mode' => 'incremental', 'since' => ['column' => 'changed', 'send_as' => 'changed_since', 'overlap' => 'PT5M']]],
+        ]]);
+        $whole = $run('bench-readings');
+        printf("all of it      %9s records, %4d pages  %7.2f s  peak %5.1f MB\n", number_format($whole['records'], 0, '.', ' '), $whole['pages'], $whole['seconds'], $whole['memory'] / 1048576);
+        $shares = [];
+        for ($generation = 1; $generation <= INCREMENTS; $generation++) {
+            file_put_contents("$folder/generation", (string) $generation);
+            $one = $run('bench-readings');
+            $shares[] = 100 * $one['seconds'] / $whole['seconds'];
+            printf("increment %d    %9s records, %4d pages  %7.2f s  peak %5.1f MB  %4.1f %% of all of it: %s\n", $generation, number_format($one['records'], 0, '.', ' '), $one['pages'], $one['seconds'], $one['memory'] / 1048576, end($shares), $one['ended']);
+            $failed = $failed || $one['memory'] > 64 * 1048576 || ($one['changes']['new'] ?? 0) !== 10_000 || ($one['changes']['changed'] ?? 0) !== 10_000;
+        }
+        $idle = $run('bench-readings');
+        printf("nothing new    %9s records, %4d pages  %7.2f s\n", number_format($idle['records'], 0, '.', ' '), $idle['pages'], $idle['seconds']);
+        $sum = "select concat(count(*), ' ', sum(crc32(concat_ws('|', id, crate, at, temperature, humidity, battery, changed)))) s from `{$environment->schema()}`.`bench_readings`";
+        $increments = DB::connection('keeper')->selectOne($sum, [], false)->s;
+        $run('bench-readings', 'whole');
+        $same = $increments === DB::connection('keeper')->selectOne($sum, [], false)->s;
+        sort($shares);
+        printf("increments take %.1f to %.1f %% of all of it; at most 3 %% and 64 MB are asked. Read as a whole again, the table is %s (%s).\n\n", $shares[0], end($shares), $same ? 'the same' : 'ANOTHER', $increments);
+        $failed = $failed || ! $same || end($shares) > 3.0;
+    }
+    if (in_array('edits', $parts, true)) {
+        $plan = "$folder/changing";
+        $base = $serve("$root/tests/App/ChangingServer.php", ['CHANGING_PLAN' => $plan], 8740);
+        $count = ['edits' => 0, 'refreshes' => 0, 'tables that differ' => 0, 'rows' => 0];
+        for ($seed = 1; $seed <= SEEDS; $seed++) {
+            array_map(unlink(...), (array) glob("$plan.*"));
+            $write = static fn (int $edits) => file_put_contents($plan, json_encode(['seed' => $seed, 'edits' => $edits] + ($seed % 2 === 0 ? ['newest_first' => true] : [])), LOCK_EX);
+            $write(0);
+            $source = $publish(['slug' => 'bench-changing', 'name' => 'Crates', 'environments' => ['production' => ['base' => $base]]], [[
+                'slug' => 'bench-crates', 'name' => 'Crates', 'ask' => ['path' => '/crates'], 'answer' => ['records' => '$.records[*]'], 'onward' => ['style' => 'offset', 'send_as' => 'offset', 'size' => 25, 'size_as' => 'limit', 'total' => '$.total'],
+                'flatten' => [
+                    'table' => 'bench_crates', 'key' => ['id'], 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'name', 'from' => '$.name'], ['name' => 'changed', 'from' => '$.changed', 'type' => 'datetime'], ['name' => 'deleted', 'from' => '$.deleted', 'type' => 'boolean']],
+                    'branches' => [['table' => 'bench_crate_lines', 'from' => '$.lines[*]', 'key' => ['crate', 'line'], 'columns' => [['name' => 'crate', 'parent' => '$.id', 'type' => 'integer'], ['name' => 'line', 'from' => '$.line', 'type' => 'integer'], ['name' => 'what', 'from' => '$.what']]]],
+                ],
+                'keep' => ['refresh' => ['mode' => 'incremental', 'since' => ['column' => 'changed', 'send_as' => 'since', 'overlap' => 'PT2S'], 'deleted' => ['column' => 'deleted']]],
+            ]]);
+            $endpoint = Endpoint::query()->where('source_id', $source->id)->firstOrFail();
+            $refresh = static function (bool $whole = false) use ($endpoint, $environment, &$count): Run {
+                $count['refreshes']++;
+                $run = app(Refresh::class)->run(app(Runs::class)->ask($endpoint, $environment, null, new RunWish(whole: $whole)));
+
+                return $run->state === RunState::Done ? $run : throw new RuntimeException((string) json_encode($run->diagnosis));
+            };
+            $state = static fn (): array => json_decode((string) file_get_contents("$plan.state"), true);
+            file_get_contents("$base/?edits=150");
+            $write(4);
+            for ($refresh(); $state()['edits'] < EDITS; $refresh()) {
+                file_get_contents("$base/?edits=25");
+            }
+            $write(0);
+            $refresh();
+            $rows = static function (string $table, string $columns) use ($environment): array {
+                $found = array_map(static fn (object $row): string => (string) $row->r, DB::connection('keeper')->select("select concat_ws(' ', $columns) r from `{$environment->schema()}`.`$table`", [], false));
+                sort($found);
+
+                return $found;
+            };
+            $now = static fn (): array => [$rows('bench_crates', 'id, name, changed'), $rows('bench_crate_lines', 'crate, line, what')];
+            $after = $now();
+            $refresh(true);
+            $count['edits'] += $state()['edits'];
+            $count['rows'] += count($after[0]) + count($after[1]);
+            $count['tables that differ'] += $after === $now() ? 0 : 1;
+        }
+        printf("%d seeds, edits made while pages were read and between them:\n", SEEDS);
+        foreach ($count as $what => $number) {
+            printf("  %-20s %8s\n", $what, number_format($number, 0, '.', ' '));
+        }
+        echo "\n";
+        $failed = $failed || $count['tables that differ'] > 0;
+    }
+    if (in_array('schedules', $parts, true)) {
+        file_put_contents("$folder/generation", '0');
+        @unlink("$folder/requests");
+        $base = $serve("$root/bench/readings.php", ['BENCH_GENERATION' => "$folder/generation", 'BENCH_LOG' => "$folder/requests"], 8760, 4);
+        $source = $publish(['slug' => 'bench-hundred', 'name' => 'Hundred', 'environments' => ['production' => ['base' => $base]], 'pace' => ['per_minute' => PER_MINUTE, 'at_once' => 4]], array_map(static fn (int $number): array => [
+            'slug' => "list-$number", 'name' => "List $number", 'ask' => ['path' => "/list-$number", 'inputs' => [['name' => 'limit', 'in' => 'query', 'fixed' => '20']]], 'answer' => ['records' => '$.readings[*]'],
+            'flatten' => ['table' => "bench_list_$number", 'key' => ['id'], 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'integer']]], 'keep' => ['refresh' => ['every' => '0 0 1 1 *']],
+        ], range(1, SCHEDULES)));
+        app(\App\Schedules\ScheduleBook::class)->align();
+        $ids = $source->endpoints()->pluck('id')->all();
+        Schedule::query()->whereIn('endpoint_id', $ids)->update(['next_at' => now()->subSeconds(5)->format('Y-m-d H:i:s')]);
+        DB::table('jobs')->delete();
+        foreach ([1, 2] as $number) {
+            $children[] = Child::start("worker $number", [PHP_BINARY, "$root/artisan", 'queue:work', '--sleep=0.2', '--tries=1'], [], "$folder/worker.log", $root);
+        }
+        $tick = 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\\Contracts\\Console\\Kernel::class)->bootstrap(); app(App\\Schedules\\Scheduler::class)->tick();';
+        $begun = microtime(true);
+        foreach ([1, 2] as $number) {
+            $children[] = Child::start("scheduler $number", [PHP_BINARY, '-r', $tick], [], "$folder/scheduler.log", $root);
+        }
+        $mine = static fn () => Run::query()->whereIn('endpoint_id', $ids);
+        for ($until = $begun + 300; ($mine()->count() < SCHEDULES || $mine()->whereIn('state', [RunState::Queued, RunState::Running])->exists()) && microtime(true) < $until; usleep(100_000));
+        $times = array_map(static fn (string $line): float => (float) $line, file("$folder/requests") ?: []);
+        sort($times);
+        $most = 0;
+        foreach ($times as $place => $time) {
+            for ($last = $place; isset($times[$last]) && $times[$last] < $time + 1; $last++);
+            $most = max($most, $last - $place);
+        }
+        $done = $mine()->where('state', RunState::Done)->count();
+        printf("%d schedules in one minute, two schedulers, two workers, a pace of %d a minute: %d runs, %d of them done, %d endpoints, %d tables; %d requests in %.1f s, at most %d within any second (%d a second are allowed, and %d at once to begin with).\n", SCHEDULES, PER_MINUTE, $mine()->count(), $done, $mine()->distinct()->count('endpoint_id'), KeptTable::query()->whereIn('endpoint_id', $ids)->count(), count($times), end($times) - $times[0], $most, PER_MINUTE / 60, 4);
+        $failed = $failed || $done !== SCHEDULES || $mine()->count() !== SCHEDULES || count($times) !== SCHEDULES || $most > PER_MINUTE / 60 + 4;
+    }
+} finally {
+    foreach ($children as $child) {
+        $child->stop(1);
+    }
+}
+exit($failed ? 1 : 0);
