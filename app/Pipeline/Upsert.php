@@ -111,7 +111,15 @@ final class Upsert implements Sink
     public function finish(array $state): void
     {
         // Nobody goes on from the middle of it: the changes are asked for again.
-        $this->counts = $this->staged->merge($this->rule)->run();
+        $this->staged->commit(null);
+        $this->staged->awaitLoading();
+    }
+
+    public function complete(): void
+    {
+        if (! $this->staged->isInPlace()) {
+            $this->counts = $this->staged->merge($this->rule)->run();
+        }
     }
 
     public function commit(?array $state): void

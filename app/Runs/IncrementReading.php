@@ -85,6 +85,7 @@ final readonly class IncrementReading
         $work->recorder->save(true);
         $work->recorder->beat(self::MERGING);
         $sink->finish($pipeline->state());
+        $sink->complete();
         // Answers of an earlier run would make the tables what they were then.
         $this->store->pages($work->run->environment, $work->run->owner())->forget();
         $counts = $sink->counts ?? new MergeCounts(0, 0, 0);

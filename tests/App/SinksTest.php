@@ -18,7 +18,11 @@ use App\Pipeline\Replace;
 use App\Pipeline\RowMaker;
 use App\Pipeline\Sink;
 use App\Pipeline\Tally;
+use App\Pipeline\TooManyChanges;
+use App\Pipeline\Upsert;
 use App\Reservoir\KeepFailed;
+use App\Reservoir\MergeCounts;
+use App\Reservoir\MergeRule;
 use App\Reservoir\StagedTables;
 use App\Reservoir\TableStore;
 use App\Transport\Sent;
@@ -44,6 +48,8 @@ final class SinksTest extends AppTestCase
         yield 'replace' => [static fn (StagedTables $staged): Sink => new Replace($staged, 1), ['2 mill', '3 hq', '4 pier']];
         yield 'merge, of which 1 is gone' => [static fn (StagedTables $staged): Sink => new Merge($staged, static fn (): array => [['ID' => '1']], ['id' => 'ID'], 1), ['2 mill', '3 hq', '4 pier']];
         yield 'merge, of which nothing is gone' => [static fn (StagedTables $staged): Sink => new Merge($staged, static fn (): array => [], ['id' => 'ID'], 1), ['1 hq', '2 mill', '3 hq', '4 pier']];
+        yield 'upsert' => [static fn (StagedTables $staged): Sink => new Upsert($staged, new MergeRule([[0]]), 1), ['1 hq', '2 mill', '3 hq', '4 pier']];
+        yield 'upsert, of which the mill is gone' => [static fn (StagedTables $staged): Sink => new Upsert($staged, new MergeRule([[0]], deleted: [1, 'mill']), 1), ['1 hq', '3 hq', '4 pier']];
         yield 'append' => [static fn (StagedTables $staged): Sink => new Append($staged, 1), ['1 hq', '2 hq', '3 hq', '4 pier']];
         yield 'count' => [static fn (StagedTables $staged): Sink => new Count($staged, 1), ['1 hq', '2 hq']];
         yield 'lend' => [static fn (StagedTables $staged): Sink => new Lend($staged), ['1 hq', '2 hq']];
@@ -89,6 +95,71 @@ final class SinksTest extends AppTestCase
         $again = $make($this->stage());
         self::assertNull($again->begin(), 'the next one can begin');
         $again->end();
+    }
+
+    /**
+     * Crates with a state and lines; what comes is a list of pages of states.
+     *
+     * @return iterable<string, array{list<list<array{int, string, list<string>}>>, list<string>, array{int, int, int, int, int}}>
+     */
+    public static function states(): iterable
+    {
+        $kept = ['1 05 a', '2 05 c,d', '3 05 '];
+        yield 'nothing' => [[[]], $kept, [0, 0, 0, 0, 0]];
+        yield 'the same again' => [[[[1, '05', ['a']]]], $kept, [0, 0, 0, 1, 0]];
+        yield 'a newer one, with fewer lines' => [[[[2, '06', ['x']]]], ['1 05 a', '2 06 x', '3 05 '], [0, 1, 0, 0, 0]];
+        yield 'a newer one, with more lines' => [[[[3, '06', ['x', 'y']]]], ['1 05 a', '2 05 c,d', '3 06 x,y'], [0, 1, 0, 0, 0]];
+        yield 'an older one' => [[[[2, '04', ['x']]]], $kept, [0, 0, 0, 0, 1]];
+        yield 'a new record' => [[[[4, '06', ['x']]]], [...$kept, '4 06 x'], [1, 0, 0, 0, 0]];
+        yield 'the newest comes last' => [[[[2, '06', ['x']]], [[2, '07', ['y', 'z']]]], ['1 05 a', '2 07 y,z', '3 05 '], [0, 1, 0, 0, 0]];
+        yield 'the newest comes first' => [[[[2, '07', ['y', 'z']]], [[2, '06', ['x']], [4, '01', ['w']]]], ['1 05 a', '2 07 y,z', '3 05 ', '4 01 w'], [1, 1, 0, 0, 0]];
+        yield 'one state twice' => [[[[2, '06', ['x']]], [[2, '06', ['y']]]], ['1 05 a', '2 06 y', '3 05 '], [0, 1, 0, 0, 0]];
+        yield 'marked as deleted' => [[[[2, 'gone', []]]], ['1 05 a', '3 05 '], [0, 0, 1, 0, 0]];
+        yield 'a new record that is marked as deleted' => [[[[9, 'gone', ['x']]]], $kept, [0, 0, 0, 0, 0]];
+        yield 'deleted, and there again' => [[[[2, 'gone', []]], [[2, 'here', ['x']]]], ['1 05 a', '2 here x', '3 05 '], [0, 1, 0, 0, 0]];
+    }
+
+    /**
+     * @param  list<list<array{int, string, list<string>}>>  $pages
+     * @param  list<string>  $after
+     * @param  array{int, int, int, int, int}  $counts
+     */
+    #[DataProvider('states')]
+    public function test_of_several_states_the_newest_counts_with_all_its_lines(array $pages, array $after, array $counts): void
+    {
+        $plan = Plan::of(['table' => 'crates', 'key' => ['id'], 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'state', 'from' => '$.state']], 'branches' => [
+            ['table' => 'crate_lines', 'from' => '$.lines[*]', 'key' => ['crate', 'line'], 'columns' => [['name' => 'line', 'position' => 1], ['name' => 'crate', 'parent' => '$.id', 'type' => 'integer'], ['name' => 'what', 'from' => '$']]],
+        ]]);
+        $records = fn (array $states): array => array_map(static fn (array $one): array => ['id' => $one[0], 'state' => $one[1], 'lines' => $one[2]], $states);
+        $into = function (Sink $sink, array $pages) use ($plan, $records): void {
+            $sink->begin();
+            $pipeline = new Pipeline(new RowMaker($plan), $sink);
+            $pipeline->run(array_map(fn (array $states, int $number): ReadPage => $this->page($number + 1, $records($states)), $pages, array_keys($pages)));
+            $sink->finish($pipeline->state());
+            $sink->complete();
+            $sink->end();
+        };
+        $stage = fn (): StagedTables => app(TableStore::class)->stage($this->trial(), 'e1', $plan);
+        $into(new Replace($stage(), 1), [[[1, '05', ['a']], [2, '05', ['c', 'd']], [3, '05', []]]]);
+        $sink = new Upsert($staged = $stage(), new MergeRule([[0], [1]], 1, [1, 'gone'], [3, 3]), 1);
+        $into($sink, $pages);
+        self::assertEquals(new MergeCounts(...$counts), $sink->counts);
+        self::assertSame($staged->counts()->rowsOf, [(int) $this->rows('select count(*) n from crates')[0]->n, (int) $this->rows('select count(*) n from crate_lines')[0]->n], 'reckoned, not counted');
+        $is = array_map(static fn (object $row): string => (string) $row->r, $this->rows("select concat(c.id, ' ', c.state, ' ', coalesce(group_concat(l.what order by l.line), '')) r from crates c left join crate_lines l on l.crate = c.id group by c.id, c.state order by c.id"));
+        self::assertSame($after, $is);
+    }
+
+    public function test_two_states_of_a_record_in_one_answer_are_not_told_apart(): void
+    {
+        $sink = new Upsert($this->stage(), new MergeRule([[0]]), 1);
+        $sink->begin();
+        $this->expectException(TooManyChanges::class);
+        $this->expectExceptionMessage('page 1 has two states of the record 2');
+        try {
+            (new Pipeline(new RowMaker(Plan::of(self::FLATTEN)), $sink))->run([$this->page(1, [['id' => 2, 'house' => 'mill'], ['id' => 2, 'house' => 'hq']])]);
+        } finally {
+            $sink->end();
+        }
     }
 
     public function test_what_was_committed_is_gone_on_with_and_what_came_after_it_is_not_there(): void

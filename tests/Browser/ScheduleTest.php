@@ -30,4 +30,25 @@ final class ScheduleTest extends BrowserTestCase
         $person->go('/schedule')->see('Nothing is refreshed by itself');
         self::assertSame([], $person->complaints());
     }
+
+    public function test_only_what_changed_is_read_and_the_run_says_what_came_of_it(): void
+    {
+        $person = $this->builder();
+        $person->go('/sources/stores/endpoints/positions')->choose('#refresh-mode', 'incremental')->see('by checked_at, sent as changed_since, 5 min earlier')->see('Records that are deleted at the source are not seen')->rest();
+        self::assertSame(['checked_at', 'PT5M'], [$person->one('#refresh-column')->getAttribute('value'), $person->one('#refresh-overlap')->getAttribute('value')]);
+        $person->choose('#refresh-by', 'key')->see('by position_id, which grows, sent as after')->rest();
+        $person->choose('#refresh-by', 'changed')->see('by checked_at, sent as changed_since')->rest();
+        $person->type('#refresh-overlap', 'five minutes')->keys("\u{E004}")->see('is no duration: PT15M is 15 minutes');
+        $person->type('#refresh-overlap', 'PT10M')->keys("\u{E004}")->see('sent as changed_since, 10 min earlier')->rest();
+        $person->choose('#refresh-deleted', 'locked')->see('Records whose locked is true are taken out.')->rest()->choose('#refresh-deleted', '')->see('Records that are deleted at the source are not seen')->rest();
+        $person->click('#keep')->rest()->see('640 rows kept', 60);
+
+        // The service does not know the parameter, and the run says that it looks so.
+        $person->go('/tables/positions')->see('Refresh all of it')->click('.acts .btn.go')->see('0 changed, 0 new, 0 gone of 640 rows', 60)->see('came again as they were, as if changed_since said nothing to the service');
+        $person->go('/tables/positions')->press('Refresh all of it')->see('8 pages, 640 records', 60);
+        $person->go('/sources/stores/endpoints/positions')->choose('#refresh-mode', 'whole')->rest();
+        self::assertSame([], $person->all('#read-how'));
+        $person->click('#keep')->rest()->see('640 rows kept', 60);
+        self::assertSame([], $person->complaints());
+    }
 }
