@@ -31,6 +31,7 @@ use Illuminate\Support\Carbon;
  * @property string|null $begun_by what began it, where that was no person
  * @property list<int>|null $chain endpoints whose refreshes led to it
  * @property bool $whole whether everything is read, also where changes would be enough
+ * @property bool $takes_any whether new rows are put in place whatever their number
  * @property array{new: int, changed: int, gone: int, same: int, older: int}|null $changes what an increment brought
  * @property array{largest: string|null, first: string|null, began: int|null}|null $seen what says from where the next increment begins
  * @property bool $followed whether what is read after it has been seen to
@@ -63,7 +64,7 @@ final class Run extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'chain' => 'array', 'changes' => 'array', 'seen' => 'array', 'whole' => 'boolean', 'followed' => 'boolean', 'continuable' => 'boolean', 'every_exchange' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
+    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'chain' => 'array', 'changes' => 'array', 'seen' => 'array', 'whole' => 'boolean', 'takes_any' => 'boolean', 'followed' => 'boolean', 'continuable' => 'boolean', 'every_exchange' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
 

@@ -42,6 +42,6 @@ final class RunFailure
      */
     public static function wouldRepeat(\Throwable $failed): bool
     {
-        return ! $failed instanceof ReadingFailed || in_array($failed->diagnosis->code, ['onward', 'key-gone', 'records-gone', 'inputs'], true);
+        return ! $failed instanceof ReadingFailed || in_array($failed->diagnosis->code, ['onward', 'key-gone', 'records-gone', 'inputs', 'check'], true);
     }
 }

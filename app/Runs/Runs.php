@@ -51,7 +51,7 @@ final class Runs
         $flatten = $endpoint->source->published()?->endpoint($endpoint->slug)?->endpoint['flatten'] ?? [];
         try {
             return Run::query()->where('active', $active)->first() ?? Run::query()->create([
-                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'every_exchange' => $wish->everyExchange, 'kind' => $wish->rebuild ? 'rebuild' : 'refresh', 'whole' => $wish->whole,
+                'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'every_exchange' => $wish->everyExchange, 'kind' => $wish->rebuild ? 'rebuild' : 'refresh', 'whole' => $wish->whole || $wish->takesAny, 'takes_any' => $wish->takesAny,
                 'tables' => mb_substr(implode(' ', array_filter(array_column($flatten === [] ? [] : Plan::tablesIn($flatten), 'table'))), 0, 500),
                 'version' => $version, 'state' => RunState::Queued, 'begun_by' => $wish->begunBy === null ? null : mb_substr($wish->begunBy->words, 0, 300), 'chain' => $wish->begunBy?->chain ?: null,
             ]);

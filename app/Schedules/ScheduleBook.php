@@ -57,7 +57,9 @@ final class ScheduleBook
         DB::transaction(function () use ($source, $file): void {
             $environments = Environment::query()->whereIn('slug', $file->source()->environments())->get()->keyBy('slug');
             $kept = [];
-            foreach ($source->endpoints()->whereIn('slug', array_column($file->document['endpoints'] ?? [], 'slug'))->get() as $endpoint) {
+            // Of large sources only those that say something are looked at.
+            $saying = array_column(array_filter($file->document['endpoints'] ?? [], static fn (array $one): bool => isset($one['keep']['refresh'])), 'slug');
+            foreach ($source->endpoints()->whereIn('slug', $saying)->get() as $endpoint) {
                 $definition = $file->endpoint($endpoint->slug);
                 foreach ($definition === null ? [] : $this->environmentsOf($definition, $file) as $slug) {
                     if (isset($environments[$slug])) {

@@ -21,6 +21,7 @@ return new class extends Migration
         });
         Schema::table('runs', static function (Blueprint $table): void {
             $table->boolean('whole')->default(false);
+            $table->boolean('takes_any')->default(false);
             $table->json('changes')->nullable();
             $table->json('seen')->nullable();
         });

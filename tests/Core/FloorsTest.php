@@ -18,7 +18,7 @@ final class FloorsTest extends TestCase
         9 => ['Describe', 'Share', 'Export', 'Suggest', 'Indexing'],
         8 => ['SourceFile'],
         7 => ['Diagnose'],
-        6 => ['Onward', 'Pace', 'Increment'],
+        6 => ['Onward', 'Pace', 'Increment', 'Check'],
         5 => ['Ask'],
         4 => ['Access', 'Outbound', 'OData'],
         3 => ['Flatten'],

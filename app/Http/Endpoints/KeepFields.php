@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Endpoints;
 
 use DeepSpring\Ask\InvalidInput;
+use DeepSpring\Check\RowCount;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\KeptInputs;
@@ -49,6 +50,28 @@ final readonly class KeepFields
         }
 
         return $inputs;
+    }
+
+    /**
+     * A field of the rule on the number of rows; "" where nothing is said.
+     *
+     * @param  string  $name  at_least, at_most, change_at_most, on
+     */
+    public function rowLimit(string $name): string
+    {
+        $first = $this->definition->endpoint['keep']['checks'][0] ?? [];
+
+        return (string) ($name === 'on' ? $first['on'] ?? '' : $first['rows'][$name] ?? '');
+    }
+
+    /**
+     * What new rows have to keep, in words.
+     *
+     * @return list<string>
+     */
+    public function checks(): array
+    {
+        return array_map(static fn (RowCount $one): string => $one->words(), RowCount::all($this->definition->endpoint['keep']['checks'] ?? []));
     }
 
     /**

@@ -10,7 +10,7 @@
         @foreach ($course as $key => $label)
             @if ($mayBuild || ! in_array($key, ['sources', 'runs'], true))
                 <a href="{{ route($key === 'watershed' ? $key : "$key.index") }}" @if (request()->routeIs($key, "$key.*") || ($key === 'sources' &&
-                    request()->routeIs('endpoints.*'))) aria-current="page" @endif>{{ $label }}</a>
+                    request()->routeIs('endpoints.*')) || ($key === 'runs' && request()->routeIs('schedule.*'))) aria-current="page" @endif>{{ $label }}</a>
             @endif
         @endforeach
     </nav>

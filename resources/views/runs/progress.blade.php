@@ -22,6 +22,9 @@
         </span>
     </div>
     @if ($run->diagnosis)<div class="mt-2"><x-diagnosis :of="$run->diagnosis" /></div>@endif
+    @if (($run->diagnosis['code'] ?? '') === 'check')@can('update', $run)<form class="mt-2" method="post"
+        action="{{ route('runs.again', $run) }}">@csrf<input type="hidden" name="takes_any" value="1"><button class="btn small"
+        id="takes-any">The number is right: read it again and put it in place</button></form>@endcan @endif
     <x-run.findings :run="$run" />
     <dl class="figures">
         <div><dt>pages</dt><dd>{{ Show::number($run->pages) }}</dd></div>

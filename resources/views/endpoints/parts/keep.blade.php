@@ -5,6 +5,7 @@
     <p class="mb-2 text-sm wrap-anywhere" id="read-when">Refreshed: <strong>{{ $sheet->refresh()->words() }}</strong>
         @if ($sheet->refresh()->next() !== [])<br><span
         class="s">next {{ implode(', ', $sheet->refresh()->next()) }}</span>@endif</p>
+    <p class="mb-2 text-sm" id="read-checked">Checked: {{ implode('; ', $sheet->keep()->checks()) }}.</p>
 @endunless
 @if ($sheet->row->inputs_taken_over)
     <form class="notice mb-2" method="post" action="{{ route('endpoints.inputs-seen', [$source, $sheet->row]) }}">
