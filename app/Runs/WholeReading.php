@@ -142,7 +142,7 @@ final readonly class WholeReading
         $work->refuseLoss($drift);
         $findings = array_map(static fn (PagingFinding $finding): array => ['sentence' => $connection->mask()->apply($finding->sentence)] + $finding->toArray(), $pages->findings());
         $ended = $connection->mask()->apply($pages->proof($end));
-        $work->recorder->log(2, null, 'loads', $work->run->isTry() ? 'All pages are there.' : 'All pages are there; the rest is loaded and the tables are put in place.');
+        $work->recorder->log(2, null, 'loads', $work->run->isTry() ? 'All pages are there.' : 'All pages are there; the rest is loaded.');
         $work->recorder->save(true);
         $work->recorder->beat(self::LOADING);
         $sink->finish(['ended' => $ended, 'findings' => $findings, 'position' => null] + $pipeline->state());

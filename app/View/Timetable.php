@@ -85,6 +85,7 @@ final class Timetable
             $this->bars[$schedule->id] = $this->drawn($drawn[$schedule->endpoint_id] ?? []);
         }
         $this->load = $this->load($work);
+        $this->most = self::mostAtOnce($work);
     }
 
     /**
@@ -161,7 +162,7 @@ final class Timetable
     }
 
     /**
-     * How much is read at once, as columns of a fixed width.
+     * How many refreshes fall into each column of a fixed width.
      *
      * @param  list<array{float, float, string}>  $work
      * @return list<array{x: int, h: float, isCrowded: bool}> h from 0 to 1
@@ -179,15 +180,35 @@ final class Timetable
         foreach ($this->crowds as $crowd) {
             $crowded[(int) ($this->x($crowd->at) / self::COLUMN)] = true;
         }
-        $this->most = max(1, ...$columns);
+        $tallest = max(1, ...$columns);
         $load = [];
         foreach ($columns as $number => $count) {
             if ($count > 0) {
-                $load[] = ['x' => $number * self::COLUMN, 'h' => round($count / $this->most, 3), 'isCrowded' => isset($crowded[$number])];
+                $load[] = ['x' => $number * self::COLUMN, 'h' => round($count / $tallest, 3), 'isCrowded' => isset($crowded[$number])];
             }
         }
 
         return $load;
+    }
+
+    /**
+     * @param  list<array{float, float, string}>  $work
+     */
+    private static function mostAtOnce(array $work): int
+    {
+        $changes = [];
+        foreach ($work as [$begin, $end]) {
+            $changes[] = [$begin, 1];
+            $changes[] = [$end, -1];
+        }
+        // One that ends makes room for one that begins at the same moment.
+        sort($changes);
+        $now = $most = 0;
+        foreach ($changes as [, $change]) {
+            $most = max($most, $now += $change);
+        }
+
+        return $most;
     }
 
     public function x(float $moment): float
@@ -277,6 +298,6 @@ final class Timetable
     {
         $failed = $this->runs->filter(static fn (Run $run): bool => $run->state === RunState::Failed)->count();
 
-        return Show::count($this->runs->count(), 'refresh', 'refreshes').' read'.($failed > 0 ? ", $failed of them failed" : '').'; at most '.$this->most.' at once';
+        return Show::count($this->runs->count(), 'refresh', 'refreshes').($failed > 0 ? ", $failed of them failed" : '').($this->most > 1 ? "; {$this->most} at once at most" : '');
     }
 }

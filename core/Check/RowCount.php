@@ -66,7 +66,7 @@ final readonly class RowCount
         $parts = array_filter([
             $this->atLeast === null ? null : 'at least '.Phrase::count($this->atLeast, 'row'),
             $this->atMost === null ? null : 'at most '.Phrase::count($this->atMost, 'row'),
-            $this->isDefault ? 'less than '.self::FALL.' % fewer than before' : ($this->changeAtMost === null ? null : "within {$this->changeAtMost} % of what was there before"),
+            $this->isDefault ? 'less than half of its rows lost' : ($this->changeAtMost === null ? null : "within {$this->changeAtMost} % of what was there before"),
         ]);
 
         return implode(', ', $parts).($this->on === self::STOP ? ', or the table stays as it is' : ', or the run says so');

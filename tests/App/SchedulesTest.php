@@ -380,6 +380,7 @@ final class SchedulesTest extends AppTestCase
         self::assertStringContainsString('Copy d is left out, since the refresh before is still under way.', $sentences);
         self::assertSame(['planned'], array_values(array_unique(array_column($picture->bars($schedules[0]), 'kind'))));
         self::assertContains('out', array_column($picture->bars($schedules[3]), 'kind'));
+        self::assertSame('0 refreshes; 2 at once at most', $picture->summary());
     }
 
     public function test_the_command_line_lists_pauses_and_resumes(): void

@@ -44,7 +44,7 @@ final class RowCountTest extends TestCase
 
     public function test_it_is_said_in_words(): void
     {
-        self::assertSame(['less than 50 % fewer than before, or the table stays as it is'], array_map(static fn (RowCount $one): string => $one->words(), RowCount::all([])));
+        self::assertSame(['less than half of its rows lost, or the table stays as it is'], array_map(static fn (RowCount $one): string => $one->words(), RowCount::all([])));
         self::assertSame(['at least 100 rows, within 10 % of what was there before, or the run says so'], array_map(static fn (RowCount $one): string => $one->words(), RowCount::all([['rows' => ['at_least' => 100, 'change_at_most' => 10], 'on' => 'note']])));
     }
 }
