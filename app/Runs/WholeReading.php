@@ -52,7 +52,15 @@ final readonly class WholeReading
     {
         return $work->run->isTry()
             ? new Count($work->staged, $work->run->id, $work->run->attempt)
-            : new Replace($work->staged, $work->run->id, $work->run->attempt, (int) config('spring.limits.kept_pages_bytes'), $work->recorder->conceal);
+            : new Replace($work->staged, $work->run->id, $work->run->attempt, $this->readsChanges($work) ? 0 : (int) config('spring.limits.kept_pages_bytes'), $work->recorder->conceal);
+    }
+
+    /**
+     * Whether probably only changes will be read, of which no answer is kept.
+     */
+    private function readsChanges(RunWork $work): bool
+    {
+        return $work->increment !== null && ! $work->run->whole && IncrementMark::of($work->run, $work->endpoint, $work->source) !== null;
     }
 
     /**

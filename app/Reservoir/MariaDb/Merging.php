@@ -41,11 +41,11 @@ final readonly class Merging implements StagedMerge
             if ($this->keeper->update("UPDATE {$this->names->progress()} SET finished = 1, position = ? WHERE attempt = ?", ['merged '.microtime(true), $this->attempt]) !== 1) {
                 throw new RunSuperseded;
             }
-            $older = $this->rule->newer === null ? 0 : $this->leaveOut("JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')} WHERE k.{$this->column(0, $this->rule->newer)} > s.{$this->column(0, $this->rule->newer)}");
+            $older = $this->leaveOutOlder();
             $more = array_map(static fn (int $deleted): int => -$deleted, $this->delete());
             $gone = -$more[0];
             $staged = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)}");
-            $new = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s LEFT JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')} WHERE k.{$this->column(0, $this->rule->key[0][0])} IS NULL");
+            $new = $staged - $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')}");
             for ($number = 1; $number < count($this->shapes); $number++) {
                 $more[$number] -= $this->keeper->delete("DELETE k FROM {$this->kept($number)} k JOIN {$this->names->table(0)} s ON {$this->on($number, 'k', 0, 's')}");
                 $more[$number] += $this->insert($number, false);
@@ -65,6 +65,22 @@ final readonly class Merging implements StagedMerge
         }
 
         return $counts;
+    }
+
+    /**
+     * States that are older than those that are kept, with what belongs to them.
+     *
+     * @return int records
+     */
+    private function leaveOutOlder(): int
+    {
+        if ($this->rule->newer === null) {
+            return 0;
+        }
+        $which = "JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')} WHERE k.{$this->column(0, $this->rule->newer)} > s.{$this->column(0, $this->rule->newer)}";
+
+        // Deleting locks whatever it looks at, so first it is looked whether there are any.
+        return $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s $which") === 0 ? 0 : $this->leaveOut($which);
     }
 
     /**
