@@ -79,6 +79,12 @@ final class EndpointFormTest extends TestCase
         yield 'by a window' => [['mode' => 'incremental', 'by' => 'window', 'window' => 'P7D', 'until_as' => 'to', 'send_as' => 'from'], $kept(['mode' => 'incremental', 'since' => ['window' => 'P1D', 'send_as' => 'x']]), $kept(['mode' => 'incremental', 'since' => ['window' => 'P7D', 'until_as' => 'to', 'send_as' => 'from']])];
         yield 'another way takes nothing of the one before' => [['by' => 'marker'] + $since, $kept($changes), $kept(['mode' => 'incremental', 'since' => ['marker' => '$.next_marker', 'send_as' => 'marker']])];
         yield 'all of it again' => [['mode' => 'whole'] + $since, $kept($changes + ['sweep' => '0 3 * * 0']), []];
+        $sweep = $changes + ['sweep' => '0 3 * * 0', 'zone' => 'Europe/Oslo'];
+        yield 'by hand, but for all of it in a zone' => [['choice' => 'manual', 'sweep' => '0 3 * * 0'] + $since, $kept($sweep), $kept($sweep)];
+        foreach ([0, 1, false, true, 'withdrawn', '0'] as $is) {
+            $deleted = $changes + ['deleted' => ['column' => 'state', 'is' => $is]];
+            yield 'deleted where it is '.json_encode($is) => [['deleted_column' => 'state', 'deleted_is' => is_bool($is) ? (string) json_encode($is) : (string) $is] + $since, $kept($deleted), $kept($deleted)];
+        }
         yield 'how much is not shown and stays' => [['choice' => 'manual'], $kept($changes), $kept($changes)];
         yield 'lists where texts were expected' => [['choice' => ['x'], 'after' => ['y'], 'zone' => []], $kept($by), $kept(['every' => '30 6 * * 1-5'])];
     }
@@ -94,6 +100,7 @@ final class EndpointFormTest extends TestCase
         $flatten = ['table' => 'loans', 'key' => ['id'], 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'changed', 'from' => '$.changed', 'type' => 'datetime'], ['name' => 'gone', 'from' => '$.gone', 'type' => 'boolean'], ['name' => 'state', 'from' => '$.state']]];
         $endpoint = (new EndpointForm(self::ENDPOINT + ['flatten' => $flatten] + ($was === [] ? [] : ['keep' => $was])))->apply(['path' => '/loans', 'refresh' => $form]);
         self::assertEquals($expected, $endpoint['keep'] ?? []);
+        self::assertSame($expected['refresh']['deleted']['is'] ?? null, $endpoint['keep']['refresh']['deleted']['is'] ?? null);
     }
 
     /**

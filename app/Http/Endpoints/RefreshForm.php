@@ -38,7 +38,7 @@ final readonly class RefreshForm
         $zone = $text['zone'] ?? $was['zone'] ?? 'UTC';
         $refresh = array_diff_key($was, array_fill_keys(self::OWN, 1));
         if ($every !== RefreshTimes::MANUAL) {
-            $refresh += ['every' => $every] + ($zone === '' || $zone === 'UTC' ? [] : ['zone' => $zone]);
+            $refresh += ['every' => $every];
         } elseif (isset($was['every'], $form['choice']) && $was['every'] === RefreshTimes::MANUAL) {
             $refresh += ['every' => RefreshTimes::MANUAL];
         }
@@ -47,6 +47,10 @@ final readonly class RefreshForm
         $asked = array_key_exists('older_than', $form) ? self::asked($text) : ($was['when_asked'] ?? []);
         $refresh += ($after === [] ? [] : ['after' => $after]) + ($in === [] ? [] : ['in' => $in]) + ($asked === [] ? [] : ['when_asked' => $asked]);
         $refresh = self::howMuch($form, $text, $was, RefreshFields::table(new EndpointDefinition($endpoint)), array_column(array_filter($endpoint['ask']['inputs'] ?? [], static fn (array $input): bool => ! isset($input['fixed'])), 'name')) + $refresh;
+        // It is also the zone in which all of it is read.
+        if (isset($refresh['sweep']) || $every !== RefreshTimes::MANUAL) {
+            $refresh += $zone === '' || $zone === 'UTC' ? [] : ['zone' => $zone];
+        }
         $keep = ($refresh === [] ? [] : ['refresh' => $refresh]) + array_diff_key($endpoint['keep'] ?? [], ['refresh' => 1]);
 
         return $keep === [] ? array_diff_key($endpoint, ['keep' => 1]) : ['keep' => $keep] + $endpoint;
@@ -89,9 +93,26 @@ final readonly class RefreshForm
         // What follows from the rest is not written, unless it was.
         $since = isset($was['since']['by']) || Increments::kind(array_diff_key($since, ['by' => 1]), $table) !== $by ? $since : array_diff_key($since, ['by' => 1]);
         $since += ($text['place'] ?? '') === 'header' ? ['in' => 'header'] : [];
-        $deleted = ($text['deleted_column'] ?? '') === '' ? [] : ['column' => $text['deleted_column']] + (in_array($text['deleted_is'] ?? '', ['', 'true'], true) ? [] : ['is' => $text['deleted_is']]);
+        $deleted = ($text['deleted_column'] ?? '') === '' ? [] : ['column' => $text['deleted_column']] + self::deletedIs($text['deleted_is'] ?? '', $was['deleted'] ?? []);
 
         return ['mode' => 'incremental', 'since' => $since] + ($deleted === [] ? [] : ['deleted' => $deleted]) + (($text['sweep'] ?? '') === '' ? [] : ['sweep' => $text['sweep']]);
+    }
+
+    /**
+     * The value that stays as it was written, also where that is a number or no text.
+     *
+     * @param  array<string, mixed>  $was
+     * @return array{is?: mixed}
+     */
+    private static function deletedIs(string $text, array $was): array
+    {
+        $before = $was['is'] ?? null;
+
+        return match (true) {
+            $before !== null && $text === (is_bool($before) ? json_encode($before) : (string) $before) => ['is' => $before],
+            in_array($text, ['', 'true'], true) => [],
+            default => ['is' => $text === 'false' ? false : $text],
+        };
     }
 
     /**
