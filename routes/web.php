@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Http\Checks\CheckController;
 use App\Http\Docs\DocsController;
 use App\Http\Endpoints\CompareController;
 use App\Http\Endpoints\EndpointController;
@@ -137,6 +138,9 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'show'])->scopeBindings()->name('endpoints.compare');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'try'])->scopeBindings()->name('endpoints.compare.try');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/take', [KeepController::class, 'take'])->scopeBindings()->name('endpoints.take');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/checks', [CheckController::class, 'show'])->scopeBindings()->name('endpoints.checks');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/checks', [CheckController::class, 'update'])->scopeBindings()->name('endpoints.checks.update');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/checks/tried', [CheckController::class, 'tried'])->scopeBindings()->name('endpoints.checks.tried');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/keep', [KeepController::class, 'keep'])->scopeBindings()->name('endpoints.keep');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/inputs-seen', [KeepController::class, 'inputsSeen'])->scopeBindings()->name('endpoints.inputs-seen');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/prove', [KeepController::class, 'prove'])->scopeBindings()->name('endpoints.prove');

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Pipeline;
 
+use App\Models\Environment;
+use App\Reservoir\CheckedRows;
 use App\Reservoir\MergeCounts;
 use App\Reservoir\MergeRule;
 use App\Reservoir\StagedTables;
@@ -24,6 +26,11 @@ final class Upsert implements Sink
     private const MOST = 500_000;
 
     public ?MergeCounts $counts = null;
+
+    /** @var (\Closure(CheckedRows): void)|null looks at the tables as they would be; what it throws leaves them as they were */
+    public ?\Closure $look = null;
+
+    public ?Environment $environment = null;
 
     /** @var array<string, string> hash of the key of each record that came → what says how new it is */
     private array $newest = [];
@@ -118,7 +125,7 @@ final class Upsert implements Sink
     public function complete(): void
     {
         if (! $this->staged->isInPlace()) {
-            $this->counts = $this->staged->merge($this->rule)->run();
+            $this->counts = $this->staged->merge($this->rule)->run($this->look, $this->environment);
         }
     }
 

@@ -18,6 +18,9 @@ final class StagedCounts
     /** @var array<int, int> rows by the number of their table */
     public array $rowsOf = [];
 
+    /** @var array<int, int> rows whose key was there already, by the number of their table */
+    public array $duplicatesOf = [];
+
     /** @var array<int, int> rows that were given to each table, whether they were new to it or not */
     public array $givenTo = [];
 }

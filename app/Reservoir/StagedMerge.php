@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Reservoir;
 
+use App\Models\Environment;
+
 /**
  * Staged rows beside those that are kept, compared by the key of their records.
  */
@@ -13,10 +15,12 @@ interface StagedMerge
      * Staged rows into the tables that are kept, which stay where they are; readers see all of it or nothing.
      * They are in place then.
      *
+     * @param  (\Closure(CheckedRows): void)|null  $look  at the tables as they would be; what it throws leaves them as they were
+     *
      * @throws KeepFailed
      * @throws RunSuperseded
      */
-    public function run(): MergeCounts;
+    public function run(?\Closure $look = null, ?Environment $environment = null): MergeCounts;
 
     /**
      * Leaves out staged records that are marked as deleted.

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Reservoir;
 
+use App\Models\Environment;
 use DeepSpring\Flatten\RowBatch;
 
 /**
@@ -89,6 +90,11 @@ interface StagedTables
      * What was staged beside what is kept, record by record.
      */
     public function merge(MergeRule $rule): StagedMerge;
+
+    /**
+     * What was staged, to be asked for rows that break a rule. All rows have to be loaded.
+     */
+    public function checked(Environment $environment): CheckedRows;
 
     /**
      * Builds indexes over all rows that are there.

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Reservoir;
 
 use App\Models\Environment;
+use App\Models\KeptTable;
 use DeepSpring\Flatten\Plan;
 
 /**
@@ -19,6 +20,14 @@ interface TableStore
      * @param  string  $owner  letters and digits; only one stage of the same owner is open at a time
      */
     public function stage(Environment $environment, string $owner, Plan $plan): StagedTables;
+
+    /**
+     * Tables that are kept, to be asked for rows that break a rule.
+     *
+     * @param  list<KeptTable>  $tables  of one endpoint, the main table first
+     * @param  int  $longest  seconds that one statement may take
+     */
+    public function checked(Environment $environment, array $tables, int $longest): CheckedRows;
 
     /**
      * Drops what an owner staged and nobody goes on with.

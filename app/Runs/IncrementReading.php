@@ -20,6 +20,7 @@ use App\Pipeline\SourceConnections;
 use App\Pipeline\TooManyChanges;
 use App\Pipeline\Upsert;
 use App\Pipeline\Watched;
+use App\Reservoir\CheckedRows;
 use App\Reservoir\MergeCounts;
 use App\Reservoir\RunSuperseded;
 use App\Reservoir\TableShape;
@@ -85,16 +86,35 @@ final readonly class IncrementReading
         $work->recorder->save(true);
         $work->recorder->beat(self::MERGING);
         $sink->finish($pipeline->state());
-        $sink->complete();
+        $findings = $this->takeOver($work, $sink);
         // Answers of an earlier run would make the tables what they were then.
         $this->store->pages($work->run->environment, $work->run->owner())->forget();
         $counts = $sink->counts ?? new MergeCounts(0, 0, 0);
         $work->run->changes = ['new' => $counts->new, 'changed' => $counts->changed, 'gone' => $counts->gone, 'same' => $counts->same, 'older' => $counts->older];
-        $work->complete($sink, $this->sentence($counts, $work), $this->ignored($counts, $work, array_keys($sent)));
+        $work->complete($sink, $this->sentence($counts, $work), [...$findings, ...$this->ignored($counts, $work, array_keys($sent))]);
         $next = $work->increment->way->next($since, $watch->seen());
         IncrementMark::remember($work->run, $work->endpoint, $work->source, $next === null ? null : $this->vault->seal($next));
 
         return true;
+    }
+
+    /**
+     * Merges what came, looked at as the tables would be.
+     *
+     * @return list<array{code: string, sentence: string, doubt: bool}>
+     *
+     * @throws ReadingFailed where it must not be put in place
+     */
+    private function takeOver(RunWork $work, Upsert $sink): array
+    {
+        $findings = $work->checks->leaveOut($work);
+        $sink->environment = $work->run->environment;
+        $sink->look = static function (CheckedRows $rows) use ($work, &$findings): void {
+            array_push($findings, ...$work->checks->look($work, $rows, true));
+        };
+        $sink->complete();
+
+        return $findings;
     }
 
     /**

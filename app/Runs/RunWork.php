@@ -21,6 +21,9 @@ use DeepSpring\SourceFile\SourceDefinition;
  */
 final readonly class RunWork
 {
+    /** Seconds without a sign of life while rows are looked at. */
+    private const LOOKING = 600;
+
     /**
      * @param  InputSets  $sets  what it is read with
      * @param  (\Closure(Run): void)|null  $progress  told after every page
@@ -36,6 +39,7 @@ final readonly class RunWork
         public Masks $masks,
         private KeptTables $tables,
         private TableIndexing $indexes,
+        public TableChecks $checks,
         public ?\Closure $progress,
         public ?IncrementSettings $increment = null,
     ) {
@@ -96,6 +100,7 @@ final readonly class RunWork
     public function complete(Sink $sink, string $ended, array $findings = []): void
     {
         if (! $this->run->isTry()) {
+            $findings = [...$findings, ...$this->checked()];
             foreach ($this->indexes->build($this->run->environment, $this->staged) as $sentence) {
                 $this->recorder->log(2, null, 'indexes', $sentence);
             }
@@ -115,6 +120,25 @@ final readonly class RunWork
             $this->recorder->log($finding['doubt'] ? 1 : 2, null, $finding['code'], $finding['sentence']);
         }
         $this->recorder->log(1, null, 'done', $ended);
+    }
+
+    /**
+     * New rows are looked at before they are in place.
+     *
+     * @return list<array{code: string, sentence: string, doubt: bool}>
+     *
+     * @throws ReadingFailed where they must not be put in place
+     */
+    private function checked(): array
+    {
+        if ($this->staged->isInPlace()) {
+            return [];
+        }
+        $this->recorder->save(true);
+        $this->recorder->beat(self::LOOKING);
+        $leftOut = $this->checks->leaveOut($this);
+
+        return [...$leftOut, ...$this->checks->look($this, $this->staged->checked($this->run->environment))];
     }
 
     public function unchanged(string $since): void

@@ -44,7 +44,7 @@ final readonly class WholeReading
     /** Seconds without a sign of life while the last rows are loaded. */
     private const LOADING = 600;
 
-    public function __construct(private SourceConnections $connections, private Vault $vault, private EvidenceWriter $evidence, private RateLimitStore $rates, private RowChecks $checks)
+    public function __construct(private SourceConnections $connections, private Vault $vault, private EvidenceWriter $evidence, private RateLimitStore $rates)
     {
     }
 
@@ -155,9 +155,6 @@ final readonly class WholeReading
         $work->recorder->beat(self::LOADING);
         $sink->finish(['ended' => $ended, 'findings' => $findings, 'position' => null] + $pipeline->state());
         $this->compare($work);
-        if (! $work->run->isTry() && ! $work->staged->isInPlace()) {
-            array_push($findings, ...$this->checks->findings($work->run, $work->endpoint, $work->source, $work->staged->shapes()[0]->name, $work->staged->counts()->rowsOf[0]));
-        }
         $this->complete($work, $sink, $ended, $findings, $watch);
         if (! $work->run->isTry()) {
             $unchanged->remember();

@@ -7,6 +7,7 @@ namespace DeepSpring\Catalog;
 use DeepSpring\Access\Schemes;
 use DeepSpring\Answer\Format\Formats;
 use DeepSpring\Ask\Body\Bodies;
+use DeepSpring\Check\Checks;
 use DeepSpring\Describe\Importers;
 use DeepSpring\Flatten\Type\Types;
 use DeepSpring\Onward\Pagers;
@@ -26,7 +27,7 @@ final class KindCatalog
     {
         return [
             'importers' => Importers::family(), 'schemes' => Schemes::family(), 'bodies' => Bodies::family(), 'formats' => Formats::family(),
-            'pagers' => Pagers::family(), 'types' => Types::family(),
+            'pagers' => Pagers::family(), 'types' => Types::family(), 'checks' => Checks::family(),
         ];
     }
 

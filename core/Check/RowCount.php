@@ -4,18 +4,16 @@ declare(strict_types=1);
 
 namespace DeepSpring\Check;
 
+use DeepSpring\Value\Kind\Field;
+use DeepSpring\Value\Kind\FieldType;
+use DeepSpring\Value\Kind\Kind;
 use DeepSpring\Value\Phrase;
 
 /**
- * How many rows a table has to have, and by how much that may change from one reading to the next. Without a rule
- * for it, a table that would lose more than half of its rows is not replaced.
+ * How many rows a table has to have, and by how much that may change from one reading to the next.
  */
-final readonly class RowCount
+final readonly class RowCount implements CheckRule
 {
-    public const STOP = 'stop';
-
-    public const NOTE = 'note';
-
     /** Percent that a table may lose where nothing is said. */
     public const FALL = 50;
 
@@ -24,31 +22,61 @@ final readonly class RowCount
 
     /**
      * @param  int|null  $changeAtMost  percent of the rows before
-     * @param  string  $on  what becomes of new rows that break it: STOP or NOTE
      * @param  bool  $isDefault  whether nobody wrote it
      */
-    public function __construct(public ?int $atLeast, public ?int $atMost, public ?int $changeAtMost, public string $on = self::STOP, public bool $isDefault = false)
+    private function __construct(private ?int $atLeast, private ?int $atMost, private ?int $changeAtMost, private bool $isDefault = false)
     {
     }
 
-    /**
-     * @param  list<array{rows: array{at_least?: int, at_most?: int, change_at_most?: int}, on?: string}>  $checks  of a source file
-     * @return list<self> with what holds without a rule
-     */
-    public static function all(array $checks): array
+    public static function kind(): Kind
     {
-        $all = array_map(static fn (array $one): self => new self($one['rows']['at_least'] ?? null, $one['rows']['at_most'] ?? null, $one['rows']['change_at_most'] ?? null, $one['on'] ?? self::STOP), $checks);
-        $isSaid = array_filter($all, static fn (self $one): bool => $one->changeAtMost !== null) !== [];
+        $number = static fn (string $name, string $label, string $help): Field => new Field($name, FieldType::Number, $label, $help, at: ['rows', $name]);
 
-        return $isSaid ? $all : [...$all, new self(null, null, self::FALL, isDefault: true)];
+        return new Kind('rows', 'number of rows', 'How many rows the table has to have, and by how much that may change from one reading to the next.', [
+            new Field('rows', FieldType::Group, 'rows', '`at_least`, `at_most`, `change_at_most` (percent of the rows before).', isRequired: true, shape: [
+                'type' => 'object', 'minProperties' => 1, 'additionalProperties' => false, 'properties' => [
+                    'at_least' => ['type' => 'integer', 'minimum' => 0], 'at_most' => ['type' => 'integer', 'minimum' => 0],
+                    'change_at_most' => ['type' => 'integer', 'minimum' => 0, 'maximum' => 1_000_000, 'description' => 'Percent of the rows before.'],
+                ],
+            ], parts: [
+                $number('at_least', 'at least', 'Rows.'), $number('at_most', 'at most', 'Rows.'), $number('change_at_most', 'changed by at most, in percent', 'Percent of the rows before.'),
+            ]),
+        ]);
+    }
+
+    public static function of(array $settings, CheckedTable $table): self
+    {
+        $rows = $settings['rows'];
+
+        return new self($rows['at_least'] ?? null, $rows['at_most'] ?? null, $rows['change_at_most'] ?? null);
     }
 
     /**
-     * @param  int|null  $before  rows of the table that is there; null where it was made of something else
-     * @return string|null what is broken, in a sentence; null where nothing is
+     * What holds where nothing is said: a table does not lose half of its rows.
      */
-    public function broken(string $table, ?int $before, int $now): ?string
+    public static function fall(): self
     {
+        return new self(null, null, self::FALL, true);
+    }
+
+    public function limitsChange(): bool
+    {
+        return $this->changeAtMost !== null;
+    }
+
+    public function isOfRows(): bool
+    {
+        return false;
+    }
+
+    public function columns(): array
+    {
+        return [];
+    }
+
+    public function broken(Found $found): ?string
+    {
+        [$before, $now, $table] = [$found->before, $found->rows, $found->table];
         $rows = Phrase::count($now, 'row');
         $change = $before === null || $before === 0 ? 0.0 : 100 * ($now - $before) / $before;
 
@@ -61,14 +89,17 @@ final readonly class RowCount
         };
     }
 
+    public function held(Found $found): string
+    {
+        return Phrase::count($found->rows, 'row').($found->before === null ? '' : ', '.Phrase::number($found->before).' before').'.';
+    }
+
     public function words(): string
     {
-        $parts = array_filter([
+        return implode(', ', array_filter([
             $this->atLeast === null ? null : 'at least '.Phrase::count($this->atLeast, 'row'),
             $this->atMost === null ? null : 'at most '.Phrase::count($this->atMost, 'row'),
             $this->isDefault ? 'less than half of its rows lost' : ($this->changeAtMost === null ? null : "within {$this->changeAtMost} % of what was there before"),
-        ]);
-
-        return implode(', ', $parts).($this->on === self::STOP ? ', or the table stays as it is' : ', or the run says so');
+        ]));
     }
 }

@@ -7,6 +7,8 @@ namespace DeepSpring\SourceFile;
 use DeepSpring\Access\Variables;
 use DeepSpring\Ask\Body\Bodies;
 use DeepSpring\Ask\InvalidInput;
+use DeepSpring\Check\Checks;
+use DeepSpring\Check\InvalidCheck;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Increment\Increments;
 use DeepSpring\Increment\InvalidIncrement;
@@ -76,6 +78,7 @@ final class Coherence
             }
             $this->keptWith($endpoint, "$at.keep.inputs");
             $this->refresh($endpoint, "$at.keep.refresh");
+            $this->checks($endpoint, "$at.keep.checks");
         }
         $this->access();
         $test = $this->document['source']['test']['endpoint'] ?? null;
@@ -319,6 +322,23 @@ final class Coherence
             if (in_array($table, $own, true)) {
                 $this->fault("$at.after[$number]", "\"$table\" is filled by this endpoint itself.");
             }
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     */
+    private function checks(array $endpoint, string $at): void
+    {
+        $checks = $endpoint['keep']['checks'] ?? [];
+        // Which columns there are follows from a choice once the metadata is known.
+        if ($checks === [] || ! isset($endpoint['flatten']) || $this->faults !== []) {
+            return;
+        }
+        try {
+            Checks::all($checks, Plan::of($endpoint['flatten'], new \DateTimeImmutable(self::COUNTED_AS_OF)), new \DateTimeImmutable(self::COUNTED_AS_OF));
+        } catch (InvalidCheck $invalid) {
+            $this->fault($at.$invalid->where, $invalid->getMessage());
         }
     }
 

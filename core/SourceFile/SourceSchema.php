@@ -8,13 +8,14 @@ use DeepSpring\Access\Schemes;
 use DeepSpring\Answer\Format\Formats;
 use DeepSpring\Ask\Body\Bodies;
 use DeepSpring\Ask\Method;
+use DeepSpring\Check\Checks;
 use DeepSpring\Flatten\Type\Types;
 use DeepSpring\Onward\Pagers;
 use DeepSpring\Value\Kind\Family;
 
 /**
  * The JSON Schema of a source file: what stands in schema.json, with what pagers, access schemes, column types,
- * bodies and formats declare of themselves. `docs/schema/source-1.json` is this, written down.
+ * bodies, formats and checks declare of themselves. `docs/schema/source-1.json` is this, written down.
  */
 final class SourceSchema
 {
@@ -23,7 +24,7 @@ final class SourceSchema
 
     public static function json(): string
     {
-        $kinds = implode(' / ', array_map(static fn (Family $family): string => implode(' ', $family->names()), [Pagers::family(), Schemes::family(), Types::family(), Bodies::family(), Formats::family()]));
+        $kinds = implode(' / ', array_map(static fn (Family $family): string => implode(' ', $family->names()), [Pagers::family(), Schemes::family(), Types::family(), Bodies::family(), Formats::family(), Checks::family()]));
 
         return self::$made[$kinds] ??= self::make();
     }
@@ -37,6 +38,7 @@ final class SourceSchema
         $schema['$defs']['endpoint']['properties']['ask']['properties']['method'] = ['enum' => Method::ALL];
         $answer = &$schema['$defs']['endpoint']['properties']['answer']['properties'];
         $answer += Formats::schemas();
+        $schema['$defs']['endpoint']['properties']['keep']['properties']['checks']['items'] = Checks::schema();
         $column = $schema['$defs']['column']['properties'];
         $column['type'] = ['enum' => Types::family()->names()];
         foreach (Types::family()->kinds() as $kind) {

@@ -20,32 +20,6 @@ final class EndpointFormTest extends TestCase
     private const ENDPOINT = ['slug' => 'loans', 'name' => 'Loans', 'ask' => ['path' => '/loans']];
 
     /**
-     * @return iterable<string, array{array<string, mixed>, list<array<string, mixed>>, list<array<string, mixed>>}> form, checks as they were, what they become
-     */
-    public static function checks(): iterable
-    {
-        $rows = static fn (array $rows, array $more = []): array => ['rows' => $rows] + $more;
-        yield 'nothing' => [['at_least' => '', 'at_most' => '', 'change_at_most' => '', 'on' => 'stop'], [], []];
-        yield 'at least' => [['at_least' => '1 200', 'on' => 'stop'], [], [$rows(['at_least' => 1200])]];
-        yield 'all of them, to be told' => [['at_least' => '0', 'at_most' => '5,000', 'change_at_most' => '10', 'on' => 'note'], [], [$rows(['at_least' => 0, 'at_most' => 5000, 'change_at_most' => 10], ['on' => 'note'])]];
-        yield 'emptied' => [['at_least' => ''], [$rows(['at_least' => 5])], []];
-        yield 'others stay' => [['at_least' => '7'], [$rows(['at_least' => 5]), $rows(['at_most' => 9])], [$rows(['at_least' => 7]), $rows(['at_most' => 9])]];
-        yield 'what is no number is told, not mended' => [['at_least' => 'many'], [], [$rows(['at_least' => 'many'])]];
-    }
-
-    /**
-     * @param  array<string, mixed>  $form
-     * @param  list<array<string, mixed>>  $was
-     * @param  list<array<string, mixed>>  $expected
-     */
-    #[DataProvider('checks')]
-    public function test_how_many_rows_there_have_to_be(array $form, array $was, array $expected): void
-    {
-        $endpoint = (new EndpointForm(self::ENDPOINT + ($was === [] ? [] : ['keep' => ['checks' => $was]])))->apply(['path' => '/loans', 'checks' => $form]);
-        self::assertSame($expected, $endpoint['keep']['checks'] ?? []);
-    }
-
-    /**
      * @return iterable<string, array{array<string, mixed>, array<string, mixed>, array<string, mixed>}> form, `keep` as it was, what it becomes
      */
     public static function refreshes(): iterable

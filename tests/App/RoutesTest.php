@@ -40,7 +40,7 @@ final class RoutesTest extends AppTestCase
     private const SLOW = [
         'sources.store', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
         'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.export',
-        'tables.indexes', 'tables.indexes.cost', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
+        'tables.indexes', 'tables.indexes.cost', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
     ];
 
     /**

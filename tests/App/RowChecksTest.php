@@ -59,7 +59,7 @@ final class RowChecksTest extends AppTestCase
         self::assertFalse($run->continuable);
         // Whoever knows better says so.
         $builder = $this->person();
-        $this->actingAs($builder)->get("/runs/$run->id")->assertOk()->assertSee('The number is right: read it again and put it in place');
+        $this->actingAs($builder)->get("/runs/$run->id")->assertOk()->assertSee('The rows are right: read them again and put them in place');
         $this->actingAs($builder)->post("/runs/$run->id/again", ['takes_any' => '1'])->assertRedirect();
         $again = app(Refresh::class)->run(Run::query()->latest('id')->firstOrFail());
         self::assertSame([RunState::Done, true], [$again->state, $again->takes_any]);
@@ -69,7 +69,7 @@ final class RowChecksTest extends AppTestCase
         $this->were(1279);
         self::assertSame(RunState::Done, $this->read($source)->state);
         $this->were(5000);
-        self::assertSame(0, Artisan::call('spring:refresh', ['table' => ['positions'], '--any-number' => true]));
+        self::assertSame(0, Artisan::call('spring:refresh', ['table' => ['positions'], '--despite-checks' => true]));
     }
 
     public function test_where_something_else_is_asked_for_another_number_is_no_wonder(): void

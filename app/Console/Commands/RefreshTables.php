@@ -16,7 +16,7 @@ use DeepSpring\Flatten\Plan;
 
 final class RefreshTables extends SpringCommand
 {
-    protected $signature = 'spring:refresh {table* : Names of tables, or SOURCE/ENDPOINT for one not kept yet} {--every-exchange : Keep every exchange} {--whole : Read everything, also where changes would be enough} {--any-number : Put new rows in place though a check on their number would stop them} {--from-kept : Make them from the pages that are kept, without asking the API} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
+    protected $signature = 'spring:refresh {table* : Names of tables, or SOURCE/ENDPOINT for one not kept yet} {--every-exchange : Keep every exchange} {--whole : Read everything, also where changes would be enough} {--despite-checks : Put new rows in place though a check would stop them} {--from-kept : Make them from the pages that are kept, without asking the API} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
 
     protected $description = 'Refreshes tables from their source';
 
@@ -34,7 +34,7 @@ final class RefreshTables extends SpringCommand
             if ($endpoint->source->published_version === null) {
                 throw new WrongUse("{$endpoint->source->slug} is a draft only. Publish it first, on its sheet or by importing its file.");
             }
-            $run = $runs->ask($endpoint, $environment, $this->somebody(), new RunWish((bool) $this->option('every-exchange'), (bool) $this->option('from-kept'), (bool) $this->option('whole'), (bool) $this->option('any-number')));
+            $run = $runs->ask($endpoint, $environment, $this->somebody(), new RunWish((bool) $this->option('every-exchange'), (bool) $this->option('from-kept'), (bool) $this->option('whole'), (bool) $this->option('despite-checks')));
             if (! $run->wasRecentlyCreated) {
                 $this->say("$name is being refreshed already, by run $run->id.");
                 $code = self::REFUSED;

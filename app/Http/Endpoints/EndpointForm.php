@@ -77,9 +77,6 @@ final readonly class EndpointForm
         if (isset($form['refresh']) && is_array($form['refresh'])) {
             $endpoint = RefreshForm::apply($form['refresh'], $endpoint);
         }
-        if (isset($form['checks']) && is_array($form['checks'])) {
-            $endpoint = CheckForm::apply($form['checks'], $endpoint);
-        }
 
         return KeptInputs::following($this->endpoint, $this->keptWith($form, $endpoint));
     }

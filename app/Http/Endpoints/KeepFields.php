@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace App\Http\Endpoints;
 
 use DeepSpring\Ask\InvalidInput;
-use DeepSpring\Check\RowCount;
+use DeepSpring\Check\Checks;
+use DeepSpring\Check\InvalidCheck;
+use DeepSpring\Check\TableCheck;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\KeptInputs;
@@ -53,25 +55,19 @@ final readonly class KeepFields
     }
 
     /**
-     * A field of the rule on the number of rows; "" where nothing is said.
-     *
-     * @param  string  $name  at_least, at_most, change_at_most, on
-     */
-    public function rowLimit(string $name): string
-    {
-        $first = $this->definition->endpoint['keep']['checks'][0] ?? [];
-
-        return (string) ($name === 'on' ? $first['on'] ?? '' : $first['rows'][$name] ?? '');
-    }
-
-    /**
      * What new rows have to keep, in words.
      *
      * @return list<string>
      */
     public function checks(): array
     {
-        return array_map(static fn (RowCount $one): string => $one->words(), RowCount::all($this->definition->endpoint['keep']['checks'] ?? []));
+        try {
+            $plan = $this->definition->plan();
+
+            return $plan === null ? [] : array_map(static fn (TableCheck $one): string => ($one->table === $plan->table->name ? '' : "$one->table: ").$one->words(), Checks::all($this->definition->endpoint['keep']['checks'] ?? [], $plan));
+        } catch (InvalidCheck $invalid) {
+            return [$invalid->getMessage()];
+        }
     }
 
     /**

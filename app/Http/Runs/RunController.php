@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Runs;
 
 use App\Http\Controller;
+use App\Models\CheckResult;
 use App\Models\Exchange;
 use App\Models\KeptTable;
 use App\Models\Run;
@@ -143,6 +144,7 @@ final class RunController extends Controller
             'run' => $run, 'level' => $level, 'events' => $events, 'mayGoOn' => $this->runs->mayGoOn($run),
             'exchange' => $run->state === RunState::Failed ? Exchange::query()->where('run_id', $run->id)->latest('id')->first() : null,
             'kept' => KeptTable::query()->where('endpoint_id', $run->endpoint_id)->where('environment_id', $run->environment_id)->orderBy('id')->get(),
+            'results' => CheckResult::query()->where('run_id', $run->id)->orderBy('id')->get(),
             'rejects' => $run->rejectedValues()->orderBy('id')->paginate(50),
         ];
     }

@@ -20,6 +20,7 @@ use App\Runs\RunWish;
 use App\Runs\TableRemoval;
 use App\Schedules\AskedRefreshes;
 use App\Secrets\Vault;
+use App\View\CheckHistory;
 use App\View\FieldHistory;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -68,7 +69,7 @@ final class TableController extends Controller
         return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->text('q'), 'siblings' => $siblings, 'readers' => $removal->readers($together), 'run' => $table->endpoint->lastRun($this->environment()),
             'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->text('fields') === 'all'), 'revealed' => $this->revealed($table, $page), 'showsIndexes' => $this->text('indexes') === '1',
             'readsChanges' => IncrementMark::query()->where(['endpoint_id' => $table->endpoint_id, 'environment_id' => $table->environment_id])->exists(),
-            'asked' => $asked, 'unused' => TableIndex::of($table)->get()->filter(static fn (TableIndex $index): bool => $index->isUnused())->count()]);
+            'asked' => $asked, 'checks' => CheckHistory::of($table), 'unused' => TableIndex::of($table)->get()->filter(static fn (TableIndex $index): bool => $index->isUnused())->count()]);
     }
 
     public function refresh(string $name, Runs $runs): RedirectResponse

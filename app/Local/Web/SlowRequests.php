@@ -27,6 +27,7 @@ final readonly class SlowRequests
         '^POST /queries/(run|export)$',
         '^GET /tables/[^/?]+[?](.*&)?(q|sort|after)=[^&]',
         '^GET /tables/[^/?]+/indexes(/cost)?([?].*)?$',
+        '^GET /sources/[^/?]+/endpoints/[^/?]+/checks/tried([?].*)?$',
         // Large files.
         '^GET /tries/[0-9]+/(har|[0-9]+/body)$',
         '^GET /runs/[^/?]+/rejects[.]csv$',

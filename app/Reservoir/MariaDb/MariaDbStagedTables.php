@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Reservoir\MariaDb;
 
+use App\Models\Environment;
 use App\Models\KeptColumn;
+use App\Reservoir\CheckedRows;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\LentTable;
 use App\Reservoir\MergeRule;
@@ -136,6 +138,7 @@ final class MariaDbStagedTables implements StagedTables
             $table = $this->isInPlace ? Sql::table($this->schema, $shape->name) : $this->names->table($number);
             $this->counts->rowsOf[$number] = $this->rowsIn($table);
             $this->counts->givenTo[$number] = (int) $given[$number];
+            $this->counts->duplicatesOf[$number] = $this->counts->givenTo[$number] - $this->counts->rowsOf[$number];
         }
         $this->counts->rows = array_sum($this->counts->rowsOf);
         $this->counts->duplicates = array_sum($this->counts->givenTo) - $this->counts->rows;
@@ -254,6 +257,19 @@ final class MariaDbStagedTables implements StagedTables
         };
 
         return new Merging($this->keeper, $this->tables, $this->names, $this->shapes, $this->counts, $rule, $this->attempt, $settle);
+    }
+
+    public function checked(Environment $environment): CheckedRows
+    {
+        return CheckedTables::staged($this->keeper, $environment, $this->shapes, $this->names->table(...), $this->counts, $this->countAgain(...));
+    }
+
+    private function countAgain(): void
+    {
+        foreach (array_keys($this->shapes) as $number) {
+            $this->counts->rowsOf[$number] = $this->rowsIn($this->names->table($number));
+        }
+        $this->counts->rows = array_sum($this->counts->rowsOf);
     }
 
     public function index(array $wanted): array

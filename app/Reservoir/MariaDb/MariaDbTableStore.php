@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Reservoir\MariaDb;
 
 use App\Models\Environment;
+use App\Reservoir\CheckedRows;
 use App\Reservoir\KeptPages;
 use App\Reservoir\StagedTables;
 use App\Reservoir\TableStore;
@@ -30,6 +31,11 @@ final readonly class MariaDbTableStore implements TableStore
     public function stage(Environment $environment, string $owner, Plan $plan): StagedTables
     {
         return new MariaDbStagedTables($this->keeper(), $environment->schema(), $owner, $plan, $this->folder);
+    }
+
+    public function checked(Environment $environment, array $tables, int $longest): CheckedRows
+    {
+        return CheckedTables::kept($this->keeper(), $environment, $tables, $longest);
     }
 
     public function discard(Environment $environment, string $owner): void

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Reservoir\MariaDb;
 
+use App\Models\Environment;
 use App\Models\KeptColumn;
 use App\Reservoir\MergeCounts;
 use App\Reservoir\MergeRule;
@@ -31,12 +32,12 @@ final readonly class Merging implements StagedMerge
     {
     }
 
-    public function run(): MergeCounts
+    public function run(?\Closure $look = null, ?Environment $environment = null): MergeCounts
     {
         ($this->settle)(false);
         $this->widen();
         $more = array_fill(0, count($this->shapes), 0);
-        $counts = $this->keeper->transaction(function () use (&$more): MergeCounts {
+        $counts = $this->keeper->transaction(function () use (&$more, $look, $environment): MergeCounts {
             // Only the process whose number stands there may go on.
             if ($this->keeper->update("UPDATE {$this->names->progress()} SET finished = 1, position = ? WHERE attempt = ?", ['merged '.microtime(true), $this->attempt]) !== 1) {
                 throw new RunSuperseded;
@@ -53,6 +54,9 @@ final readonly class Merging implements StagedMerge
             // A row that is changed counts twice, one that is as it was not at all.
             $changed = intdiv($this->insert(0, true) - $new, 2);
             $more[0] += $new;
+            if ($look !== null && $environment !== null) {
+                $look(CheckedTables::staged($this->keeper, $environment, $this->shapes, $this->kept(...), $this->counts));
+            }
 
             return new MergeCounts($new, $changed, $gone, $staged - $new - $changed, $older);
         });

@@ -121,6 +121,7 @@ final class RowLoading
         }
         foreach ($loaded as $number => $rows) {
             $this->counts->duplicates += $given[$number] - $rows;
+            $this->counts->duplicatesOf[$number] = ($this->counts->duplicatesOf[$number] ?? 0) + $given[$number] - $rows;
             $this->counts->rowsOf[$number] += $rows;
             $this->counts->rows += $rows;
         }

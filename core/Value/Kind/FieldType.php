@@ -79,6 +79,21 @@ enum FieldType: string
     /** Settings of paging again. */
     case Paging = 'paging';
 
+    /** Of a table, as the source file calls it. */
+    case Column = 'name of a column';
+
+    case Columns = 'list of names of columns';
+
+    /** Texts, numbers, true or false. */
+    case Values = 'list of values';
+
+    case Scalar = 'number or text';
+
+    case Percent = 'percent, 0 to 100';
+
+    /** In the language of computed columns. */
+    case Condition = 'expression that is true or false';
+
     /**
      * @param  array<int|string, string>  $choices
      * @return array<string, mixed>
@@ -111,6 +126,12 @@ enum FieldType: string
             self::RequestPath => ['type' => 'string', 'pattern' => '^[^?#\\s]*$'],
             self::Group, self::Members, self::Nodes, self::Take => ['type' => 'object'],
             self::Paging => $reference('onward'),
+            self::Column => ['type' => 'string', 'minLength' => 1, 'maxLength' => 200],
+            self::Columns => ['type' => 'array', 'minItems' => 1, 'maxItems' => 100, 'items' => ['type' => 'string', 'minLength' => 1, 'maxLength' => 200]],
+            self::Values => ['type' => 'array', 'minItems' => 1, 'maxItems' => 1000, 'items' => ['type' => ['string', 'number', 'boolean']]],
+            self::Scalar => ['type' => ['string', 'number']],
+            self::Percent => ['type' => 'number', 'minimum' => 0, 'maximum' => 100],
+            self::Condition => $reference('expression'),
         };
     }
 

@@ -24,7 +24,7 @@
     @if ($run->diagnosis)<div class="mt-2"><x-diagnosis :of="$run->diagnosis" /></div>@endif
     @if (($run->diagnosis['code'] ?? '') === 'check')@can('update', $run)<form class="mt-2" method="post"
         action="{{ route('runs.again', $run) }}">@csrf<input type="hidden" name="takes_any" value="1"><button class="btn small"
-        id="takes-any">The number is right: read it again and put it in place</button></form>@endcan @endif
+        id="takes-any">The rows are right: read them again and put them in place</button></form>@endcan @endif
     <x-run.findings :run="$run" />
     <dl class="figures">
         <div><dt>pages</dt><dd>{{ Show::number($run->pages) }}</dd></div>
@@ -55,5 +55,6 @@
     @if ($run->state === \App\Models\RunState::Done && ! $run->isTry())
         @if ($kept->isNotEmpty())<p class="mt-2">Kept in <x-run.kept :tables="$kept" /></p>@endif
     @endif
+    @include('runs.checks', ['results' => $results])
     @include('runs.log')
 </div>

@@ -58,6 +58,8 @@
             class="m">{{ $column->from }}</td>@endcan<td class="wrap">{{ $column->comment }}</td></tr>@endforeach
         </tbody></table>
     </details>
+    @if ($checks !== [])@include('tables.checks')@elsecan('update', $table->endpoint->source)<p class="mb-3 text-sm"><a
+        href="{{ route('endpoints.checks', [$table->endpoint->source, $table->endpoint]) }}">Add checks</a></p>@endif
     <details class="mb-3" id="indexes" @if ($showsIndexes || $errors->has('index')) open @endif><summary class="s">Indexes{{ $unused > 0 ?
         ', '.$unused.' of them without use' : '' }}</summary>
         @error('index')<p class="fault mt-1" id="index-fault" role="alert">{{ $message }}</p>@enderror

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Tests\Core\Check;
 
-use DeepSpring\Check\RowCount;
+use DeepSpring\Check\Checks;
+use DeepSpring\Check\Found;
+use DeepSpring\Check\TableCheck;
+use DeepSpring\Flatten\Plan;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -39,12 +42,8 @@ final class RowCountTest extends TestCase
     #[DataProvider('counts')]
     public function test_what_is_broken_is_said(array $checks, ?int $before, int $now, array $broken): void
     {
-        self::assertSame($broken, array_values(array_filter(array_map(static fn (RowCount $one): ?string => str_replace("\u{2009}", ' ', (string) $one->broken('loans', $before, $now)) ?: null, RowCount::all($checks)))));
-    }
-
-    public function test_it_is_said_in_words(): void
-    {
-        self::assertSame(['less than half of its rows lost, or the table stays as it is'], array_map(static fn (RowCount $one): string => $one->words(), RowCount::all([])));
-        self::assertSame(['at least 100 rows, within 10 % of what was there before, or the run says so'], array_map(static fn (RowCount $one): string => $one->words(), RowCount::all([['rows' => ['at_least' => 100, 'change_at_most' => 10], 'on' => 'note']])));
+        $plan = Plan::of(['table' => 'loans', 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'integer']]]);
+        $found = new Found('loans', $now, 0, new \DateTimeImmutable('2031-01-01'), before: $before);
+        self::assertSame($broken, array_values(array_filter(array_map(static fn (TableCheck $one): ?string => str_replace("\u{2009}", ' ', (string) $one->check->broken($found)) ?: null, Checks::all($checks, $plan)))));
     }
 }

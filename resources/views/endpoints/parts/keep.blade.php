@@ -5,7 +5,10 @@
     <p class="mb-2 text-sm wrap-anywhere" id="read-when">Refreshed: <strong>{{ $sheet->refresh()->words() }}</strong>
         @if ($sheet->refresh()->next() !== [])<br><span
         class="s">next {{ implode(', ', $sheet->refresh()->next()) }}</span>@endif</p>
-    <p class="mb-2 text-sm" id="read-checked">Checked: {{ implode('; ', $sheet->keep()->checks()) }}.</p>
+    <p class="mb-2 text-sm" id="read-checked">Checked: {{ implode('; ', array_slice($sheet->keep()->checks(), 0, 4)) }}{{
+        count($sheet->keep()->checks()) > 4 ? '; and '.(count($sheet->keep()->checks()) - 4).' more' : '' }}.
+        <a href="{{ route('endpoints.checks', [$source, $sheet->row]) }}" id="open-checks">{{ count($sheet->keep()->checks()) > 1 ?
+        'See and change them' : 'Add rules' }}</a></p>
 @endunless
 @if ($sheet->row->inputs_taken_over)
     <form class="notice mb-2" method="post" action="{{ route('endpoints.inputs-seen', [$source, $sheet->row]) }}">
