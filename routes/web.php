@@ -14,6 +14,7 @@ use App\Http\Environments\EnvironmentsController;
 use App\Http\Environments\OutboundController;
 use App\Http\Find\FindController;
 use App\Http\Health\HealthController;
+use App\Http\Lookups\LookupController;
 use App\Http\People\AccountController;
 use App\Http\People\InvitationController;
 use App\Http\People\LogController;
@@ -138,6 +139,10 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'show'])->scopeBindings()->name('endpoints.compare');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/compare', [CompareController::class, 'try'])->scopeBindings()->name('endpoints.compare.try');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/take', [KeepController::class, 'take'])->scopeBindings()->name('endpoints.take');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/lookup', [LookupController::class, 'show'])->scopeBindings()->name('endpoints.lookup');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/lookup', [LookupController::class, 'update'])->scopeBindings()->name('endpoints.lookup.update');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/lookup/try', [LookupController::class, 'try'])->scopeBindings()->name('endpoints.lookup.try');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/lookup/keep', [LookupController::class, 'keep'])->scopeBindings()->name('endpoints.lookup.keep');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/checks', [CheckController::class, 'show'])->scopeBindings()->name('endpoints.checks');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/checks', [CheckController::class, 'update'])->scopeBindings()->name('endpoints.checks.update');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/checks/tried', [CheckController::class, 'tried'])->scopeBindings()->name('endpoints.checks.tried');

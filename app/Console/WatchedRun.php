@@ -35,7 +35,7 @@ final readonly class WatchedRun
         $bar->setMessage('waiting for the first page');
         $bar->start();
         $run = $refresh->run($run, static function (Run $run) use ($bar): void {
-            $bar->setMessage(Show::count($run->pages, 'page').', '.Show::count($run->records, 'record').', '.Show::count($run->rows, 'row').' loaded');
+            $bar->setMessage(Show::count($run->pages, $run->lookup === null ? 'page' : 'row').($run->lookup === null ? ', ' : ' asked for, ').Show::count($run->records, 'record').', '.Show::count($run->rows, 'row').' loaded');
             $bar->advance();
         });
         $bar->clear();

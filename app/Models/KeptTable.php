@@ -21,6 +21,7 @@ use Illuminate\Support\Carbon;
  * @property list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}> $columns
  * @property list<string> $key names of columns
  * @property int $rows
+ * @property string|null $rows_of the table whose rows it was asked for
  * @property Carbon $refreshed_at
  * @property Endpoint $endpoint
  * @property Environment $environment

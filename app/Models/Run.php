@@ -31,7 +31,9 @@ use Illuminate\Support\Carbon;
  * @property string|null $begun_by what began it, where that was no person
  * @property list<int>|null $chain endpoints whose refreshes led to it
  * @property bool $whole whether everything is read, also where changes would be enough
- * @property bool $takes_any whether new rows are put in place whatever their number
+ * @property bool $takes_any whether new rows are put in place though a check would stop them
+ * @property array{rows: int, known: int, asked: int, empty: int, failed: int, without: int}|null $lookup what became of the rows it was asked for
+ * @property Carbon|null $known_since from when on an answer counts as known
  * @property array{new: int, changed: int, gone: int, same: int, older: int}|null $changes what an increment brought
  * @property array{largest: string|null, first: string|null, began: int|null}|null $seen what says from where the next increment begins
  * @property bool $followed whether what is read after it has been seen to
@@ -64,7 +66,7 @@ final class Run extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'chain' => 'array', 'changes' => 'array', 'seen' => 'array', 'whole' => 'boolean', 'takes_any' => 'boolean', 'followed' => 'boolean', 'continuable' => 'boolean', 'every_exchange' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
+    protected $casts = ['state' => RunState::class, 'diagnosis' => 'array', 'ladder' => 'array', 'findings' => 'array', 'chain' => 'array', 'changes' => 'array', 'seen' => 'array', 'lookup' => 'array', 'known_since' => 'datetime', 'whole' => 'boolean', 'takes_any' => 'boolean', 'followed' => 'boolean', 'continuable' => 'boolean', 'every_exchange' => 'boolean', 'heartbeat_at' => 'datetime', 'started_at' => 'datetime', 'ended_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
 
@@ -169,6 +171,12 @@ final class Run extends Model
      */
     public function secondsLeft(): ?int
     {
+        if ($this->lookup !== null && $this->started_at !== null) {
+            // Of a lookup, rows are counted, and not what comes for them.
+            $speed = $this->lookup['rows'] / max(0.001, abs($this->started_at->diffInMilliseconds(now())) / 1000);
+
+            return $this->total === null || $speed <= 0 || $this->state !== RunState::Running ? null : (int) ceil(max(0, $this->total - $this->lookup['rows']) / $speed);
+        }
         $speed = $this->speed();
 
         return $this->total === null || $speed === null || $speed <= 0 || $this->state !== RunState::Running ? null : (int) ceil(max(0, $this->total - $this->records) / $speed);

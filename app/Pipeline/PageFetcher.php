@@ -34,7 +34,7 @@ final class PageFetcher
     private bool $waiting = false;
 
     /**
-     * @param  \Closure(PageRequest): RequestInterface  $make
+     * @param  \Closure(PageRequest, array<string, list<string>>): RequestInterface  $make  given what is asked for, and with which values
      */
     public function __construct(
         private readonly SourceConnection $reading,
@@ -51,9 +51,12 @@ final class PageFetcher
         return isset($this->flights[$page]);
     }
 
-    public function ask(int $page, PageRequest $step): void
+    /**
+     * @param  array<string, list<string>>  $inputs  values, where they are not the same for all pages
+     */
+    public function ask(int $page, PageRequest $step, array $inputs = []): void
     {
-        $this->flights[$page] ??= new PendingPage($page, $step);
+        $this->flights[$page] ??= new PendingPage($page, $step, $inputs);
     }
 
     /**
@@ -84,6 +87,8 @@ final class PageFetcher
         for (; ;) {
             $flight = $this->flights[$page] ?? throw new \LogicException("Page $page was not asked for.");
             if ($flight->error !== null) {
+                unset($this->flights[$page]);
+
                 throw $flight->error;
             }
             if ($flight->answer !== null) {
@@ -152,7 +157,7 @@ final class PageFetcher
     private function send(PendingPage $flight): void
     {
         try {
-            $request = ($this->make)($flight->step);
+            $request = ($this->make)($flight->step, $flight->inputs);
         } catch (ReadingFailed $failed) {
             if (! $this->watch->goesOn()) {
                 // It was waiting for a token when somebody stopped it.
@@ -244,7 +249,7 @@ final class PageFetcher
         }
         // The tries are used up: the source is left alone for a while, as long as there is patience.
         $flight->failingSince ??= Ticks::now();
-        if (! $this->mayWait($flight, 1)) {
+        if (! $this->limits->isPatient && $sent->status !== 429 || ! $this->mayWait($flight, 1)) {
             return null;
         }
         $wait = $sent->status === 429 ? (int) (1000 * ($asked ?? 5 + 10 * $chance)) : $this->pacer->trip();

@@ -43,7 +43,10 @@ final class PendingPage
 
     public ?Sent $lastFailure = null;
 
-    public function __construct(public readonly int $page, public readonly PageRequest $step)
+    /**
+     * @param  array<string, list<string>>  $inputs  values, where they are not the same for all pages
+     */
+    public function __construct(public readonly int $page, public readonly PageRequest $step, public readonly array $inputs = [])
     {
     }
 }

@@ -41,6 +41,14 @@ final readonly class Position
     }
 
     /**
+     * @param  array<string, mixed>  $more  to be remembered
+     */
+    public function knowing(array $more): self
+    {
+        return new self($this->page, $this->next, $this->records, $more + $this->memory(), $this->now, $this->set, $this->pagesBefore);
+    }
+
+    /**
      * @return array<string, mixed>
      */
     public function memory(): array

@@ -22,8 +22,9 @@ final readonly class ReadPage
      * @param  bool  $heldSecret  whether a secret was taken out of it
      * @param  string|null  $changes  where the service says what changes from now on
      * @param  int  $set  which of the sets of values it was asked for with
+     * @param  array<string, string|null>|null  $inputs  those values, and columns of the row it was asked for, where each set is known only as it is asked for
      */
-    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent, public ?Position $position = null, public ?RecordPage $page = null, public array $bad = [], public bool $isPart = false, public bool $heldSecret = false, public ?string $changes = null, public int $set = 0)
+    public function __construct(public int $number, public mixed $document, public array $records, public Sent $sent, public ?Position $position = null, public ?RecordPage $page = null, public array $bad = [], public bool $isPart = false, public bool $heldSecret = false, public ?string $changes = null, public int $set = 0, public ?array $inputs = null)
     {
     }
 
@@ -32,6 +33,6 @@ final readonly class ReadPage
      */
     public function within(int $set, int $number, ?Position $position): self
     {
-        return new self($number, $this->document, $this->records, $this->sent, $position, $this->page, $this->bad, $this->isPart, $this->heldSecret, $this->changes, $set);
+        return new self($number, $this->document, $this->records, $this->sent, $position, $this->page, $this->bad, $this->isPart, $this->heldSecret, $this->changes, $set, $this->inputs);
     }
 }

@@ -73,7 +73,12 @@ final class RowMaker
         if ($page->set !== $this->set) {
             $this->set = $page->set;
             [$this->before, $this->rowsBefore] = [[], ''];
-            $this->flattener = new Flattener($this->plan, $this->inputs[$page->set] ?? [], $this->masks);
+            if ($page->inputs === null) {
+                $this->flattener = new Flattener($this->plan, $this->inputs[$page->set] ?? [], $this->masks);
+            }
+        }
+        if ($page->inputs !== null) {
+            $this->flattener->sentWith($page->inputs);
         }
         $batch = $this->flattener->flatten($page->page ?? $page->records, $before);
         foreach ($page->bad as $one) {

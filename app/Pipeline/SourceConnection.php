@@ -8,8 +8,10 @@ use App\Access\StoredSecrets;
 use App\Access\TokenDiagnosis;
 use App\Access\TokenUnavailable;
 use App\Evidence\EvidenceWriter;
+use App\Evidence\LookupAnswers;
 use App\Models\Environment;
 use App\Models\Source;
+use App\Pace\Pacer;
 use App\Secrets\UnreadableSecret;
 use App\Secrets\Vault;
 use App\Transport\Limits;
@@ -103,6 +105,18 @@ final class SourceConnection
     public function pages(): PageReader
     {
         return new PageReader($this, $this->transport);
+    }
+
+    /**
+     * One request for each row of a table.
+     *
+     * @param  iterable<array{array<string, string|null>, array<string, string|null>, list<string>}>  $rows  what is bound, as it is sent; what is carried; the key
+     * @param  LookupAnswers|null  $answers  those that are known; null where each row is asked for anew
+     * @param  (\Closure(string, string): ?string)|null  $conceal  takes what is masked out of a body, given its media type
+     */
+    public function lookup(EndpointDefinition $endpoint, LookupSettings $settings, iterable $rows, Limits $limits, FetchObserver $watch, Pacer $pacer, ?LookupAnswers $answers, ?\Closure $conceal = null): LookupPages
+    {
+        return new LookupPages($this, $endpoint, $settings, $rows, $limits, $watch, $pacer, $answers, $this->transport, $conceal);
     }
 
     /**

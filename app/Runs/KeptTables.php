@@ -11,6 +11,7 @@ use App\Models\Run;
 use App\Models\RunState;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\StagedTables;
+use DeepSpring\Value\SafeNames;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 
@@ -38,18 +39,19 @@ final class KeptTables
      * The tables of a run are in place.
      *
      * @param  array<string, mixed>  $outcome  of the run
+     * @param  string|null  $rowsOf  the table whose rows were asked for
      */
-    public function replaced(Run $run, StagedTables $staged, array $outcome): void
+    public function replaced(Run $run, StagedTables $staged, array $outcome, ?string $rowsOf = null): void
     {
         $now = Carbon::now();
-        DB::transaction(function () use ($run, $staged, $outcome, $now): void {
+        DB::transaction(function () use ($run, $staged, $outcome, $rowsOf, $now): void {
             foreach ($staged->shapes() as $number => $shape) {
                 KeptTable::query()->updateOrCreate(
                     ['environment_id' => $run->environment_id, 'name' => $shape->name],
                     [
                         'endpoint_id' => $run->endpoint_id, 'run_id' => $run->id, 'is_branch' => $number > 0,
                         'given_name' => $shape->given(), 'columns' => array_map(static fn ($column): array => $column->toArray(), $shape->columns),
-                        'key' => $shape->key, 'rows' => $staged->counts()->rowsOf[$number], 'refreshed_at' => $now,
+                        'key' => $shape->key, 'rows' => $staged->counts()->rowsOf[$number], 'refreshed_at' => $now, 'rows_of' => $rowsOf === null ? null : SafeNames::clean($rowsOf),
                     ],
                 );
             }

@@ -7,6 +7,7 @@ namespace App\Runs;
 use App\Evidence\EvidenceWriter;
 use App\Models\Run;
 use App\Models\RunState;
+use App\Pipeline\LookupSettings;
 use App\Pipeline\ReadingFailed;
 use App\Pipeline\Replace;
 use App\Pipeline\Sink;
@@ -46,6 +47,7 @@ final class Refresh
         private readonly KeptTables $tables,
         private readonly TableIndexing $indexes,
         private readonly TableChecks $checks,
+        private readonly LookupReading $lookups,
         private readonly WholeReading $whole,
         private readonly ChangesReading $changes,
         private readonly IncrementReading $increments,
@@ -106,7 +108,11 @@ final class Refresh
         $keeps = false;
         try {
             $work = $this->work($run, $recorder, $progress);
-            $sink = $run->isRebuild() ? new Replace($work->staged, $run->id, $run->attempt) : $this->whole->sink($work);
+            $sink = match (true) {
+                $run->isRebuild() => new Replace($work->staged, $run->id, $run->attempt),
+                $work->lookup !== null => $this->lookups->sink($work),
+                default => $this->whole->sink($work),
+            };
             if (! $run->isTry()) {
                 $this->tables->refuseForeign($work->staged, $run->endpoint, $run->environment);
             }
@@ -147,6 +153,9 @@ final class Refresh
 
             return false;
         }
+        if ($work->lookup !== null) {
+            return $this->lookups->read($work, $work->lookup, $sink, $left);
+        }
         if ($left === null && ($this->changes->read($work) || $this->increments->read($work))) {
             return false;
         }
@@ -180,7 +189,19 @@ final class Refresh
                 : 'The published version has no columns; only the draft has them'.(isset($endpoint->endpoint['entity_set']) ? ', since the metadata of the service was read after that was published' : '').'. Publish the draft, then refresh.'));
         $recorder->conceal = $plan->isMasked() ? (new Concealing($plan, $endpoint->answer(), $this->vault->masks()))->body(...) : null;
 
-        return new RunWork($run, $file->source(), $endpoint, $plan, $this->sets($run, $endpoint), $this->store->stage($run->environment, $run->owner(), $plan), $recorder, $this->vault->masks(), $this->tables, $this->indexes, $this->checks, $progress, $run->isTry() ? null : $this->increment($endpoint, $plan));
+        return new RunWork($run, $file->source(), $endpoint, $plan, $this->sets($run, $endpoint), $this->store->stage($run->environment, $run->owner(), $plan), $recorder, $this->vault->masks(), $this->tables, $this->indexes, $this->checks, $progress, $run->isTry() ? null : $this->increment($endpoint, $plan), $run->isTry() ? null : $this->lookup($endpoint, $plan));
+    }
+
+    /**
+     * @throws KeepFailed
+     */
+    private function lookup(EndpointDefinition $endpoint, Plan $plan): ?LookupSettings
+    {
+        try {
+            return LookupSettings::of($endpoint, $plan);
+        } catch (InvalidInput $invalid) {
+            throw KeepFailed::because($invalid->getMessage());
+        }
     }
 
     /**

@@ -48,7 +48,7 @@ final class RejectLog
         foreach (array_slice($rejects, 0, max(0, $this->left)) as $reject) {
             $rows[] = [
                 'run_id' => $this->run->id, 'page' => $page->number, 'table' => $reject->table, 'column' => $reject->column,
-                'path' => mb_substr("page {$page->number}: ".$this->place($page, $reject), 0, 1000), 'record_key' => $reject->key,
+                'path' => mb_substr(self::before($page, $reject).$this->place($page, $reject), 0, 1000), 'record_key' => $reject->key,
                 'value' => $reject->value, 'reason' => mb_substr($reject->reason, 0, 300), 'whole_record' => $reject->wholeRecord,
             ];
         }
@@ -56,6 +56,18 @@ final class RejectLog
         if ($rows !== []) {
             RejectedValue::query()->insert($rows);
         }
+    }
+
+    /**
+     * Of a row that was asked for and failed it stands in the place already.
+     */
+    private static function before(ReadPage $page, Reject $reject): string
+    {
+        return match (true) {
+            $page->inputs === null => "page {$page->number}: ",
+            $reject->record < 0 => '',
+            default => "row {$page->number}: ",
+        };
     }
 
     private function place(ReadPage $page, Reject $reject): string

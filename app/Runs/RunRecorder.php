@@ -105,7 +105,7 @@ final class RunRecorder implements FetchObserver
         }
         $this->ladder->add($page, max(0, (int) round(1000 * (microtime(true) - $this->began)) - $took), $took, $records, $sent->timing->waited + $this->waitedForPace, $sent->timing->attempts);
         $this->waitedForPace = 0;
-        $this->log(3, $page, $records === null ? 'failed' : 'page', "Page $page: ".($records === null ? 'failed' : Phrase::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Phrase::bytes($sent->size()).', '.Phrase::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
+        $this->log(3, $page, $records === null ? 'failed' : 'page', "{$this->unit()} $page: ".($records === null ? 'failed' : Phrase::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Phrase::bytes($sent->size()).', '.Phrase::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
         if ($this->run->every_exchange || $records === null) {
             $this->keep($sent, $page, $records, EvidenceWriter::REQUEST);
         }
@@ -115,9 +115,9 @@ final class RunRecorder implements FetchObserver
     {
         $this->run->retries++;
         $this->run->waited += (int) round(1000 * $wait);
-        $this->log(3, $page, 'again', "Page $page: ".($sent->status === null ? $this->mask()->apply($sent->detail) : "answered {$sent->status}").'; sent again in '.Phrase::duration((int) round(1000 * $wait)).'.');
+        $this->log(3, $page, 'again', "{$this->unit()} $page: ".($sent->status === null ? $this->mask()->apply($sent->detail) : "answered {$sent->status}").'; sent again in '.Phrase::duration((int) round(1000 * $wait)).'.');
         if ($wait > 0.5) {
-            $this->run->waits_for = "page $page to be sent again: ".($sent->status === null ? 'no answer came' : "it answered {$sent->status}");
+            $this->run->waits_for = lcfirst($this->unit())." $page to be sent again: ".($sent->status === null ? 'no answer came' : "it answered {$sent->status}");
         }
         if ($this->run->every_exchange) {
             $this->keep($sent, $page, null, EvidenceWriter::REQUEST);
@@ -230,6 +230,14 @@ final class RunRecorder implements FetchObserver
             $exchange = $this->evidence->write($sent, $this->mask(), $page, $records, runId: $this->run->id, purpose: $purpose, conceal: $this->conceal);
             $this->log(4, $page === 0 ? null : $page, 'exchange', "#{$exchange->id} ".strtok($exchange->request, "\n").' → '.($sent->status ?? $this->mask()->apply($sent->detail)));
         }
+    }
+
+    /**
+     * What is numbered.
+     */
+    private function unit(): string
+    {
+        return $this->run->lookup === null ? 'Page' : 'Row';
     }
 
     private function mask(): SecretMask

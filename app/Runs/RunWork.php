@@ -6,6 +6,7 @@ namespace App\Runs;
 
 use App\Models\Run;
 use App\Models\RunState;
+use App\Pipeline\LookupSettings;
 use App\Pipeline\Pipeline;
 use App\Pipeline\ReadingFailed;
 use App\Pipeline\Sink;
@@ -42,6 +43,7 @@ final readonly class RunWork
         public TableChecks $checks,
         public ?\Closure $progress,
         public ?IncrementSettings $increment = null,
+        public ?LookupSettings $lookup = null,
     ) {
     }
 
@@ -115,7 +117,7 @@ final readonly class RunWork
 
             return;
         }
-        $this->tables->replaced($this->run, $this->staged, $outcome);
+        $this->tables->replaced($this->run, $this->staged, $outcome, $this->lookup?->rows->table);
         foreach ($findings as $finding) {
             $this->recorder->log($finding['doubt'] ? 1 : 2, null, $finding['code'], $finding['sentence']);
         }
@@ -158,7 +160,7 @@ final readonly class RunWork
     {
         $canGoOn = $pipeline?->commit() === true;
         $this->staged->awaitLoading();
-        $ended = "Stopped by hand $how. The tables are as they were".($canGoOn ? ", and it can be run on from page {$pipeline->position?->page}." : '.');
+        $ended = "Stopped by hand $how. The tables are as they were".($canGoOn ? ', and it can be run on from '.($this->lookup === null ? 'page' : 'row')." {$pipeline->position?->page}." : '.');
         $this->run->fill(['state' => RunState::Stopped, 'ended' => $ended, 'continuable' => $canGoOn]);
         $this->recorder->log(1, null, 'stopped', $ended);
 

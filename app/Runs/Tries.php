@@ -15,17 +15,20 @@ use App\Models\User;
 use App\Pace\Pacer;
 use App\Pace\RateLimitStore;
 use App\Pipeline\InputPages;
+use App\Pipeline\LookupSettings;
 use App\Pipeline\PageLimit;
 use App\Pipeline\Pipeline;
 use App\Pipeline\Preview;
 use App\Pipeline\ReadingFailed;
 use App\Pipeline\ReadingStopped;
+use App\Pipeline\RowMaker;
 use App\Pipeline\SourceConnections;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use DeepSpring\Ask\InputSets;
 use DeepSpring\Diagnose\Diagnosis;
 use DeepSpring\Flatten\Mask\Concealing;
+use DeepSpring\Flatten\RowBatch;
 use DeepSpring\Onward\PagingFinding;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
@@ -39,6 +42,9 @@ final class Tries
 {
     /** Pages of one try: enough to see that the second differs from the first. */
     private const PAGES = 3;
+
+    /** Rows that are shown of a lookup that was tried. */
+    private const ROWS = 20;
 
     /** Metadata of large services has some thirty megabytes. */
     private const DOCUMENT_BYTES = 64 << 20;
@@ -86,6 +92,37 @@ final class Tries
         }
 
         return $this->store($attempt);
+    }
+
+    /**
+     * Some rows of a lookup: each is sent, and what came of it is kept under its number.
+     *
+     * @param  iterable<array{array<string, string|null>, array<string, string|null>, list<string>}>  $rows  what is bound, as it is sent; what is carried; the key
+     * @return array{Tryout, RowBatch|null} with rows of its tables, where it has columns
+     */
+    public function rows(Endpoint $row, SourceFile $file, EndpointDefinition $endpoint, LookupSettings $settings, iterable $rows, Environment $environment, ?User $by): array
+    {
+        $definition = $file->source();
+        $limits = new Limits(min(60, $definition->pace->timeout), 1, (int) config('spring.limits.answer_bytes'), detailed: true, isPatient: false);
+        $attempt = new Attempt($row->source, $row, $endpoint->endpoint, $definition, $environment, $by, null);
+        $plan = $endpoint->plan(now()->toDateTimeImmutable());
+        $preview = new Preview(self::ROWS);
+        try {
+            $reading = $this->connections->open($row->source, $definition, $environment, $by);
+            $attempt->watch($reading);
+            $pages = $reading->lookup($endpoint, $settings, $rows, $limits, $attempt, new Pacer($this->rates, $row->source_id, $environment->id, $definition->pace->forTries(), true), null);
+            (new Pipeline($plan === null ? null : new RowMaker($plan, [], $this->vault->masks()), $preview, null, $attempt->tally))->run($pages->read());
+            $attempt->ended = $pages->sentence();
+            if ($pages->counts->failed > 0 && $pages->counts->failed === $pages->counts->asked) {
+                $attempt->diagnosis = new Diagnosis('rows', 'Every row that was asked for failed.', 'What came for each stands below.', 'answer');
+            }
+        } catch (ReadingFailed $failed) {
+            $attempt->diagnosis = $failed->diagnosis;
+        } catch (ReadingStopped) {
+            $attempt->diagnosis = new Diagnosis('stopped', 'It was stopped by hand.', 'Nothing more is sent.', 'ask');
+        }
+
+        return [$this->store($attempt), $plan === null ? null : $preview->batch()];
     }
 
     /**

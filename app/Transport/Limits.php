@@ -23,11 +23,13 @@ final readonly class Limits
         public ?\Closure $stopped = null,
         /** Bytes of a body above which it is left where it is, to be read as a stream. */
         public ?int $large = null,
+        /** Whether a request whose tries are used up waits for the source to be back. */
+        public bool $isPatient = true,
     ) {
     }
 
     public function repeatable(bool $repeatable): self
     {
-        return new self($this->timeout, $this->tries, $this->bytes, $this->crossOrigin, $repeatable, $this->detailed, $this->stopped, $this->large);
+        return new self($this->timeout, $this->tries, $this->bytes, $this->crossOrigin, $repeatable, $this->detailed, $this->stopped, $this->large, $this->isPatient);
     }
 }

@@ -41,7 +41,15 @@ final readonly class Sent
      */
     public static function kept(string $type, string $body): self
     {
-        return new self(new Request('GET', ''), 200, '', '1.1', ['content-type' => $type], $body, null, '', Timing::none());
+        return self::known(200, ['content-type' => $type], $body);
+    }
+
+    /**
+     * @param  array<string, string>  $headers  by name in lower case
+     */
+    public static function known(int $status, array $headers, string $body): self
+    {
+        return new self(new Request('GET', ''), $status, '', '1.1', $headers, $body, null, '', Timing::none());
     }
 
     /**

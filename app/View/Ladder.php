@@ -8,7 +8,7 @@ namespace App\View;
  * Pages as rungs in time, one below the other: waits before them, tries, failures. Few are drawn
  * with their words, many as a thin picture of the whole.
  *
- * @phpstan-type Rung array{start: int, ms: int, records: int|null, waited: int, page?: int, to?: int, tries?: int}
+ * @phpstan-type Rung array{start: int, ms: int, records: int|null, waited: int, page?: int, to?: int, tries?: int, unit?: string}
  * @phpstan-type Bar array{x: float, y: float, w: float, h: float, wait: float, waitX: float, failed: bool, again: bool, says: string}
  * @phpstan-type Word array{x: float, y: float, text: string, failed: bool, before: bool}
  * @phpstan-type Box array{left: float, right: float, top: float, bottom: float}
@@ -38,7 +38,7 @@ final readonly class Ladder
      * @param  list<array{x: float, text: string}>  $ticks
      * @param  float|null  $endX  where the run will probably be done
      */
-    private function __construct(public array $bars, public array $words, public array $ticks, public float $height, public int $pages, public ?float $endX, public string $endText, public int $width)
+    private function __construct(public array $bars, public array $words, public array $ticks, public float $height, public int $pages, public ?float $endX, public string $endText, public int $width, private string $unit)
     {
     }
 
@@ -46,9 +46,11 @@ final readonly class Ladder
      * @param  list<Rung>  $rungs  milliseconds
      * @param  int|null  $left  seconds until it is probably done
      * @param  int  $width  pixels
+     * @param  string  $unit  what is numbered
      */
-    public static function of(array $rungs, ?int $left = null, int $width = self::WIDTH): self
+    public static function of(array $rungs, ?int $left = null, int $width = self::WIDTH, string $unit = 'page'): self
     {
+        $rungs = array_map(static fn (array $rung): array => ['unit' => $unit] + $rung, $rungs);
         $end = 1;
         foreach ($rungs as $rung) {
             $end = max($end, $rung['start'] + $rung['ms']);
@@ -74,7 +76,7 @@ final readonly class Ladder
         $words = self::words($rungs, $bars, $step, $endX === null ? [] : [['left' => $endX, 'right' => $width, 'top' => 0.0, 'bottom' => self::LETTER + 2]], $width);
         $tall = $count * $step + 4;
 
-        return new self($bars, $words, self::ticks($whole, $scale), $tall + self::AXIS, $pages, $endX, $left === null ? '' : 'probably done', $width);
+        return new self($bars, $words, self::ticks($whole, $scale), $tall + self::AXIS, $pages, $endX, $left === null ? '' : 'probably done', $width, $unit);
     }
 
     /**
@@ -82,7 +84,7 @@ final readonly class Ladder
      */
     public function summary(): string
     {
-        return Show::count($this->pages, 'page').' in time: '.implode('; ', count($this->bars) <= self::WORDS ? array_column($this->bars, 'says') : array_column($this->words, 'text'));
+        return Show::count($this->pages, $this->unit).' in time: '.implode('; ', count($this->bars) <= self::WORDS ? array_column($this->bars, 'says') : array_column($this->words, 'text'));
     }
 
     /**
@@ -107,7 +109,8 @@ final readonly class Ladder
     private static function says(array $rung, int $index, bool $isWhole): string
     {
         [$from, $to] = [$rung['page'] ?? $index + 1, $rung['to'] ?? $rung['page'] ?? $index + 1];
-        $short = ($from === $to ? "page $from" : "pages $from to $to").' · '.($rung['records'] === null ? 'failed' : Show::number($rung['records']));
+        $unit = $rung['unit'] ?? 'page';
+        $short = ($from === $to ? "$unit $from" : "{$unit}s $from to $to").' · '.($rung['records'] === null ? 'failed' : Show::number($rung['records']));
 
         return ! $isWhole ? $short : $short.($rung['waited'] > 0 ? ' · waited '.Show::duration($rung['waited']) : '').(($rung['tries'] ?? 1) > 1 ? " · try {$rung['tries']}" : '');
     }

@@ -50,6 +50,21 @@ final class WatershedDrawing
     }
 
     /**
+     * From a table to another that is asked for each of its rows, on the side of the queries.
+     */
+    public function course(string $from, string $to, int $rows, string $state): void
+    {
+        if ($from === $to || ! isset($this->boxes[$from], $this->boxes[$to])) {
+            return;
+        }
+        [$a, $b] = [$this->boxes[$from], $this->boxes[$to]];
+        $x = $a['x'] + $a['w'];
+        [$y1, $y2] = [$a['y'] + intdiv($a['h'], 2), $b['y'] + intdiv($b['h'], 2)];
+        $out = $x + min(110, 40 + intdiv(abs($y2 - $y1), 8));
+        $this->bands[] = ['from' => $from, 'to' => $to, 'd' => "M$x {$y1}C$out $y1 $out $y2 $x $y2", 'width' => round(3 + 3 * log10(max(1, $rows)), 1), 'state' => $state];
+    }
+
+    /**
      * Queries stand beside what they read, in its order.
      *
      * @param  list<array{id: string, title: string, sub: string, url: string|null, state: string, reads: array<string, int>}>  $queries  reads: box of a table → rows

@@ -64,7 +64,7 @@ final class WatershedMap
      */
     public function __construct(Environment $environment, private readonly bool $maySeeSources, private readonly string $search = '', private readonly string $open = '', int $page = 1)
     {
-        $tables = KeptTable::query()->where('environment_id', $environment->id)->orderBy('endpoint_id')->orderBy('id')->get(['id', 'name', 'rows', 'refreshed_at', 'endpoint_id']);
+        $tables = KeptTable::query()->where('environment_id', $environment->id)->orderBy('endpoint_id')->orderBy('id')->get(['id', 'name', 'rows', 'refreshed_at', 'endpoint_id', 'rows_of']);
         $sourceOf = Endpoint::query()->pluck('source_id', 'id')->all();
         $sources = Source::query()->get(['id', 'name', 'slug'])->sortBy('name', SORT_NATURAL | SORT_FLAG_CASE);
         $queries = SavedQuery::query()->with('user:id,name')->orderBy('name')->get(['id', 'name', 'sql', 'user_id']);
@@ -93,6 +93,9 @@ final class WatershedMap
         $this->drawing = new WatershedDrawing;
         foreach ($drawn->forPage($this->page, self::SOURCES) as $source) {
             $this->group($source, $own[$source->id] ?? new Collection);
+        }
+        foreach ($tables->whereNotNull('rows_of') as $table) {
+            $this->drawing->course($this->boxOf[$table->rows_of] ?? '', $this->boxOf[$table->name] ?? '', $table->rows, 'fresh');
         }
         $this->drawing->queries($this->boxesOf($queries, $reads));
     }

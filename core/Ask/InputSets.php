@@ -19,17 +19,19 @@ final readonly class InputSets
      * @param  non-empty-list<array<string, list<string>>>  $sets  values by input
      * @param  array<string, list<list<string>>>  $chosen  as they stand in the file: by input, those of each reading
      */
-    private function __construct(private AskDefinition $ask, public array $sets, private array $chosen)
+    private function __construct(private AskDefinition $ask, public array $sets, private array $chosen, private ?RowInputs $rows = null)
     {
     }
 
     /**
      * @param  array<string, mixed>  $inputs  `keep.inputs`
      *
-     * @throws InvalidInput when there are too many readings
+     * @throws InvalidInput when there are too many readings, or rows cannot be asked for so
      */
     public static function of(AskDefinition $ask, array $inputs): self
     {
+        $rows = RowInputs::of($inputs);
+        $inputs = array_filter($inputs, static fn (mixed $value): bool => ! RowInputs::isOne($value));
         $chosen = array_filter(array_map(self::readings(...), $inputs), static fn (array $readings): bool => $readings !== []);
         $sets = [[]];
         foreach ($chosen as $name => $readings) {
@@ -45,7 +47,7 @@ final readonly class InputSets
             $sets = $more;
         }
 
-        return new self($ask, $sets, $chosen);
+        return new self($ask, $sets, $chosen, $rows);
     }
 
     /**
@@ -72,7 +74,7 @@ final readonly class InputSets
     {
         $faults = [];
         foreach ($this->sets as $set) {
-            $faults += $this->ask->faults($set);
+            $faults += array_diff_key($this->ask->faults($set), $this->rows->bound ?? []);
         }
 
         return $faults;
@@ -86,6 +88,10 @@ final readonly class InputSets
         $parts = [];
         foreach ($this->chosen as $name => $readings) {
             $parts[] = "$name = ".implode(', then ', array_map(static fn (array $values): string => implode(' and ', array_map(static fn (string $value): string => $value === '' ? '""' : $value, $values)), $readings));
+        }
+
+        if ($this->rows !== null) {
+            return $this->rows->words().($parts === [] ? '' : '; '.implode('; ', $parts));
         }
 
         return $parts === [] ? 'all of it' : 'only '.implode('; ', $parts).($this->count() > 1 ? ', in '.$this->count().' readings' : '');

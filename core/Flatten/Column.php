@@ -80,7 +80,7 @@ final readonly class Column
             $column['name'],
             $source,
             $path,
-            $column['input'] ?? '',
+            $column['input'] ?? $column['row'] ?? '',
             Types::of($column, $inKey),
             OnBad::from($column['on_bad'] ?? 'reject-value'),
             ManyValues::from($column['many'] ?? 'json'),
@@ -115,6 +115,7 @@ final readonly class Column
         return match ($this->source) {
             ColumnSource::Position => "its position$up",
             ColumnSource::Input => "the input {$this->input}",
+            ColumnSource::Row => "{$this->input} of the row",
             ColumnSource::Parent => "parent {$this->path}$up",
             ColumnSource::Envelope => "envelope {$this->path}",
             ColumnSource::Member => 'the name of its member',

@@ -10,6 +10,9 @@ enum ColumnSource: string
     case Parent = 'parent';
     case Envelope = 'envelope';
     case Input = 'input';
+
+    /** A column of the row that was asked for. */
+    case Row = 'row';
     case Member = 'member';
     case Position = 'position';
     case Compute = 'compute';

@@ -59,6 +59,9 @@ final class Flattener
     /** @var list<list<list<string|null>>> */
     private array $rows = [];
 
+    /** What stands before the name of a column of a row, so that it is none of an input. */
+    public const ROW = "row\0";
+
     /** @var non-empty-list<TablePlan> */
     private readonly array $tables;
 
@@ -75,7 +78,7 @@ final class Flattener
      * @param  array<string, string|null>  $inputs  what was sent, by name
      * @param  Masks|null  $masks  needed where the plan masks
      */
-    public function __construct(private readonly Plan $plan, private readonly array $inputs = [], private readonly ?Masks $masks = null)
+    public function __construct(private readonly Plan $plan, private array $inputs = [], private readonly ?Masks $masks = null)
     {
         if ($masks === null && $plan->isMasked()) {
             throw new \LogicException('A plan that masks needs a key to mask with.');
@@ -97,6 +100,16 @@ final class Flattener
         $this->numbers = $numbers;
         $this->helpers = $helpers;
         $this->make = array_map(RowCompiler::compile(...), $this->tables);
+    }
+
+    /**
+     * The records that follow were asked for with something else.
+     *
+     * @param  array<string, string|null>  $inputs  what was sent, by name, and columns of the row, after ROW
+     */
+    public function sentWith(array $inputs): void
+    {
+        $this->inputs = $inputs;
     }
 
     /**
@@ -245,6 +258,7 @@ final class Flattener
         return match ($column->source) {
             ColumnSource::Position => $this->positions[max(0, $depth - $column->up)],
             ColumnSource::Input => $this->inputs[$column->input] ?? null,
+            ColumnSource::Row => $this->inputs[self::ROW.$column->input] ?? null,
             ColumnSource::Member => $this->member($column),
             ColumnSource::Envelope => $this->reduced($column, $column->path?->values($this->page->envelope) ?? []),
             ColumnSource::Parent => $this->reduced($column, $column->path?->values($this->chain[max(0, $depth - 1 - $column->up)]) ?? []),

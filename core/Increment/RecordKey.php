@@ -72,7 +72,7 @@ final readonly class RecordKey
         return match ($part->source) {
             ColumnSource::From => $isSamePath && ($column->source === ColumnSource::Parent && $column->up === $depth - 1 || $isSplit && $column->source === ColumnSource::From),
             ColumnSource::Envelope => $isSamePath && $column->source === ColumnSource::Envelope,
-            ColumnSource::Input => $column->source === ColumnSource::Input && $column->input === $part->input,
+            ColumnSource::Input, ColumnSource::Row => $column->source === $part->source && $column->input === $part->input,
             default => false,
         };
     }

@@ -7,6 +7,7 @@ namespace DeepSpring\SourceFile;
 use DeepSpring\Access\Variables;
 use DeepSpring\Ask\Body\Bodies;
 use DeepSpring\Ask\InvalidInput;
+use DeepSpring\Ask\RowInputs;
 use DeepSpring\Check\Checks;
 use DeepSpring\Check\InvalidCheck;
 use DeepSpring\Flatten\Plan;
@@ -286,6 +287,7 @@ final class Coherence
         }
         try {
             $definition = new EndpointDefinition($endpoint);
+            $this->lookup($endpoint, $at);
             foreach ($definition->keptWith()->faults() as $name => $fault) {
                 if (isset($endpoint['keep']['inputs'][$name])) {
                     $this->fault("$at.$name", $fault->getMessage());
@@ -293,6 +295,30 @@ final class Coherence
             }
         } catch (InvalidInput $invalid) {
             $this->fault($at, $invalid->getMessage());
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     *
+     * @throws InvalidInput
+     */
+    private function lookup(array $endpoint, string $at): void
+    {
+        $rows = RowInputs::of($endpoint['keep']['inputs']);
+        if ($rows === null) {
+            return;
+        }
+        $names = array_column($endpoint['ask']['inputs'] ?? [], 'name');
+        foreach (array_diff(array_map(strval(...), array_keys($rows->bound)), $names) as $name) {
+            $this->fault("$at.$name", "This endpoint has no input \"$name\".");
+        }
+        $own = isset($endpoint['flatten']) ? array_column(Plan::tablesIn($endpoint['flatten']), 'table') : [];
+        if (in_array($rows->table, $own, true)) {
+            $this->fault($at, "\"$rows->table\" is filled by this endpoint itself, so there are no rows to ask for.");
+        }
+        if (($endpoint['keep']['refresh']['mode'] ?? 'whole') !== 'whole') {
+            $this->fault(str_replace('.inputs', '.refresh.mode', $at), 'A lookup asks only for rows that are new or changed, or whose answers have aged; how old they may be is said under keep.lookup.answers.');
         }
     }
 
@@ -349,13 +375,14 @@ final class Coherence
     private function flatten(array $endpoint, string $at, array &$tables): void
     {
         $inputs = array_column($endpoint['ask']['inputs'] ?? [], 'name');
-        $check = new FlattenCoherence($inputs, $this->paths, $this->fault(...));
+        $hasRows = array_filter($endpoint['keep']['inputs'] ?? [], RowInputs::isOne(...)) !== [];
+        $check = new FlattenCoherence($inputs, $this->paths, $this->fault(...), $hasRows);
         foreach (Plan::tablesIn($endpoint['flatten']) as $where => $table) {
             $place = $where === '' ? "$at.flatten" : "$at.flatten.$where";
             $this->path($table['from'] ?? null, "$place.from");
             $this->table($table['table'], $place, $tables);
             // Large files make the same columns of many endpoints: what was right once is not looked at again.
-            $same = hash('xxh128', serialize([array_diff_key($table, ['table' => 1, 'branches' => 1]), substr_count($where, 'branches['), $inputs]));
+            $same = hash('xxh128', serialize([array_diff_key($table, ['table' => 1, 'branches' => 1]), substr_count($where, 'branches['), $inputs, $hasRows]));
             if (! isset($this->right[$same])) {
                 $before = count($this->faults);
                 $check->table($table, $place, substr_count($where, 'branches['));

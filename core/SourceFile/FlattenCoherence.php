@@ -19,13 +19,14 @@ use DeepSpring\Value\WrittenNumber;
  */
 final readonly class FlattenCoherence
 {
-    private const SOURCES = ['from', 'parent', 'envelope', 'input', 'member', 'position', 'compute'];
+    private const SOURCES = ['from', 'parent', 'envelope', 'input', 'row', 'member', 'position', 'compute'];
 
     /**
      * @param  list<string>  $inputs  names of the inputs of the endpoint
      * @param  \Closure(string, string): void  $fault  told the place and the sentence
+     * @param  bool  $hasRows  whether it is read for each row of a table
      */
-    public function __construct(private array $inputs, private PathFaults $paths, private \Closure $fault)
+    public function __construct(private array $inputs, private PathFaults $paths, private \Closure $fault, private bool $hasRows = false)
     {
     }
 
@@ -94,6 +95,9 @@ final readonly class FlattenCoherence
         if (isset($column['input']) && ! in_array($column['input'], $this->inputs, true)) {
             $near = NearestName::to($column['input'], $this->inputs);
             $this->fault("$at.input", "There is no input \"{$column['input']}\"".($near === null ? '.' : "; \"$near\" was probably meant."));
+        }
+        if (isset($column['row']) && ! $this->hasRows) {
+            $this->fault("$at.row", 'A column of the row is for endpoints that are read for each row of a table: keep.inputs says so with from.');
         }
     }
 

@@ -7,6 +7,7 @@ namespace DeepSpring\SourceFile;
 use DeepSpring\Ask\AskDefinition;
 use DeepSpring\Ask\Input;
 use DeepSpring\Ask\InputSets;
+use DeepSpring\Ask\RowInputs;
 
 /**
  * `keep.inputs`, as they are taken over, typed, and carried along when inputs change.
@@ -84,10 +85,14 @@ final class KeptInputs
     }
 
     /**
-     * A line for each reading, several values of one reading with commas between.
+     * A line for each reading, several values of one reading with commas between; `from loans: consignment` for one
+     * request for each row of a table.
      */
     public static function text(mixed $value): string
     {
+        if (RowInputs::isOne($value)) {
+            return 'from '.$value['from']['table'].': '.($value['from']['column'] ?? $value['from']['text'] ?? '');
+        }
         $line = static fn (mixed $one): string => implode(', ', array_map(Input::text(...), is_array($one) ? array_values($one) : [$one]));
 
         return $value === null ? '' : implode("\n", array_map($line, is_array($value) ? array_values($value) : [$value]));
@@ -99,6 +104,9 @@ final class KeptInputs
      */
     public static function read(string $text, bool $isMany): mixed
     {
+        if (preg_match('/^\s*from\s+(\S+?):\s*(\S.*?)\s*$/D', $text, $from) === 1 && ! str_contains($text, "\n")) {
+            return ['from' => ['table' => $from[1]] + (str_contains($from[2], '{') ? ['text' => $from[2]] : ['column' => $from[2]])];
+        }
         $lines = array_values(array_filter(array_map(trim(...), preg_split('/\R/', $text) ?: []), static fn (string $line): bool => $line !== ''));
         $readings = array_map(static function (string $line) use ($isMany): string|array {
             $values = $isMany ? array_values(array_filter(array_map(trim(...), explode(',', $line)), static fn (string $one): bool => $one !== '')) : [$line];

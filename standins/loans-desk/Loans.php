@@ -102,6 +102,10 @@ final class Loans
             'changed' => gmdate('Y-m-d\TH:i:s', gmmktime(8, 0, 0, 1, 2 + $out, 2030) + Words::number("changed$id", 0, 80000)).sprintf('.%03dZ', $id % 1000),
             'fee' => number_format(Words::number("fee$id", 0, 90000) / 100, 2, '.', ''),
         ];
+        if ($loan['status'] !== 'open') {
+            // Some of them the carrier does not know.
+            $loan['consignment'] = 70_001 + Words::number("consignment$id", 0, 920);
+        }
         if ($id % 7 !== 0) {
             $loan['insurance'] = $id % 5 === 0 ? null : [
                 'policy' => sprintf('%06d', Words::number("policy$id", 1, 99999)),

@@ -23,6 +23,7 @@ use App\Secrets\KeyFile;
 use App\Secrets\UnreadableSecret;
 use App\Secrets\Vault;
 use App\Sources\SourceStore;
+use DeepSpring\Ask\RowInputs;
 use DeepSpring\SourceFile\Chosen;
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Console\Command;
@@ -126,7 +127,9 @@ final class Prepare extends Command
                 continue;
             }
             $try = $tries->endpoint($endpoint, $file, $definition, $environment, $builder);
-            if ($try->succeeded && $definition->plan() !== null) {
+            // What is asked for each row of another table takes its time, and is left to whoever wants it.
+            $isLookup = array_filter($definition->endpoint['keep']['inputs'] ?? [], RowInputs::isOne(...)) !== [];
+            if ($try->succeeded && $definition->plan() !== null && ! $isLookup) {
                 $run = $refresh->run($runs->ask($endpoint, $environment, $builder));
                 if ($run->state !== RunState::Done) {
                     $this->warn("{$endpoint->name}: ".($run->diagnosis['what'] ?? 'not kept'));

@@ -278,7 +278,7 @@ final readonly class EndpointForm
      */
     private function column(array $row, string $name, string $from, array $was): array
     {
-        $column = array_diff_key($was, ['name' => 1, 'from' => 1, 'parent' => 1, 'envelope' => 1, 'member' => 1, 'position' => 1, 'input' => 1, 'compute' => 1, 'up' => 1, 'type' => 1]);
+        $column = array_diff_key($was, ['name' => 1, 'from' => 1, 'parent' => 1, 'envelope' => 1, 'member' => 1, 'position' => 1, 'input' => 1, 'row' => 1, 'compute' => 1, 'up' => 1, 'type' => 1]);
         $source = self::sourceOf($from);
         $type = self::text($row, 'type') ?: ($was['type'] ?? (isset($source['compute']) ? '' : 'text'));
         $column = ['name' => $name] + $source + ($type === '' ? [] : ['type' => $type]) + $column;
@@ -336,6 +336,7 @@ final readonly class EndpointForm
             preg_match('/^parent\s+(\$.*)$/sD', $bare, $found) === 1 => ['parent' => $found[1]] + $up,
             preg_match('/^envelope\s+(\$.*)$/sD', $from, $found) === 1 => ['envelope' => $found[1]],
             preg_match('/^input\s+(\S+)$/D', $from, $found) === 1 => ['input' => $found[1]],
+            preg_match('/^row\s+(\S.*)$/D', $from, $found) === 1 => ['row' => $found[1]],
             str_starts_with($from, '=') => ['compute' => trim(substr($from, 1))],
             default => ['from' => str_starts_with($from, '$') ? $from : '$.'.$from],
         };
@@ -356,6 +357,7 @@ final readonly class EndpointForm
             isset($column['parent']) => "parent {$column['parent']}$up",
             isset($column['envelope']) => 'envelope '.$column['envelope'],
             isset($column['input']) => 'input '.$column['input'],
+            isset($column['row']) => 'row '.$column['row'],
             isset($column['compute']) => '= '.$column['compute'],
             default => (string) ($column['from'] ?? ''),
         };

@@ -109,7 +109,7 @@ final class RunController extends Controller
             return redirect()->route('runs.show', $run)->with('notice', 'Nothing of this source is published any more.');
         }
 
-        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), new RunWish($request->boolean('every_exchange'), whole: $run->whole || $request->boolean('whole'), takesAny: $request->boolean('takes_any'))));
+        return redirect()->route('runs.show', $this->runs->queue($run->endpoint, $run->environment, $request->user(), new RunWish($request->boolean('every_exchange'), whole: $run->whole || $request->boolean('whole'), takesAny: $request->boolean('takes_any'), failedRows: $request->boolean('failed_rows'))));
     }
 
     /**

@@ -18,7 +18,7 @@ final readonly class SlowRequests
         '^POST /sources/[^/?]+/service/[^/?]+/(count|rows)$',
         '^POST /sources/[^/?]+/consent/forget$',
         '^POST /sources/[^/?]+/docs/pages$',
-        '^POST /sources/[^/?]+/endpoints/[^/?]+/(try|take|compare|choice/rows)$',
+        '^POST /sources/[^/?]+/endpoints/[^/?]+/(try|take|compare|choice/rows|lookup/try)$',
         '^POST /tries/[^/?]+/(repair/[0-9]+|allow)$',
         '^POST /imports/[^/?]+$',
         '^GET /consent/return([?].*)?$',

@@ -88,6 +88,7 @@ final class MariaDbStagedTables implements StagedTables
     private function create(int $run): void
     {
         $this->tables->drop(StageNames::of($this->owner).'%');
+        [$this->counts->rows, $this->counts->duplicates, $this->counts->duplicatesOf] = [0, 0, []];
         foreach ($this->shapes as $number => $shape) {
             $this->keeper->statement(TableDefinition::create($shape, $this->names->table($number)));
             $this->counts->rowsOf[$number] = 0;

@@ -5,8 +5,10 @@
 <div id="run-progress" @unless ($over) hx-get="{{ route('runs.progress', ['run' => $run, 'short' => 1]) }}" hx-trigger="load delay:700ms"
     hx-swap="outerHTML" @endunless>
     <p><x-run.state :run="$run" />
+        @if ($run->lookup){{ Show::number($run->lookup['rows']) }} of {{ Show::count($run->total ?? $run->lookup['rows'], 'row') }} asked for,
+            {{ Show::count($run->records, 'record') }}@else
         {{ Show::count($run->pages, 'page') }}, {{ Show::count($run->records, 'record') }}@if (! $over && $run->total !== null)
-            of {{ Show::number($run->total) }}@endif, {{ Show::count($run->rows, 'row') }}{{ $run->state === \App\Models\RunState::Done ? ' kept' :
+            of {{ Show::number($run->total) }}@endif @endif, {{ Show::count($run->rows, 'row') }}{{ $run->state === \App\Models\RunState::Done ? ' kept' :
             '' }}, {{ Show::bytes($run->bytes) }}@if ($run->started_at), {{ Show::duration(abs($run->started_at->diffInMilliseconds($run->ended_at ??
             now()))) }}@endif
         @if (! $over && $run->waits_for)<span class="tag o">waits for {{ $run->waits_for }}</span>@endif
@@ -14,7 +16,8 @@
         @if ($run->duplicates > 0)<span class="tag o">{{ Show::count($run->duplicates, 'row with a key that was there already',
             'rows with a key that was there already') }}, kept once</span>@endif
     </p>
-    @if ($run->ladder)<div class="mt-2">@include('components.ladder', ['ladder' => \App\View\Ladder::of($run->ladder, $run->secondsLeft())])</div>@endif
+    @if ($run->ladder)<div class="mt-2">@include('components.ladder', ['ladder' => \App\View\Ladder::of($run->ladder,
+        $run->secondsLeft(), unit: $run->lookup ? 'row' : 'page')])</div>@endif
     @if ($run->diagnosis)<div class="mt-2"><x-diagnosis :of="$run->diagnosis" /></div>@endif
     @if ($run->ended)<p class="s mt-1">{{ $run->ended }}</p>@endif
     <x-run.findings :run="$run" />

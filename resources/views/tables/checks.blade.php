@@ -6,7 +6,8 @@
         <div class="rule">
             <p class="text-sm"><strong>{{ $one->last->words }}</strong> <span class="s">{{ \DeepSpring\Check\TableCheck::WORDS[$one->last->acts] }}</span><br>
                 <svg class="beats" width="{{ $one->width() }}" height="12" role="img" aria-label="{{ $one->words() }}">
-                    @foreach ($one->beats() as $beat)<rect class="{{ $beat['outcome'] }}" x="{{ $beat['x'] + 0.5 }}" y="0.5" width="5" height="11"><title>{{ $beat['title'] }}</title></rect>@endforeach</svg>
+                    @foreach ($one->beats() as $beat)<rect class="{{ $beat['outcome'] }}" x="{{ $beat['x'] + 0.5 }}" y="0.5" width="5"
+                    height="11"><title>{{ $beat['title'] }}</title></rect>@endforeach</svg>
                 <span class="s">{{ $one->words() }}</span></p>
             <div class="rule-happened">@include('checks.outcome', ['outcome' => $one->last->outcome, 'sentence' => $one->last->sentence, 'rows' =>
                 $one->concerned()])

@@ -88,7 +88,7 @@ final class SourceFileTest extends TestCase
         yield 'a size without its name' => ['style: cursor,', 'style: cursor, size: 5,', 23, 'endpoints[0].onward', 'size and size_as go together'];
         yield 'a key that is no column' => ['key: [loan_id]', 'key: [id]', 26, 'endpoints[0].flatten.key[0]', 'no column of this table'];
         yield 'a column twice' => ['- name: due', '- name: loan_id', 29, 'endpoints[0].flatten.columns[1].name', 'two columns named'];
-        yield 'a column from nowhere' => ['from: "$.due"', 'zone: UTC', 29, 'endpoints[0].flatten.columns[1]', 'exactly one of from, envelope, input, member, position, compute'];
+        yield 'a column from nowhere' => ['from: "$.due"', 'zone: UTC', 29, 'endpoints[0].flatten.columns[1]', 'exactly one of from, envelope, input, row, member, position, compute'];
         yield 'an unknown type' => ['type: date', 'type: money', 31, 'endpoints[0].flatten.columns[1].type', 'allowed are text, integer'];
         yield 'a parent outside a branch' => ['from: "$.due"', 'parent: "$.due"', 29, 'endpoints[0].flatten.columns[1]', 'for the columns of a branch'];
         yield 'a table twice' => ['table: loan_items', 'table: Loans', 33, 'endpoints[0].flatten.branches[0].table', 'is made by endpoints[0].flatten already'];

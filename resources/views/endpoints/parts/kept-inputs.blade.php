@@ -11,5 +11,6 @@
     <p class="s" id="keep-inputs-help">Test values are for trying only.
         A line is one reading; several lines are read one after the other into the same table.@if (collect($sheet->keep()->inputs())->contains('isMany',
         true)) Several values of one reading are separated by commas.@endif</p>
-    <p class="text-sm"><x-sheet.step :to="$save" do="keep-as-tried" class="link" id="keep-as-tried">Use the test values</x-sheet.step></p>
+    <p class="text-sm"><a href="{{ route('endpoints.lookup', [$source, $sheet->row]) }}" id="open-lookup">One request for each row of a table</a> ·
+        <x-sheet.step :to="$save" do="keep-as-tried" class="link" id="keep-as-tried">Use the test values</x-sheet.step></p>
 </fieldset>
