@@ -3,8 +3,8 @@
 declare(strict_types=1);
 
 /*
- * Keeping tables fresh: increments beside reading everything, many edits while a list is read, and a hundred
- * schedules in one minute.
+ * Keeping tables fresh: increments beside reading everything, many edits while a list is read, a hundred schedules in
+ * one minute, one request for each row of a table, and rules over two million rows.
  */
 
 use App\Local\Child;
@@ -34,12 +34,17 @@ const SEEDS = 20;
 const EDITS = 1000;
 const SCHEDULES = 100;
 const PER_MINUTE = 1200;
+const LOOKUPS = 5000;
+const LOOKUP_MS = 50;
+const LOOKUPS_AT_ONCE = 8;
+const INPUTS = 100_000;
+const CHECKED = 2_000_000;
 
 $root = dirname(__DIR__);
 $environment = Environment::named('production') ?? throw new LogicException('No environment.');
 $folder = "$root/var/bench/fresh";
 is_dir($folder) || mkdir($folder);
-$parts = explode(',', getenv('BENCH_PARTS') ?: 'increments,edits,schedules');
+$parts = explode(',', getenv('BENCH_PARTS') ?: 'increments,edits,schedules,lookups,checks');
 $children = [];
 $failed = false;
 $serve = static function (string $script, array $env, int $first, int $at = 1) use ($root, &$children): string {
@@ -184,6 +189,66 @@ try {
         $done = $mine()->where('state', RunState::Done)->count();
         printf("%d schedules in one minute, two schedulers, two workers, a pace of %d a minute: %d runs, %d of them done, %d endpoints, %d tables; %d requests in %.1f s, at most %d within any second (%d a second are allowed, and %d at once to begin with).\n", SCHEDULES, PER_MINUTE, $mine()->count(), $done, $mine()->distinct()->count('endpoint_id'), KeptTable::query()->whereIn('endpoint_id', $ids)->count(), count($times), end($times) - $times[0], $most, PER_MINUTE / 60, 4);
         $failed = $failed || $done !== SCHEDULES || $mine()->count() !== SCHEDULES || count($times) !== SCHEDULES || $most > PER_MINUTE / 60 + 4;
+    }
+    // A table of numbers from 1 on, made by the database itself.
+    $numbers = static function (string $name, int $rows, string $columns, array $types) use ($environment, $publish): KeptTable {
+        $source = $publish(['slug' => 'bench-numbers', 'name' => 'Numbers', 'environments' => ['production' => ['base' => 'http://127.0.0.1:1']]], [['slug' => 'bench-numbers', 'name' => 'Numbers', 'ask' => ['path' => '/']]]);
+        $table = "`{$environment->schema()}`.`$name`";
+        DB::connection('keeper')->unprepared("drop table if exists $table; create table $table ($columns, primary key (id)) collate utf8mb4_nopad_bin");
+        DB::connection('keeper')->unprepared("insert into $table select seq, ".implode(', ', array_map(static fn (array $one): string => $one[1], array_slice($types, 1)))." from seq_1_to_$rows");
+        $endpoint = $source->endpoints()->firstOrFail();
+        $run = Run::query()->create(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'version' => 1, 'state' => RunState::Done]);
+        $kept = array_map(static fn (string $column, array $one): array => ['name' => $column, 'given' => $column, 'type' => $one[0], 'label' => $one[0], 'scale' => null, 'from' => '$', 'comment' => '', 'mask' => 'none'], array_keys($types), $types);
+
+        return KeptTable::query()->updateOrCreate(['environment_id' => $environment->id, 'name' => $name], ['endpoint_id' => $endpoint->id, 'run_id' => $run->id, 'given_name' => $name, 'is_branch' => false, 'columns' => $kept, 'key' => ['id'], 'rows' => $rows, 'refreshed_at' => now()]);
+    };
+    if (in_array('lookups', $parts, true)) {
+        $port = Ports::freeFrom(8780)->web;
+        $children[] = Child::start('one', [PHP_BINARY, '-d', 'opcache.enable_cli=1', "$root/bench/list.php", (string) $port], [], '/dev/null', $root);
+        Ports::await($port, 'The list');
+        AllowedHost::query()->firstOrCreate(['host' => '127.0.0.1', 'port' => $port]);
+        $lookup = static fn (int $ms): Source => $publish(['slug' => 'bench-lookup', 'name' => 'Freight', 'environments' => ['production' => ['base' => "http://127.0.0.1:$port"]], 'pace' => ['at_once' => LOOKUPS_AT_ONCE]], [[
+            'slug' => 'bench-consignments', 'name' => 'Consignments', 'ask' => ['path' => "/one/$ms/{number}", 'inputs' => [['name' => 'number', 'in' => 'path', 'type' => 'integer', 'required' => true]]],
+            'flatten' => ['table' => 'bench_consignments', 'key' => ['loan'], 'columns' => [['name' => 'loan', 'row' => 'id', 'type' => 'integer'], ['name' => 'number', 'from' => '$.number', 'type' => 'integer'], ['name' => 'place', 'from' => '$.at.place'], ['name' => 'seen', 'from' => '$.at.seen', 'type' => 'datetime']]],
+            'keep' => ['inputs' => ['number' => ['from' => ['table' => 'bench_numbers', 'column' => 'number']]], 'lookup' => ['answers' => 'P1D']],
+        ]]);
+        foreach ([[LOOKUPS, LOOKUP_MS], [INPUTS, 0]] as [$rows, $ms]) {
+            $numbers('bench_numbers', $rows, 'id bigint not null, number bigint not null', ['id' => ['integer', ''], 'number' => ['integer', 'seq + 70000']]);
+            $lookup($ms);
+            foreach (['asked', 'known'] as $how) {
+                $one = $run('bench-consignments');
+                $ideal = $how === 'asked' ? $rows * $ms / 1000 / LOOKUPS_AT_ONCE : 0.0;
+                printf("lookups %s   %7s rows at %d ms, %d at once  %7.2f s%s  peak %5.1f MB: %s\n", $how, number_format($rows, 0, '.', ' '), $ms, LOOKUPS_AT_ONCE, $one['seconds'], $ideal > 0 ? sprintf(', %.3f times the ideal %.2f s', $one['seconds'] / $ideal, $ideal) : '', $one['memory'] / 1048576, $one['ended']);
+                $failed = $failed || $one['rows'] !== $rows || $one['memory'] > 96 * 1048576 || $ideal > 0 && $one['seconds'] > 1.15 * $ideal;
+            }
+        }
+        echo "At most 1.15 times the ideal, and 96 MB, are asked.\n\n";
+    }
+    if (in_array('checks', $parts, true)) {
+        $numbers('bench_houses', 1000, 'id bigint not null, name varchar(64) not null', ['id' => ['integer', ''], 'name' => ['text', "concat('house ', seq)"]]);
+        $table = $numbers('bench_checked', CHECKED, 'id bigint not null, ref varchar(64) not null, fee decimal(9,2) null, status varchar(64) null, house varchar(64) null, changed datetime(6) null', [
+            'id' => ['integer', ''], 'ref' => ['text', "concat('SC-', lpad(seq, 7, '0'))"], 'fee' => ['decimal', 'if(seq % 7 = 0, null, seq % 90000 / 100)'], 'status' => ['text', "elt(1 + seq % 4, 'open', 'packed', 'out', 'closed')"],
+            'house' => ['text', "concat('house ', 1 + seq % 1000)"], 'changed' => ['datetime', "'2030-01-01' + interval seq second"],
+        ]);
+        $houses = KeptTable::query()->where('name', 'bench_houses')->firstOrFail();
+        $houses->update(['endpoint_id' => $table->endpoint_id]);
+        $plan = DeepSpring\Flatten\Plan::of(['table' => 'bench_checked', 'key' => ['id'], 'columns' => array_map(static fn (array $column): array => ['name' => $column['given'], 'from' => '$', 'type' => $column['type']] + ($column['type'] === 'decimal' ? ['scale' => 2] : []), $table->columns)]);
+        $rules = [['never_empty' => ['ref', 'status']], ['one_of' => 'status', 'values' => ['open', 'packed', 'out', 'closed']], ['range' => 'fee', 'at_least' => 0], ['newest' => 'changed', 'no_older_than' => 'P365D'], ['rows' => ['at_least' => 1]], ['matches' => 'ref', 'pattern' => 'SC-\d{7}'], ['refers' => 'house', 'to' => 'bench_houses.name'], ['unique' => ['ref']], ['every' => 'fee == null or fee >= 0']];
+        $checks = array_slice(DeepSpring\Check\Checks::all($rules, $plan), 0, count($rules));
+        $rows = app(App\Reservoir\TableStore::class)->checked($environment, [$table], 600);
+        $seconds = static function (array $some) use ($rows, &$failed): float {
+            $begun = hrtime(true);
+            foreach ($rows->count($some) as $count) {
+                $failed = $failed || $count->unknown !== null || $count->broken !== 0 || $count->rows !== CHECKED;
+            }
+
+            return (hrtime(true) - $begun) / 1e9;
+        };
+        $seconds([$checks[4]]);
+        foreach ($checks as $check) {
+            printf("check %-60s %6.2f s\n", $check->check->words(), $seconds([$check]));
+        }
+        printf("all of them, over %s rows %34.2f s\n", number_format(CHECKED, 0, '.', ' '), $seconds($checks));
     }
 } finally {
     foreach ($children as $child) {

@@ -5,7 +5,7 @@ declare(strict_types=1);
 /*
  * A list over HTTP/1.1 that keeps its connections: one process, no work but handing out. The address
  * says how many pages there are and how many milliseconds each takes: /1000/80/page?page=7,
- * /1000/80/cursor?after=7 or, as OData 4 has it, /1000/80/Loans?$skiptoken=7. /times gives the moment of each request so far, and forgets them.
+ * /1000/80/cursor?after=7, /one/50/70412 for one thing or, as OData 4 has it, /1000/80/Loans?$skiptoken=7. /times gives the moment of each request so far, and forgets them.
  */
 
 use Bench\LoanPages;
@@ -31,6 +31,9 @@ $answer = static function (string $target) use ($pages, &$times): array {
         return [0, (string) $body];
     }
     $times[] = microtime(true);
+    if (preg_match('~^/one/(\d+)/(\d+)~', $target, $part) === 1) {
+        return [(int) $part[1], '{"number":'.$part[2].',"state":"on the road","at":{"place":"Osmery","seen":"2030-05-13T06:00:00Z"},"crates":'.($part[2] % 9).'}'];
+    }
     preg_match('~^/(\d+)/(\d+)/(page|cursor|Loans)(?:\?(?:.*&)?(?:page|after|(?:\$|%24)skiptoken)=(\d+))?~', $target, $part);
     [$all, $ms, $style] = [(int) ($part[1] ?? 1), (int) ($part[2] ?? 0), $part[3] ?? 'page'];
     $number = isset($part[4]) ? (int) $part[4] : ($style === 'page' ? 1 : 0);

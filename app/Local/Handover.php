@@ -20,6 +20,7 @@ final readonly class Handover
         'refresh' => 'Refreshes tables from their source',
         'query' => 'Runs SQL over the kept tables',
         'schedule' => 'Lists what is refreshed by itself and when, pauses it, resumes it',
+        'lookup' => 'Tries an endpoint that is read for each row of a table on some of them, and says what all would take',
         'checks' => 'Tries the checks of a table on the rows that are there, and proposes others',
         'indexes' => 'Lists the indexes of kept tables and proposes others, builds one, drops one',
         'forget' => 'Deletes a kept table, after saying what reads it',

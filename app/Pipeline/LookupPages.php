@@ -26,6 +26,8 @@ use DeepSpring\Value\Phrase;
  * Rows of a table × pages: an endpoint is asked for each row, several rows at once, and what came is handed out in the
  * order of the rows. What was asked with the same values before is not asked again. A row that fails is a bad record,
  * and the others go on.
+ *
+ * In one piece, since queue, requests and what is known are looked at together for every row.
  */
 final class LookupPages
 {

@@ -42,6 +42,8 @@ use Psr\Http\Message\RequestInterface;
 /**
  * Definition + inputs + access → request → transport, and why something failed. It hands out
  * secrets and tokens to one reading and takes them out of whatever is shown.
+ *
+ * In one piece, since nobody else may hold what is secret of a reading.
  */
 final class SourceConnection
 {

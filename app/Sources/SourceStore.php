@@ -14,6 +14,7 @@ use App\Runs\Concealment;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\SourceFile\Chosen;
 use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\KeptColumns;
 use DeepSpring\SourceFile\SourceFile;
 use DeepSpring\Value\JsonSubtrees;
 use Illuminate\Support\Facades\DB;
@@ -139,7 +140,7 @@ final class SourceStore
             if ($document === null) {
                 return $file;
             }
-            $changed = $this->chosen($source, $file->changed($document), $file->document);
+            $changed = $this->chosen($source, $file->changed(KeptColumns::following($file->document, $document)), $file->document);
             $this->draft($changed, $by, $source, $page, $file);
 
             return $changed;

@@ -240,7 +240,7 @@ final readonly class Shaping
     /**
      * Only where it is a name: not in a text, and not the function of that name.
      */
-    private static function inExpression(string $expression, string $was, string $name): string
+    public static function inExpression(string $expression, string $was, string $name): string
     {
         $to = preg_match('/^[A-Za-z_]\w*$/D', $name) === 1 ? $name : "`$name`";
 

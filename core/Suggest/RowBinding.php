@@ -48,6 +48,7 @@ final readonly class RowBinding
         $points = self::likeness(self::bare($input->name), self::bare($column), self::bare($table));
         $why = $points >= 40 ? ['the names are alike'] : [];
         $tried = $input->try[0] ?? null;
+        $points += $points > 0 && $input->type->value === $type ? 5 : 0;
         if ($input->type === InputType::Integer && $type !== 'integer' && array_filter($values, static fn (string $one): bool => ! ctype_digit($one)) !== []) {
             return [0, []];
         }
@@ -56,7 +57,8 @@ final readonly class RowBinding
                 $points += 50;
                 $why[] = 'the test value is one of its values';
             } elseif (self::form($tried) !== '' && array_filter($values, static fn (string $one): bool => self::form($one) !== self::form($tried)) === []) {
-                $points += 35;
+                $points += strlen($tried) > 3 ? self::LEAST : 35;
+                $points += $input->type->value === $type ? 10 : 0;
                 $why[] = 'its values look like the test value';
             }
         }

@@ -38,7 +38,7 @@ final readonly class FreightTracker implements StandIn
         if ($number < 70_001 || $number > 70_900) {
             return Response::json(['error' => "consignment $number is not known here"], 404);
         }
-        if ($number % 97 === 0 && time() % 4 === 0) {
+        if ($number % 97 === 0) {
             return Response::json(['error' => 'the board is being wiped, come back'], 503, ['Retry-After' => '2']);
         }
         $consignment = [
