@@ -16,12 +16,12 @@ use Illuminate\Support\Facades\DB;
 final class LookupAnswers
 {
     /** Answers, and bytes of them, that are written together. */
-    private const TOGETHER = 200;
+    private const TOGETHER = 500;
 
     private const BYTES = 4 << 20;
 
     /** Seconds after which they are written in any case. */
-    private const SECONDS = 1.0;
+    private const SECONDS = 3.0;
 
     /** @var array<string, array<int, array<string, mixed>>> rows to be written, by mark and page */
     private array $waiting = [];

@@ -262,7 +262,11 @@ final class LookupPages
             $this->fetcher->ask($number, $step, $row->inputs ?? []);
         }
 
-        return $this->fetcher->answer($number);
+        $sent = $this->fetcher->answer($number);
+        // What may leave now is on its way while this one is worked on.
+        $this->fetcher->advance();
+
+        return $sent;
     }
 
     /**

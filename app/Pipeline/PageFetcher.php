@@ -72,6 +72,7 @@ final class PageFetcher
      */
     public function advance(): void
     {
+        $this->collect();
         $this->launch();
         $this->transport->advance();
     }

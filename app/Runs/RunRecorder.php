@@ -105,7 +105,10 @@ final class RunRecorder implements FetchObserver
         }
         $this->ladder->add($page, max(0, (int) round(1000 * (microtime(true) - $this->began)) - $took), $took, $records, $sent->timing->waited + $this->waitedForPace, $sent->timing->attempts);
         $this->waitedForPace = 0;
-        $this->log(3, $page, $records === null ? 'failed' : 'page', "{$this->unit()} $page: ".($records === null ? 'failed' : Phrase::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Phrase::bytes($sent->size()).', '.Phrase::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
+        // Rows that came as they should are too many for lines of their own.
+        if ($this->run->lookup === null || $records === null || $sent->timing->attempts > 1) {
+            $this->log(3, $page, $records === null ? 'failed' : 'page', "{$this->unit()} $page: ".($records === null ? 'failed' : Phrase::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Phrase::bytes($sent->size()).', '.Phrase::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
+        }
         if ($this->run->every_exchange || $records === null) {
             $this->keep($sent, $page, $records, EvidenceWriter::REQUEST);
         }

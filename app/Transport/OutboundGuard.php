@@ -18,12 +18,18 @@ use Psr\Http\Message\UriInterface;
  * administrator allowed. The name is resolved here, once, and the connection is held to what was
  * looked at, so that a name cannot point elsewhere a moment later. Every redirect passes again.
  */
-final readonly class OutboundGuard
+final class OutboundGuard
 {
+    /** Seconds for which an exception that was looked up counts. */
+    private const ALLOWED = 1.0;
+
+    /** @var array<string, float> host and port → until when it needs no look, in seconds of a clock that only goes on */
+    private array $allowed = [];
+
     /**
      * @param  list<int>  $ports  that need no permission
      */
-    public function __construct(private Resolver $resolver, private array $ports)
+    public function __construct(private readonly Resolver $resolver, private readonly array $ports)
     {
     }
 
@@ -79,9 +85,8 @@ final readonly class OutboundGuard
         } catch (UnusableHost $unusable) {
             throw OutboundRefused::because($unusable->getMessage());
         }
-        $allowed = AllowedHost::holds($host, $port);
         if ($literal !== null) {
-            $this->refuse($host, $port, [$literal->address], $allowed);
+            $this->refuse($host, $port, [$literal->address]);
             if (! $literal->usual) {
                 throw OutboundRefused::because("$host is an unusual way to write {$literal->address}. Write it so.");
             }
@@ -92,7 +97,7 @@ final readonly class OutboundGuard
         if ($addresses === []) {
             throw UnknownName::of($host);
         }
-        $this->refuse($host, $port, $addresses, $allowed);
+        $this->refuse($host, $port, $addresses);
 
         return $addresses;
     }
@@ -100,20 +105,36 @@ final readonly class OutboundGuard
     /**
      * @param  list<string>  $addresses
      */
-    private function refuse(string $host, int $port, array $addresses, bool $allowed): void
+    private function refuse(string $host, int $port, array $addresses): void
     {
-        if ($allowed) {
-            return;
-        }
         foreach ($addresses as $address) {
             $kind = AddressRules::refusal($address);
-            if ($kind !== null) {
+            if ($kind !== null && ! $this->isAllowed($host, $port)) {
                 throw OutboundRefused::because($address === $host ? "$host is $kind." : "$host leads to $address, which is $kind.");
             }
         }
-        if (! in_array($port, $this->ports, true)) {
+        if (! in_array($port, $this->ports, true) && ! $this->isAllowed($host, $port)) {
             throw OutboundRefused::because("Port $port is not among those that need no permission (".implode(', ', $this->ports).').');
         }
+    }
+
+    /**
+     * Whether an administrator made an exception. It is not looked up for every request of a reading: one that is
+     * taken back holds for a second more.
+     */
+    private function isAllowed(string $host, int $port): bool
+    {
+        $now = hrtime(true) / 1e9;
+        if (($this->allowed["$host:$port"] ?? 0.0) > $now) {
+            return true;
+        }
+        unset($this->allowed["$host:$port"]);
+        if (! AllowedHost::holds($host, $port)) {
+            return false;
+        }
+        $this->allowed["$host:$port"] = $now + self::ALLOWED;
+
+        return true;
     }
 
     public static function port(UriInterface $uri): int

@@ -12,17 +12,24 @@ use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Onward\OnwardDefinition;
 
-final readonly class EndpointDefinition
+final class EndpointDefinition
 {
-    public string $slug;
+    public readonly string $slug;
 
-    public string $name;
+    public readonly string $name;
+
+    /** Read once, since a lookup asks for them with every row. */
+    private ?AskDefinition $ask = null;
+
+    private ?AnswerDefinition $answer = null;
+
+    private ?OnwardDefinition $onward = null;
 
     /**
      * @param  array<string, mixed>  $endpoint  valid by the schema
      * @param  (\Closure(array<string, mixed>): bool)|null  $isRefuted  whether a way to the next page is known not to work
      */
-    public function __construct(public array $endpoint, public ?\Closure $isRefuted = null)
+    public function __construct(public readonly array $endpoint, public readonly ?\Closure $isRefuted = null)
     {
         $this->slug = $endpoint['slug'];
         $this->name = $endpoint['name'];
@@ -35,17 +42,17 @@ final readonly class EndpointDefinition
 
     public function ask(): AskDefinition
     {
-        return AskDefinition::of($this->endpoint['ask']);
+        return $this->ask ??= AskDefinition::of($this->endpoint['ask']);
     }
 
     public function answer(): AnswerDefinition
     {
-        return AnswerDefinition::of($this->endpoint['answer'] ?? [], $this->does()->succeedsWith());
+        return $this->answer ??= AnswerDefinition::of($this->endpoint['answer'] ?? [], $this->does()->succeedsWith());
     }
 
     public function onward(): OnwardDefinition
     {
-        return OnwardDefinition::of($this->endpoint['onward'] ?? []);
+        return $this->onward ??= OnwardDefinition::of($this->endpoint['onward'] ?? []);
     }
 
     /**

@@ -50,9 +50,12 @@ final class KeptColumns
         $tables = Plan::tablesIn($after);
         foreach (Plan::tablesIn($before) as $place => $was) {
             $now = $tables[$place] ?? null;
-            $names = $now === null ? [] : self::names($was['columns'] ?? [], $now['columns'] ?? []);
+            if ($now === null) {
+                continue;
+            }
+            $names = self::names($was['columns'] ?? [], $now['columns'] ?? []);
             $isMain = $place === '';
-            foreach ($now === null ? [] : $keep['checks'] ?? [] as $number => $check) {
+            foreach ($keep['checks'] ?? [] as $number => $check) {
                 if (($check['table'] ?? null) === ($isMain ? null : $was['table']) || $isMain && ($check['table'] ?? '') === $was['table']) {
                     $check = isset($check['table']) ? ['table' => $now['table']] + $check : $check;
                     $keep['checks'][$number] = self::check($check, $names);
