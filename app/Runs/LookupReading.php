@@ -24,6 +24,7 @@ use App\Pipeline\SourceConnections;
 use App\Pipeline\Tally;
 use App\Reservoir\RunSuperseded;
 use App\Reservoir\TableRows;
+use App\Reservoir\TableStore;
 use App\Transport\Limits;
 use App\Transport\Sent;
 use DeepSpring\Access\SecretMask;
@@ -41,7 +42,7 @@ final readonly class LookupReading
     /** Seconds without a sign of life while the last rows are loaded. */
     private const LOADING = 600;
 
-    public function __construct(private SourceConnections $connections, private EvidenceWriter $evidence, private RateLimitStore $rates, private TableRows $rows)
+    public function __construct(private SourceConnections $connections, private EvidenceWriter $evidence, private RateLimitStore $rates, private TableRows $rows, private TableStore $store)
     {
     }
 
@@ -163,6 +164,8 @@ final readonly class LookupReading
         $work->recorder->beat(self::LOADING);
         $sink->finish(['ended' => $ended, 'findings' => $findings, 'position' => null] + $pipeline->state());
         $work->complete($sink, $ended, $findings);
+        // Pages that were kept when it was read as a list would make other tables.
+        $this->store->pages($work->run->environment, $work->run->owner())->forget();
         $work->noteDrift($drift);
     }
 

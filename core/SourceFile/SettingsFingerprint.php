@@ -21,7 +21,7 @@ final class SettingsFingerprint
      */
     public static function ofTable(array $endpoint, SourceDefinition $source, string $environment): string
     {
-        $inputs = JsonSubtrees::canonical($endpoint['keep']['inputs'] ?? []);
+        $inputs = JsonSubtrees::canonical($endpoint['keep']['inputs'] ?? []).(isset($endpoint['keep']['lookup']) ? JsonSubtrees::canonical(array_diff_key($endpoint['keep']['lookup'], ['answers' => 1])) : '');
 
         return hash('xxh128', implode(' ', self::hashes($endpoint, $source->base($environment) ?? '')).$source->fingerprint($environment).$inputs);
     }

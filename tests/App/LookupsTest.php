@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
+use App\Evidence\LookupAnswers;
 use App\Local\Child;
 use App\Local\Ports;
 use App\Models\Exchange;
@@ -12,6 +13,7 @@ use App\Models\RejectedValue;
 use App\Models\Run;
 use App\Models\RunState;
 use App\Models\Source;
+use App\Reservoir\TableStore;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Runs\RunWish;
@@ -196,6 +198,48 @@ final class LookupsTest extends AppTestCase
         self::assertSame(['/things/13 1', '/things/66 1'], $this->asked());
         self::assertSame(['1 red 11', '4 blue 12'], $this->kept());
         self::assertSame(['rows' => 4, 'known' => 2, 'asked' => 2, 'empty' => 0, 'failed' => 2, 'without' => 0], $run->lookup);
+    }
+
+    public function test_a_lookup_that_was_killed_goes_on_and_asks_little_again(): void
+    {
+        $this->rowsAre(array_map(static fn (int $number): array => [$number, 10 * $number + 1, 'x'], range(1, 300)));
+        $source = $this->lookup([], ['keep' => ['inputs' => ['number' => ['from' => ['table' => 'crates', 'column' => 'thing']], 'delay' => 60]]]);
+        $run = app(Runs::class)->ask($this->endpoint($source, 'parts'), $this->trial(), null);
+        $script = 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); app(App\Runs\Refresh::class)->run(App\Models\Run::query()->findOrFail('.$run->id.'));';
+        $child = Child::start('refresh', [PHP_BINARY, '-r', $script], [], '/dev/null', base_path());
+        // Late enough that something is safe: rows are committed, and answers written, every few seconds.
+        for ($until = microtime(true) + 60; ($run->refresh()->pages < 60 || DB::table('lookup_answers')->count() === 0) && microtime(true) < $until; usleep(20_000));
+        posix_kill($child->pid, SIGKILL);
+        $child->stop(0);
+        self::assertSame(RunState::Running, $run->refresh()->state, 'it was killed in the middle');
+        self::assertSame(['crates'], array_values(array_filter($this->tablesInTrial(), static fn (string $name): bool => ! str_starts_with($name, 'stage_'))), 'nothing is in place');
+        // The database has to notice that the connection is gone.
+        for ($until = microtime(true) + 30; $run->refresh()->state === RunState::Running && microtime(true) < $until; usleep(100_000)) {
+            app(Runs::class)->rescue();
+        }
+        self::assertSame(RunState::Queued, $run->state);
+        $done = app(Refresh::class)->run($run);
+        self::assertSame([RunState::Done, 300, 300, 2], [$done->state, $done->rows, $done->lookup['rows'] ?? null, $done->attempt], (string) json_encode($done->diagnosis));
+        self::assertCount(300, $this->kept());
+        $asked = array_count_values($this->asked());
+        self::assertCount(300, $asked, 'each is asked for');
+        self::assertSame([], array_filter($asked, static fn (int $times): bool => $times > 2));
+        self::assertLessThan(300, count(array_filter($asked, static fn (int $times): bool => $times > 1)), 'and most of them once');
+    }
+
+    public function test_pages_of_the_list_that_it_was_do_not_make_its_table_and_old_answers_go(): void
+    {
+        $this->rowsAre([[1, 11, 'red']]);
+        $list = $this->lookup([], ['keep' => ['inputs' => ['number' => 11]], 'flatten' => ['table' => 'parts', 'key' => ['part'], 'columns' => [['name' => 'part', 'from' => '$.part', 'type' => 'text']]]]);
+        $run = $this->read($list);
+        $pages = app(TableStore::class)->pages($this->trial(), $run->owner());
+        self::assertNotNull($pages->about());
+        $run = $this->read($this->lookup());
+        self::assertSame([RunState::Done, null], [$run->state, $pages->about()], (string) json_encode($run->diagnosis));
+        self::assertSame(1, DB::table('lookup_answers')->count());
+        self::assertSame(0, LookupAnswers::tidy());
+        $this->travel(2)->days();
+        self::assertSame([1, 0], [LookupAnswers::tidy(), DB::table('lookup_answers')->count()]);
     }
 
     public function test_where_every_row_fails_the_source_is_not_asked_for_all_of_them(): void

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Evidence\LookupAnswers;
 use App\Models\AnswerPart;
 use App\Models\Endpoint;
 use App\Models\Environment;
@@ -64,6 +65,7 @@ final class Tidy extends Command
         $bodies = Exchange::query()->where('created_at', '<', $before)->where(static fn (Builder $any) => $any->whereNotNull('body')->orWhereNotNull('digest'))->limit(2000)->pluck('id');
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();
         Exchange::query()->whereIn('id', $bodies)->update(['body' => null, 'digest' => null]);
+        LookupAnswers::tidy();
         PendingImport::query()->where('created_at', '<', Carbon::now()->subDay())->delete();
         StatementUse::query()->where('day', '<', Carbon::now()->subDays(StatementUse::DAYS))->limit(5000)->delete();
         QueryRun::query()->where('created_at', '<', $before)->limit(5000)->delete();
