@@ -197,6 +197,51 @@ final class TableChecksTest extends AppTestCase
         self::assertSame([isset($rule['newest']) || isset($rule['rows']) ? 'broken' : 'held'], CheckResult::query()->where('run_id', $run->id)->get()->map(static fn (CheckResult $one): string => $one->outcome->value)->all());
     }
 
+    public function test_what_the_database_counts_is_what_counting_by_hand_gives(): void
+    {
+        $seed = (int) (getenv('SPRING_SEED') ?: random_int(1, 1_000_000));
+        mt_srand($seed);
+        $one = static fn (array $of): mixed => $of[mt_rand(0, count($of) - 1)];
+        $texts = ['open', 'Open', 'open ', ' open', '', null, 'ödön', 'ÖDÖN', "two\nlines", 'a_b', 'a%b', "it's", '\\d+', '0731', '731', '港', 'SC-1', 'sc-1', 'SC-12', '10', '9'];
+        $numbers = [null, '0', '-0.01', '0.01', '99.99', '100', '-100', '99999.99', '12.3', '12.30'];
+        $days = [null, '2029-12-31', '2030-01-01', '2030-06-15', '2031-03-10'];
+        $moments = [null, '2030-01-01T00:00:00Z', '2029-12-31T23:59:59.999999Z', '2031-03-10T12:00:00.000001Z', '2031-03-09T10:00:00+02:00'];
+        $loans = array_map(static fn (int $id): array => ['id' => $id, 'status' => $one($texts), 'fee' => $one($numbers), 'lent' => $one($days), 'changed' => $one($moments), 'borrower' => $one($texts), 'group' => $one([null, 1, 2, 3, 2147483648]), 'items' => []], range(1, 300));
+        $this->serve($loans);
+        $source = $this->list([]);
+        $this->read($source, 'borrowers');
+        self::assertSame(RunState::Done, ($run = $this->read($source))->state, "seed $seed ".json_encode($run->diagnosis));
+        $rows = app(TableStore::class)->checked($this->trial(), array_values(KeptTable::query()->where('endpoint_id', $run->endpoint_id)->orderBy('is_branch')->get()->all()), 5);
+        $broken = static fn (\Closure $is): int => count(array_filter($loans, $is));
+        $utc = static fn (?string $text): ?string => $text === null ? null : (new \DateTimeImmutable($text))->setTimezone(new \DateTimeZone('UTC'))->format('Y-m-d H:i:s.u');
+        $shared = static function (array $names) use ($loans): int {
+            $keys = array_filter(array_map(static fn (array $loan): ?string => in_array(null, array_map(static fn (string $name): mixed => $loan[$name], $names), true) ? null : serialize(array_map(static fn (string $name): mixed => $name === 'fee' ? number_format((float) $loan[$name], 2, '.', '') : $loan[$name], $names)), $loans), static fn (?string $key): bool => $key !== null);
+
+            return array_sum(array_filter(array_count_values($keys), static fn (int $count): bool => $count > 1));
+        };
+        $cases = [
+            [['never_empty' => ['status', 'fee']], $broken(static fn (array $loan): bool => ($loan['status'] ?? '') === '' || $loan['fee'] === null)],
+            [['one_of' => 'status', 'values' => ['open', '', "it's", '\\d+', 'ödön', '731']], $broken(static fn (array $loan): bool => $loan['status'] !== null && ! in_array($loan['status'], ['open', '', "it's", '\\d+', 'ödön', '731'], true))],
+            [['one_of' => 'fee', 'values' => [0, '12.3', 99.99]], $broken(static fn (array $loan): bool => $loan['fee'] !== null && ! in_array((float) $loan['fee'], [0.0, 12.3, 99.99], true))],
+            [['one_of' => 'group', 'values' => [2147483648, '1']], $broken(static fn (array $loan): bool => $loan['group'] !== null && ! in_array($loan['group'], [2147483648, 1], true))],
+            [['range' => 'fee', 'at_least' => 0, 'at_most' => '99.99'], $broken(static fn (array $loan): bool => $loan['fee'] !== null && ((float) $loan['fee'] < 0 || (float) $loan['fee'] > 99.99))],
+            [['range' => 'lent', 'at_least' => '2030-01-01', 'at_most' => '2030-06-15'], $broken(static fn (array $loan): bool => $loan['lent'] !== null && ($loan['lent'] < '2030-01-01' || $loan['lent'] > '2030-06-15'))],
+            [['range' => 'changed', 'at_least' => '2030-01-01T00:00:00Z'], $broken(static fn (array $loan): bool => $loan['changed'] !== null && $utc($loan['changed']) < '2030-01-01 00:00:00.000000')],
+            [['matches' => 'status', 'pattern' => 'open|SC-\\d+'], $broken(static fn (array $loan): bool => $loan['status'] !== null && preg_match('/\\A(?:open|SC-\\d+)\\z/u', $loan['status']) !== 1)],
+            [['matches' => 'status', 'pattern' => '(?i)ödön|.{2}'], $broken(static fn (array $loan): bool => $loan['status'] !== null && preg_match('/\\A(?:(?i)ödön|.{2})\\z/u', $loan['status']) !== 1)],
+            [['every' => "fee > 0 and status != ''"], $broken(static fn (array $loan): bool => ! ($loan['fee'] !== null && (float) $loan['fee'] > 0 && $loan['status'] !== ''))],
+            [['unique' => ['status']], $shared(['status'])],
+            [['unique' => ['borrower', 'fee']], $shared(['borrower', 'fee'])],
+            [['unique' => ['borrower', 'group']], $shared(['borrower', 'group'])],
+            [['refers' => 'borrower', 'to' => 'borrowers.name'], $broken(static fn (array $loan): bool => $loan['borrower'] !== null && ! in_array($loan['borrower'], ['North Quay', 'Old Mill', 'north quay'], true))],
+        ];
+        $checks = array_slice(Checks::all(array_column($cases, 0), Plan::of(self::FLATTEN)), 0, count($cases));
+        foreach ($rows->count($checks) as $place => $count) {
+            self::assertSame([null, $cases[$place][1]], [$count->unknown, $count->broken], "seed $seed: {$checks[$place]->words()}");
+            self::assertCount(min(50, $count->broken), $rows->concerned($checks[$place], 50), "seed $seed: {$checks[$place]->words()}");
+        }
+    }
+
     public function test_a_check_stops_new_rows_is_told_or_leaves_rows_out(): void
     {
         $this->serve(array_slice(self::LOANS, 0, 2));
