@@ -192,7 +192,7 @@ try {
     }
     // A table of numbers from 1 on, made by the database itself.
     $numbers = static function (string $name, int $rows, string $columns, array $types) use ($environment, $publish): KeptTable {
-        $source = $publish(['slug' => 'bench-numbers', 'name' => 'Numbers', 'environments' => ['production' => ['base' => 'http://127.0.0.1:1']]], [['slug' => 'bench-numbers', 'name' => 'Numbers', 'ask' => ['path' => '/']]]);
+        $source = $publish(['slug' => strtr($name, '_', '-'), 'name' => 'Numbers', 'environments' => ['production' => ['base' => 'http://127.0.0.1:1']]], [['slug' => strtr($name, '_', '-'), 'name' => 'Numbers', 'ask' => ['path' => '/']]]);
         $table = "`{$environment->schema()}`.`$name`";
         DB::connection('keeper')->unprepared("drop table if exists $table; create table $table ($columns, primary key (id)) collate utf8mb4_nopad_bin");
         DB::connection('keeper')->unprepared("insert into $table select seq, ".implode(', ', array_map(static fn (array $one): string => $one[1], array_slice($types, 1)))." from seq_1_to_$rows");
@@ -230,8 +230,6 @@ try {
             'id' => ['integer', ''], 'ref' => ['text', "concat('SC-', lpad(seq, 7, '0'))"], 'fee' => ['decimal', 'if(seq % 7 = 0, null, seq % 90000 / 100)'], 'status' => ['text', "elt(1 + seq % 4, 'open', 'packed', 'out', 'closed')"],
             'house' => ['text', "concat('house ', 1 + seq % 1000)"], 'changed' => ['datetime', "'2030-01-01' + interval seq second"],
         ]);
-        $houses = KeptTable::query()->where('name', 'bench_houses')->firstOrFail();
-        $houses->update(['endpoint_id' => $table->endpoint_id]);
         $plan = DeepSpring\Flatten\Plan::of(['table' => 'bench_checked', 'key' => ['id'], 'columns' => array_map(static fn (array $column): array => ['name' => $column['given'], 'from' => '$', 'type' => $column['type']] + ($column['type'] === 'decimal' ? ['scale' => 2] : []), $table->columns)]);
         $rules = [['never_empty' => ['ref', 'status']], ['one_of' => 'status', 'values' => ['open', 'packed', 'out', 'closed']], ['range' => 'fee', 'at_least' => 0], ['newest' => 'changed', 'no_older_than' => 'P365D'], ['rows' => ['at_least' => 1]], ['matches' => 'ref', 'pattern' => 'SC-\d{7}'], ['refers' => 'house', 'to' => 'bench_houses.name'], ['unique' => ['ref']], ['every' => 'fee == null or fee >= 0']];
         $checks = array_slice(DeepSpring\Check\Checks::all($rules, $plan), 0, count($rules));

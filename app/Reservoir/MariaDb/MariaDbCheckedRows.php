@@ -197,7 +197,7 @@ final readonly class MariaDbCheckedRows implements CheckedRows
     {
         $columns = array_map(static fn (string $name): string => Sql::name($table->columns[$name]), $check->check->columns());
         $there = implode(' AND ', array_map(static fn (string $column): string => "$column IS NOT NULL", $columns));
-        $row = $this->select('SELECT COALESCE(SUM(IF(n > 1, n, 0)), 0) AS broken, COALESCE(SUM(n), 0) AS looked FROM (SELECT COUNT(*) AS n FROM '.$table->table." WHERE $there GROUP BY ".implode(', ', $columns).') AS g', [])[0] ?? null;
+        $row = $this->select('SELECT COALESCE(SUM(IF(n > 1, n, 0)), 0) AS broken, COALESCE(SUM(n), 0) AS looked FROM (SELECT SQL_BIG_RESULT COUNT(*) AS n FROM '.$table->table." WHERE $there GROUP BY ".implode(', ', $columns).') AS g', [])[0] ?? null;
 
         return new CheckCount($rows, (int) ($row->broken ?? 0), (int) ($row->looked ?? 0));
     }
@@ -251,10 +251,13 @@ final readonly class MariaDbCheckedRows implements CheckedRows
         try {
             $statement = $pdo->query($this->limited('SELECT '.implode(', ', $columns)." FROM $table->table s"));
             while ($statement !== false && is_array($row = $statement->fetch(\PDO::FETCH_NUM))) {
-                $values = array_map(static fn (mixed $value): ?string => $value === null ? null : (string) $value, $row);
-                $isBroken = $every->isBrokenBy(array_combine($at, array_slice($values, 0, count($at))));
+                $values = [];
+                foreach ($at as $index => $place) {
+                    $values[$place] = $row[$index] === null ? null : (string) $row[$index];
+                }
+                $isBroken = $every->isBrokenBy($values);
                 if ($isBroken && $identities !== null) {
-                    $identities[] = array_map(strval(...), array_slice($values, count($at)));
+                    $identities[] = array_map(static fn (mixed $value): string => (string) $value, array_slice($row, count($at)));
                 }
                 yield $isBroken;
             }
@@ -325,8 +328,9 @@ final readonly class MariaDbCheckedRows implements CheckedRows
         $columns = implode(', ', $names);
         $there = implode(' AND ', array_map(static fn (string $column): string => "$column IS NOT NULL", $names));
 
-        // The table inside the parentheses is made first, so that rows can be deleted by it.
-        return '('.implode(', ', array_map(static fn (string $name): string => "s.$name", $names)).") IN (SELECT * FROM (SELECT $columns FROM $table->table WHERE $there GROUP BY $columns HAVING COUNT(*) > 1) AS shared)";
+        // The table inside the parentheses is made first, so that rows can be deleted by it. Groups are found by
+        // sorting, since most of them are one row, and a table of them would be as large as this one.
+        return '('.implode(', ', array_map(static fn (string $name): string => "s.$name", $names)).") IN (SELECT * FROM (SELECT SQL_BIG_RESULT $columns FROM $table->table WHERE $there GROUP BY $columns HAVING COUNT(*) > 1) AS shared)";
     }
 
     /**
