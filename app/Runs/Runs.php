@@ -54,7 +54,7 @@ final class Runs
                 'endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $by?->id, 'active' => $active, 'every_exchange' => $wish->everyExchange, 'kind' => $wish->rebuild ? 'rebuild' : 'refresh', 'whole' => $wish->whole || $wish->takesAny, 'takes_any' => $wish->takesAny,
                 'tables' => mb_substr(implode(' ', array_filter(array_column($flatten === [] ? [] : Plan::tablesIn($flatten), 'table'))), 0, 500),
                 'version' => $version, 'state' => RunState::Queued, 'begun_by' => $wish->begunBy === null ? null : mb_substr($wish->begunBy->words, 0, 300), 'chain' => $wish->begunBy?->chain ?: null,
-                'known_since' => $wish->failedRows ? $this->lastRead($endpoint, $environment)?->known_since : null,
+                'known_since' => $wish->failedRows || $wish->takesAny ? $this->lastRead($endpoint, $environment)?->known_since : null,
             ]);
         } catch (UniqueConstraintViolationException) {
             return Run::query()->where('active', $active)->firstOrFail();

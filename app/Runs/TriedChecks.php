@@ -33,6 +33,9 @@ final readonly class TriedChecks
     /** Seconds that a statement may take. */
     private const LONGEST = 8;
 
+    /** The database's error for a statement that was ended. */
+    private const TOO_LONG = 1969;
+
     /** Rows that are looked at for proposals. */
     private const LOOKED = 50_000;
 
@@ -169,7 +172,9 @@ final readonly class TriedChecks
         try {
             return $rows->count($checks);
         } catch (QueryException|\PDOException $refused) {
-            return array_map(static fn (): CheckCount => CheckCount::unknown('Looking at the rows that are there took longer than '.self::LONGEST.' s; a run takes its time.'), $checks);
+            $why = (int) ($refused->errorInfo[1] ?? 0) === self::TOO_LONG ? 'Looking at the rows that are there took longer than '.self::LONGEST.' s; a run takes its time.' : 'The database did not look at the rows that are there: '.mb_strimwidth((string) ($refused->errorInfo[2] ?? $refused->getMessage()), 0, 200, '…', 'UTF-8').'.';
+
+            return array_map(static fn (): CheckCount => CheckCount::unknown($why), $checks);
         }
     }
 

@@ -200,6 +200,16 @@ final class LookupsTest extends AppTestCase
         self::assertSame(['rows' => 4, 'known' => 2, 'asked' => 2, 'empty' => 0, 'failed' => 2, 'without' => 0], $run->lookup);
     }
 
+    public function test_rows_that_a_check_stopped_are_put_in_place_without_asking_for_all_of_them_again(): void
+    {
+        $this->rowsAre([[1, 11, 'red'], [2, 12, 'blue']]);
+        $source = $this->lookup([], ['keep' => ['inputs' => ['number' => ['from' => ['table' => 'crates', 'column' => 'thing']]], 'checks' => [['rows' => ['at_least' => 3]]]]]);
+        self::assertSame([RunState::Failed, 'check'], [($run = $this->read($source))->state, $run->diagnosis['code'] ?? null]);
+        self::assertCount(2, $this->asked());
+        $run = $this->read($source, new RunWish(takesAny: true));
+        self::assertSame([RunState::Done, 2, []], [$run->state, $run->rows, $this->asked()]);
+    }
+
     public function test_a_lookup_that_was_killed_goes_on_and_asks_little_again(): void
     {
         $this->rowsAre(array_map(static fn (int $number): array => [$number, 10 * $number + 1, 'x'], range(1, 300)));
