@@ -67,7 +67,8 @@
         <div class="mt-3 flex flex-wrap gap-x-4 gap-y-2 text-sm">
             <label>Not found (404, 410) means <x-pick name="not_found" id="not-found" :options="['reject' => 'a reject', 'empty' => 'nothing']"
                 :value="$page->notFound" /></label>
-            <label>The table has <x-pick name="rows" id="lookup-rows" :options="['found' => 'rows that were found', 'all' => 'every row']" :value="$page->rows" /></label>
+            <label>The table has <x-pick name="rows" id="lookup-rows" :options="['found' => 'rows that were found', 'all' => 'every row']"
+                :value="$page->rows" /></label>
             <label>Answers count as known for <x-pick name="answers" id="lookup-answers" :options="['' => 'one refresh', 'PT1H' => 'an hour', 'PT6H' =>
                 '6 hours', 'P1D' => 'a day', 'P7D' => '7 days', 'P30D' => '30 days', 'P365D' => 'a year'] + [$page->answers => $page->answers]"
                 :value="$page->answers" /></label>
