@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
-use App\Evidence\EvidenceWriter;
 use App\Evidence\LookupAnswers;
 use App\Models\Environment;
 use App\Models\Source;
@@ -19,15 +18,11 @@ use App\Pipeline\ReadPage;
 use App\Pipeline\Replace;
 use App\Pipeline\RowMaker;
 use App\Pipeline\Sink;
-use App\Pipeline\SourceConnection;
-use App\Pipeline\SourceConnections;
 use App\Pipeline\Tally;
 use App\Reservoir\RunSuperseded;
 use App\Reservoir\TableRows;
 use App\Reservoir\TableStore;
 use App\Transport\Limits;
-use App\Transport\Sent;
-use DeepSpring\Access\SecretMask;
 use DeepSpring\Value\Phrase;
 use Illuminate\Support\Carbon;
 
@@ -42,7 +37,7 @@ final readonly class LookupReading
     /** Seconds without a sign of life while the last rows are loaded. */
     private const LOADING = 600;
 
-    public function __construct(private SourceConnections $connections, private EvidenceWriter $evidence, private RateLimitStore $rates, private TableRows $rows, private TableStore $store)
+    public function __construct(private RunConnections $connections, private RateLimitStore $rates, private TableRows $rows, private TableStore $store)
     {
     }
 
@@ -71,7 +66,7 @@ final readonly class LookupReading
     public function read(RunWork $work, LookupSettings $settings, Sink $sink, ?array $left): bool
     {
         $rows = LookupRows::of($this->rows, $settings, $work->run->environment);
-        $connection = $this->connect($work);
+        $connection = $this->connections->open($work);
         $drift = new DriftWatch($work->run, $work->endpoint, $work->plan);
         $rejects = $work->rejects();
         $work->run->known_since ??= $this->since($work, $settings);
@@ -172,20 +167,6 @@ final readonly class LookupReading
     private function since(RunWork $work, LookupSettings $settings): Carbon
     {
         return $work->run->whole || $settings->answers === null ? $work->run->created_at : $work->run->created_at->copy()->sub($settings->answers);
-    }
-
-    private function connect(RunWork $work): SourceConnection
-    {
-        $run = $work->run;
-        $connection = $this->connections->open($run->endpoint->source, $work->source, $run->environment);
-        $work->recorder->mask = $connection->mask(...);
-        $connection->recordTokens(function (Sent $sent, SecretMask $mask) use ($run): void {
-            if ($sent->status === null || $sent->status >= 400) {
-                $this->evidence->write($sent, $mask, 0, null, runId: $run->id, purpose: EvidenceWriter::TOKEN);
-            }
-        });
-
-        return $connection;
     }
 
     private function limits(RunWork $work): Limits

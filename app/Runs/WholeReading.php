@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Runs;
 
-use App\Evidence\EvidenceWriter;
 use App\Models\ChangeLink;
 use App\Models\IncrementMark;
 use App\Pace\Pacer;
@@ -21,15 +20,12 @@ use App\Pipeline\Replace;
 use App\Pipeline\RowMaker;
 use App\Pipeline\Sink;
 use App\Pipeline\SourceConnection;
-use App\Pipeline\SourceConnections;
 use App\Pipeline\Tally;
 use App\Pipeline\Watched;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\RunSuperseded;
 use App\Secrets\Vault;
 use App\Transport\Limits;
-use App\Transport\Sent;
-use DeepSpring\Access\SecretMask;
 use DeepSpring\Answer\Stream\JsonRecords;
 use DeepSpring\Onward\End;
 use DeepSpring\Onward\EndReason;
@@ -44,7 +40,7 @@ final readonly class WholeReading
     /** Seconds without a sign of life while the last rows are loaded. */
     private const LOADING = 600;
 
-    public function __construct(private SourceConnections $connections, private Vault $vault, private EvidenceWriter $evidence, private RateLimitStore $rates)
+    public function __construct(private RunConnections $connections, private Vault $vault, private RateLimitStore $rates)
     {
     }
 
@@ -71,7 +67,7 @@ final readonly class WholeReading
      */
     public function read(RunWork $work, Sink $sink, ?array $left): bool
     {
-        $connection = $this->connect($work);
+        $connection = $this->connections->open($work);
         $left = $left === null ? null : $this->opened($left);
         $drift = $work->run->isTry() ? null : new DriftWatch($work->run, $work->endpoint, $work->plan);
         $pages = $this->pages($work, $connection);
@@ -205,20 +201,6 @@ final readonly class WholeReading
             IncrementMark::remember($work->run, $work->endpoint, $work->source, $next === null ? null : $this->vault->seal($next));
             $next !== null || $work->recorder->log(2, null, 'mark', 'Nothing that came says from where changes could be asked for, so the next refresh reads everything again.');
         }
-    }
-
-    private function connect(RunWork $work): SourceConnection
-    {
-        $run = $work->run;
-        $connection = $this->connections->open($run->endpoint->source, $work->source, $run->environment);
-        $work->recorder->mask = $connection->mask(...);
-        $connection->recordTokens(function (Sent $sent, SecretMask $mask) use ($run): void {
-            if ($sent->status === null || $sent->status >= 400) {
-                $this->evidence->write($sent, $mask, 0, null, runId: $run->id, purpose: EvidenceWriter::TOKEN);
-            }
-        });
-
-        return $connection;
     }
 
     private function pages(RunWork $work, SourceConnection $connection): InputPages
