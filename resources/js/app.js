@@ -2,6 +2,7 @@ import htmx from 'htmx.org';
 import './account.js';
 import { watchChoices } from './choose.js';
 import { watchDocs } from './docs.js';
+import { watchEarly } from './early.js';
 import { watchFields } from './fields.js';
 import { watchFiles } from './files.js';
 import { watchKeys } from './keys.js';
@@ -18,6 +19,7 @@ window.htmx = htmx;
 // Unlike for every other page that is open; the server knows a sheet and its tries by it.
 const page = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('');
 
+watchEarly();
 watchRequests();
 watchFailures();
 watchWaiting(page);

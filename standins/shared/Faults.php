@@ -32,6 +32,7 @@ final class Faults
         $set = json_decode($json, true);
         file_put_contents($this->file, json_encode(is_array($set) ? $set : []), LOCK_EX);
         @unlink($this->file.'.count');
+        @unlink($this->file.'.storm');
     }
 
     /**
@@ -52,7 +53,7 @@ final class Faults
         if (isset($set['per_minute']) && $this->count() > $set['per_minute']) {
             return Response::json(['error' => 'rate_limited', 'message' => 'Slow down.'], 429, ['Retry-After' => (string) (60 - time() % 60)]);
         }
-        $chance = mt_rand() / mt_getrandmax();
+        $chance = isset($set['storm']) ? $this->chance() : 0;
         foreach ($set['storm'] ?? [] as $kind => $share) {
             // Shares of all requests: {"429": 0.1, "503": 0.1, "cut": 0.05, "slow": 0.1}.
             $chance -= $share;
@@ -130,20 +131,37 @@ final class Faults
     }
 
     /**
+     * As if by chance, and the same for the first, second, third request of every storm.
+     */
+    private function chance(): float
+    {
+        $number = $this->counted('.storm', '');
+
+        return hexdec(substr(md5("storm $number"), 0, 7)) / 0xFFFFFFF;
+    }
+
+    /**
      * Requests of this minute, this one among them.
      */
     private function count(): int
     {
-        $handle = fopen($this->file.'.count', 'c+');
+        return $this->counted('.count', (string) intdiv(time(), 60));
+    }
+
+    /**
+     * How often this was called with the same period one after the other, by all processes together.
+     */
+    private function counted(string $file, string $period): int
+    {
+        $handle = fopen($this->file.$file, 'c+');
         if ($handle === false || ! flock($handle, LOCK_EX)) {
             return 0;
         }
-        [$minute, $count] = explode(' ', (string) stream_get_contents($handle).' 0');
-        $now = intdiv(time(), 60);
-        $count = (int) $minute === $now ? (int) $count + 1 : 1;
+        [$before, $count] = explode(' ', (string) stream_get_contents($handle).' 0');
+        $count = $before === $period ? (int) $count + 1 : 1;
         ftruncate($handle, 0);
         rewind($handle);
-        fwrite($handle, "$now $count");
+        fwrite($handle, "$period $count");
         fclose($handle);
 
         return $count;

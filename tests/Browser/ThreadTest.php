@@ -117,6 +117,23 @@ final class ThreadTest extends BrowserTestCase
         }
     }
 
+    public function test_what_is_opened_and_pressed_the_moment_it_is_there_is_heard(): void
+    {
+        $person = $this->builder();
+        $person->go('/sources/loans-desk/endpoints/loans')->tryIt()->see('tried just now')->rest();
+        $person->driver->executeScript('let opened = false; new MutationObserver((all, watcher) => {
+            const record = [...document.querySelectorAll("#happened-answer details")].find((one) => one.querySelector("summary").textContent.startsWith("items"));
+            if (record && ! opened) { opened = true; record.open = true; }
+            const leaf = [...(record?.querySelectorAll(".acts") ?? [])].find((one) => one.getAttribute("aria-label").endsWith("items[0]"));
+            if (! leaf) return;
+            watcher.disconnect();
+            leaf.click();
+        }).observe(document.body, {childList: true, subtree: true});
+            [...document.querySelectorAll("#happened-answer details")].find((one) => one.querySelector("summary").textContent.startsWith("[2]")).open = true;');
+        $person->see('$.data[2].items[0]')->see('Make it a column');
+        self::assertSame([], $person->complaints());
+    }
+
     public function test_the_keyboard_reaches_everything(): void
     {
         $person = $this->builder();
