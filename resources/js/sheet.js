@@ -50,15 +50,6 @@ const watchOrder = (page) => {
         if (event.target.id && event.target.form === form()) typed.set(event.target.id, event.target);
     });
 
-    // The new sheet is seen a moment before htmx listens to it: what is pressed or chosen then is not lost.
-    const early = (event, element) => {
-        if (!isNew || !element.id) return;
-        if (element.tagName === 'SELECT') typed.set(element.id, element);
-        next = element.id;
-    };
-    on('change', '#sheet select[hx-post]', early);
-    on('click', '#sheet button[hx-post]', early);
-
     // A field that stands apart from its form, as the name under More does, is saved with it.
     on('change', '#sheet [form]', (event, field) => {
         if (field.form === form() && !form().contains(field)) form().dispatchEvent(new Event('change', { bubbles: true }));
