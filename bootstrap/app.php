@@ -44,6 +44,12 @@ return Application::configure(basePath: dirname(__DIR__))
         $schedule->call(static fn () => app(\App\Operations\Clock::class)->right())->name('clock')->everyMinute();
         $schedule->call(static fn () => app(\App\Runs\Runs::class)->rescue())->name('rescue')->everyTenSeconds();
         $schedule->call(static fn () => app(\App\Schedules\Scheduler::class)->tick())->name('refreshes')->everyTenSeconds();
+        $schedule->call(static function (): void {
+            app(\App\Notes\NoteBook::class)->alignAll();
+            app(\App\Notes\Announcer::class)->announce();
+        })->name('notes')->everyTenSeconds();
+        // In a process of its own: an address that does not answer keeps nothing else waiting.
+        $schedule->command('spring:deliver')->everyTenSeconds()->when(static fn (): bool => \App\Notes\Sender::isAnythingDue())->withoutOverlapping(3)->runInBackground();
     })
     ->withExceptions(function (Exceptions $exceptions): void {
         // The key file is gone or another: nothing that needs a secret works, and everybody is told so.

@@ -15,6 +15,8 @@ use App\Http\Environments\OutboundController;
 use App\Http\Find\FindController;
 use App\Http\Health\HealthController;
 use App\Http\Lookups\LookupController;
+use App\Http\Notes\FollowController;
+use App\Http\Notes\NoteController;
 use App\Http\People\AccountController;
 use App\Http\People\InvitationController;
 use App\Http\People\LogController;
@@ -195,6 +197,16 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::post('/queries/{query}', [QueryController::class, 'update'])->name('queries.update');
     Route::delete('/queries/{query}', [QueryController::class, 'destroy'])->name('queries.destroy');
 
+    Route::get('/notes', [NoteController::class, 'index'])->name('notes.index');
+    Route::get('/notes/following', [FollowController::class, 'index'])->name('notes.following');
+    Route::post('/notes/following', [FollowController::class, 'store'])->name('notes.follow');
+    Route::get('/notes/following/{follow}', [FollowController::class, 'deliveries'])->whereNumber('follow')->name('notes.deliveries');
+    Route::delete('/notes/following/{follow}', [FollowController::class, 'destroy'])->whereNumber('follow')->name('notes.unfollow');
+    Route::post('/notes/following/{follow}/test', [FollowController::class, 'test'])->whereNumber('follow')->name('notes.follow.test');
+    Route::post('/notes/following/{follow}/secret', [FollowController::class, 'renew'])->whereNumber('follow')->name('notes.follow.secret');
+    Route::get('/notes/{note}', [NoteController::class, 'show'])->whereNumber('note')->name('notes.show');
+    Route::post('/notes/{note}/aside', [NoteController::class, 'aside'])->whereNumber('note')->name('notes.aside');
+    Route::post('/notes/{note}/back', [NoteController::class, 'back'])->whereNumber('note')->name('notes.back');
     Route::get('/schedule', [ScheduleController::class, 'index'])->name('schedule.index');
     Route::post('/schedule/{schedule}/pause', [ScheduleController::class, 'pause'])->name('schedule.pause');
     Route::post('/schedule/{schedule}/resume', [ScheduleController::class, 'resume'])->name('schedule.resume');

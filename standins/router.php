@@ -14,7 +14,7 @@ foreach (['Request', 'Response', 'Faults', 'StandIn', 'Words', 'Desk', 'Notebook
     require_once __DIR__."/shared/$class.php";
 }
 
-$sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', 'label-writer', 'ledger', 'crate-loggers', 'registrar', 'tide-tables', 'doors', 'gatehouse'], 'private' => ['conservation-lab']];
+$sets = ['public' => ['loans-desk', 'stores', 'box-office', 'freight-tracker', 'label-writer', 'ledger', 'crate-loggers', 'registrar', 'tide-tables', 'doors', 'gatehouse', 'post-room'], 'private' => ['conservation-lab']];
 $sets['all'] = [...$sets['public'], ...$sets['private']];
 $names = $sets[getenv('STANDINS') ?: 'public'] ?? $sets['public'];
 $request = Request::current();

@@ -47,7 +47,7 @@ final class Lane
     }
 
     /**
-     * Four free ports that no other lane takes at the same moment.
+     * Five free ports that no other lane takes at the same moment.
      */
     public static function ports(int $first): Ports
     {

@@ -37,6 +37,7 @@ enum Action: string
     case IndexDropped = 'index dropped';
     case Paused = 'schedule paused';
     case Resumed = 'schedule resumed';
+    case FollowedByPost = 'notes are posted';
     case EnvironmentChanged = 'environment changed';
     case Exported = 'rows exported';
     case HostAllowed = 'host allowed';

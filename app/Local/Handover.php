@@ -22,6 +22,8 @@ final readonly class Handover
         'schedule' => 'Lists what is refreshed by itself and when, pauses it, resumes it',
         'lookup' => 'Tries an endpoint that is read for each row of a table on some of them, and says what all would take',
         'checks' => 'Tries the checks of a table on the rows that are there, and proposes others',
+        'notes' => 'Lists what is wrong now, puts a note aside, takes it back',
+        'follow' => 'Lists who is told of notes and how, adds somebody, sends a test, stops it',
         'indexes' => 'Lists the indexes of kept tables and proposes others, builds one, drops one',
         'forget' => 'Deletes a kept table, after saying what reads it',
         'runs' => 'Lists runs, shows the log of one, stops it, continues it',

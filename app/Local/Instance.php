@@ -46,6 +46,7 @@ final class Instance
             'SPRING_VAR' => $var,
             'SPRING_STANDINS' => "http://127.0.0.1:{$ports->standins}",
             'SPRING_STANDINS_PRIVATE' => "http://127.0.0.1:{$ports->private}",
+            'SPRING_STANDINS_MAIL' => (string) $ports->mail,
         ]);
         $this->account->own($file->file);
         $folders->refuseUnreadable($root);
@@ -116,6 +117,7 @@ final class Instance
             $this->add(Child::start($name, [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-S', "127.0.0.1:$port", $router], ['STANDINS' => $set, 'STANDINS_STATE' => "$this->folder/standins", 'PHP_CLI_SERVER_WORKERS' => '4'], "$this->folder/log/standins.log", $this->root, $this->account));
         }
         if ($this->hasDemo()) {
+            $this->add(Child::start('mail of the stand-ins', [PHP_BINARY, "$this->root/standins/post-room/smtp.php", (string) $this->ports->mail], ['STANDINS_STATE' => "$this->folder/standins"], "$this->folder/log/standins.log", $this->root, $this->account));
             $this->awaitHttp("http://127.0.0.1:{$this->ports->standins}/");
         }
         $this->web();
@@ -271,7 +273,7 @@ final class Instance
     {
         $port = $this->ports->taken();
         if ($port !== null) {
-            throw new Trouble("Port $port is in use by another program. Stop it, or choose others with --port; ports {$this->ports->web} to {$this->ports->database} are needed.");
+            throw new Trouble("Port $port is in use by another program. Stop it, or choose others with --port; ports {$this->ports->web} to {$this->ports->mail} are needed.");
         }
     }
 

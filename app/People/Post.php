@@ -18,6 +18,9 @@ final readonly class Post
     {
     }
 
+    /**
+     * Whether links that let somebody in can be sent.
+     */
     public function isSetUp(): bool
     {
         return config('mail.default') !== 'none';
@@ -34,6 +37,30 @@ final readonly class Post
     public function reset(User $person, string $link): ?string
     {
         return $this->send('mail.reset', $person->email, 'A new password for Deep Spring', ['link' => $link, 'name' => $person->name, 'hours' => Invitations::RESET_HOURS]);
+    }
+
+    /**
+     * Whether notes can be sent.
+     */
+    public function takesNotes(): bool
+    {
+        return config('mail.notes') !== 'none';
+    }
+
+    /**
+     * A note.
+     *
+     * @param  string  $id  by which a mail that is sent twice can be told
+     *
+     * @throws TransportExceptionInterface
+     */
+    public function note(string $to, string $subject, string $text, string $id): void
+    {
+        $host = parse_url((string) config('app.url'), PHP_URL_HOST);
+        $this->mail->mailer((string) config('mail.notes'))->raw($text, static function (Message $message) use ($to, $subject, $id, $host): void {
+            $message->to($to)->subject($subject);
+            $message->getHeaders()->addIdHeader('Message-ID', $id.'@'.(is_string($host) ? trim($host, '[]') : 'localhost'));
+        });
     }
 
     /**

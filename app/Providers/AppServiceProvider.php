@@ -10,6 +10,16 @@ use App\Models\Run;
 use App\Models\SavedQuery;
 use App\Models\Source;
 use App\Models\User;
+use App\Notes\CauseFinder;
+use App\Notes\Causes\AgeingTables;
+use App\Notes\Causes\BrokenChecks;
+use App\Notes\Causes\ChangedRecords;
+use App\Notes\Causes\DoubtfulRows;
+use App\Notes\Causes\EndingSecrets;
+use App\Notes\Causes\FailedRefreshes;
+use App\Notes\Causes\PausedSources;
+use App\Notes\Causes\RefusedSources;
+use App\Notes\NoteBook;
 use App\OData\ServiceModels;
 use App\Operations\RequestFigures;
 use App\People\People;
@@ -52,6 +62,9 @@ final class AppServiceProvider extends ServiceProvider
     /** Seconds between two looks at runs that may be dead. */
     private const LOOK = 5.0;
 
+    /** @var list<class-string<CauseFinder>> that find what notes are raised for */
+    private const CAUSES = [FailedRefreshes::class, PausedSources::class, RefusedSources::class, BrokenChecks::class, DoubtfulRows::class, ChangedRecords::class, EndingSecrets::class, AgeingTables::class];
+
     public function register(): void
     {
         $this->app->singleton(Vault::class, static fn (Application $app): Vault => new Vault(base_path(config('spring.secrets_key_file')), $app->make(AuditLog::class)));
@@ -66,6 +79,7 @@ final class AppServiceProvider extends ServiceProvider
         $this->app->bind(KnownModels::class, ServiceModels::class);
         $this->app->bind(Moments::class, static fn (): Moments => new Moments);
         $this->app->singleton(RequestFigures::class, static fn (): RequestFigures => new RequestFigures(base_path(config('spring.var').'/tmp/requests.json')));
+        $this->app->bind(NoteBook::class, static fn (Application $app): NoteBook => new NoteBook(array_map(static fn (string $finder): CauseFinder => new $finder, self::CAUSES)));
         $this->app->bind(Migrator::class, static fn (Application $app): Migrator => $app->make('migrator'));
         $this->app->singleton(Provider::class, static fn (Application $app): Provider => new Provider($app->make(Transport::class), $app->make(Repository::class), config('spring.provider')));
         $this->app->bind(ProviderPeople::class, static fn (Application $app): ProviderPeople => new ProviderPeople($app->make(People::class), $app->make(AuditLog::class), config('spring.provider')));

@@ -7,8 +7,11 @@ namespace App\View;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
+use App\Models\NoteKind;
+use App\Models\Role;
 use App\Models\SavedQuery;
 use App\Models\Source;
+use App\Notes\Causes\AgeingTables;
 use Illuminate\Support\Collection;
 
 /**
@@ -18,9 +21,6 @@ use Illuminate\Support\Collection;
  */
 final class WatershedMap
 {
-    /** Hours after which a table is called ageing. */
-    public const AGEING = 24;
-
     /** Sources that are drawn at once; the rest follows page by page. */
     private const SOURCES = 40;
 
@@ -36,6 +36,8 @@ final class WatershedMap
     public readonly WatershedDrawing $drawing;
 
     public readonly NeedsALook $needs;
+
+    private readonly bool $maySeeSources;
 
     /** Sources that feed a table. */
     public readonly int $sources;
@@ -59,11 +61,13 @@ final class WatershedMap
     private array $rowsOf = [];
 
     /**
+     * @param  Role  $role  of who looks
      * @param  string  $search  part of a name; everything that leads to or from what has it is shown
      * @param  string  $open  short name of a source whose tables are all drawn
      */
-    public function __construct(Environment $environment, private readonly bool $maySeeSources, private readonly string $search = '', private readonly string $open = '', int $page = 1)
+    public function __construct(Environment $environment, Role $role, private readonly string $search = '', private readonly string $open = '', int $page = 1)
     {
+        $maySeeSources = $this->maySeeSources = $role->mayBuild();
         $tables = KeptTable::query()->where('environment_id', $environment->id)->orderBy('endpoint_id')->orderBy('id')->get(['id', 'name', 'rows', 'refreshed_at', 'endpoint_id', 'rows_of']);
         $sourceOf = Endpoint::query()->pluck('source_id', 'id')->all();
         $sources = Source::query()->get(['id', 'name', 'slug'])->sortBy('name', SORT_NATURAL | SORT_FLAG_CASE);
@@ -79,7 +83,7 @@ final class WatershedMap
             $queries = $queries->filter(static fn (SavedQuery $query): bool => $has($query->name) || array_filter($reads[$query->id], static fn (string $name): bool => isset($kept[$name])) !== []);
         }
         [$this->tables, $this->queries] = [$tables->count(), $queries->count()];
-        $this->needs = new NeedsALook($environment, $maySeeSources);
+        $this->needs = new NeedsALook($environment, $role);
         $own = $tables->groupBy(static fn (KeptTable $table): int => $sourceOf[$table->endpoint_id]);
         $this->sources = $own->count();
 
@@ -153,7 +157,7 @@ final class WatershedMap
     private function group(Source $source, Collection $tables): void
     {
         $refused = $this->needs->refused[$source->id] ?? null;
-        $waits = ($refused->diagnosis['code'] ?? '') === 'consent';
+        $waits = $refused === NoteKind::Consent;
         $this->drawing->group([
             'id' => "s$source->id", 'title' => $source->name, 'url' => $this->maySeeSources ? route('sources.show', $source->slug) : null,
             'sub' => $waits ? 'waits for consent' : ($refused !== null ? 'last try failed' : Show::count($tables->count(), 'table')),
@@ -174,7 +178,7 @@ final class WatershedMap
         $boxes = [];
         foreach ($isFolded ? $failed : $tables as $table) {
             $state = isset($this->needs->failed[$table->endpoint_id]) ? 'iron' : (self::isAgeing($table) ? 'ochre' : 'fresh');
-            $boxes[] = ['id' => "t$table->id", 'title' => $table->name, 'full' => $table->name, 'sub' => Show::count($table->rows, 'row').' · '.Show::ago($table->refreshed_at), 'url' => route('tables.show', $table->name), 'state' => $state, 'rows' => $table->rows, 'isBundle' => false];
+            $boxes[] = ['id' => "t$table->id", 'title' => $table->name, 'full' => $table->name, 'sub' => Show::count($table->rows, 'row').' · '.($state === 'iron' ? 'refresh failed' : Show::ago($table->refreshed_at)), 'url' => route('tables.show', $table->name), 'state' => $state, 'rows' => $table->rows, 'isBundle' => false];
             $this->boxOf[$table->name] = "t$table->id";
             $this->rowsOf[$table->name] = $table->rows;
         }
@@ -233,6 +237,6 @@ final class WatershedMap
 
     private static function isAgeing(KeptTable $table): bool
     {
-        return $table->refreshed_at->diffInHours(now()) > self::AGEING;
+        return $table->refreshed_at->diffInHours(now()) > AgeingTables::HOURS;
     }
 }

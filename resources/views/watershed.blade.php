@@ -41,9 +41,9 @@
                     stroke="{{ $colour[$band['state']] }}" stroke-width="{{ $band['width'] }}" @if ($band['state'] === 'iron') stroke-dasharray="9 5" @endif />
             @endforeach
             @foreach ($map->drawing->boxes as $box)
-                @php($sub = $box['sub'].($box['kind'] === 'table' && $box['state'] === 'iron' ? ' · last refresh failed' : ''))
                 <a @if ($box['url']) href="{{ $box['url'] }}" @else tabindex="0" role="img" @endif @if ($box['title'] !== $box['full'] || ! $box['url'])
-                    aria-label="{{ $box['title'] }} {{ $sub }}{{ $box['title'] === $box['full'] ? '' : ': '.$box['full'] }}" @endif data-box="{{ $box['id'] }}">
+                    aria-label="{{ $box['title'] }} {{ $box['sub'] }}{{ $box['title'] === $box['full'] ? '' : ': '.$box['full'] }}"
+                    @endif data-box="{{ $box['id'] }}">
                     @if ($box['title'] !== $box['full'])<title>{{ $box['full'] }}</title>@endif
                     @if ($box['isBundle'])<rect x="{{ $box['x'] + 5 }}" y="{{ $box['y'] + 4 }}" width="{{ $box['w'] - 2 }}" height="{{ $box['h'] }}"
                         rx="6" fill="#f6f3ea" stroke="#cfc8b6" />@endif
@@ -52,7 +52,7 @@
                     <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) - 4 }}" font-size="13" @if ($box['mono']) class="m" @else
                         font-weight="600" @endif fill="#12282b">{{ $box['title'] }}</text>
                     <text x="{{ $box['x'] + 12 }}" y="{{ $box['y'] + intdiv($box['h'], 2) + 13 }}" font-size="12"
-                        fill="{{ $box['state'] === 'iron' ? '#8a2b1b' : '#626860' }}">{{ $sub }}</text>
+                        fill="{{ $box['state'] === 'iron' ? '#8a2b1b' : '#626860' }}">{{ $box['sub'] }}</text>
                 </a>
             @endforeach
         </g>
@@ -77,11 +77,11 @@
         href="{{ route('queries.create') }}">Write one</a></p>@endif
     </div>
     <aside>
-        <h2 class="mb-2">Needs a look</h2>
+        <h2 class="mb-2">Needs a look <a class="text-sm font-normal" href="{{ route('notes.index') }}">all notes</a></h2>
         @forelse (array_slice($map->needs->all, 0, 12) as $need)
             @include('watershed.need')
         @empty
-            <p class="s">Nothing: every last refresh went through.</p>
+            <p class="s">Nothing now.</p>
         @endforelse
         @if (count($map->needs->all) > 12)
             <details><summary class="s">{{ count($map->needs->all) - 12 }} more</summary>

@@ -51,7 +51,7 @@ abstract class AppTestCase extends TestCase
 
     protected static string $standinsAddress = '';
 
-    private static string $standinsState = '';
+    protected static string $standinsState = '';
 
     public static function setUpBeforeClass(): void
     {
@@ -76,7 +76,7 @@ abstract class AppTestCase extends TestCase
             @mkdir(dirname(__DIR__, 2)."/$var/$part", 0700, true);
         }
         $caches = Instance::caches(dirname(__DIR__, 2)."/$var");
-        foreach ($caches + ['SPRING_VAR' => $var, 'APP_ENV' => 'testing', 'DB_SCHEMA' => 'deep_spring_test', 'SESSION_DRIVER' => 'array', 'CACHE_STORE' => 'array', 'QUEUE_CONNECTION' => 'database', 'LOG_CHANNEL' => 'file', 'SPRING_QUERY_SECONDS' => '2', 'BCRYPT_ROUNDS' => '4'] as $name => $value) {
+        foreach ($caches + ['SPRING_VAR' => $var, 'APP_ENV' => 'testing', 'DB_SCHEMA' => 'deep_spring_test', 'SESSION_DRIVER' => 'array', 'CACHE_STORE' => 'array', 'QUEUE_CONNECTION' => 'database', 'LOG_CHANNEL' => 'file', 'SPRING_QUERY_SECONDS' => '2', 'MAIL_MAILER' => 'none', 'SPRING_STANDINS_MAIL' => '', 'BCRYPT_ROUNDS' => '4'] as $name => $value) {
             $_ENV[$name] = $_SERVER[$name] = $value;
             putenv("$name=$value");
         }

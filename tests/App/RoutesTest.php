@@ -25,6 +25,8 @@ final class RoutesTest extends AppTestCase
     private const EVERYBODY = [
         'sign-out', 'watershed', 'environment', 'find', 'account', 'account.update', 'account.password', 'account.second.begin', 'account.second.confirm', 'account.second.codes', 'account.second.remove',
         'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'tables.indexes', 'tables.indexes.cost', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
+        // Notes of which nothing concerns them are not found; what somebody follows is found by them alone.
+        'notes.index', 'notes.show', 'notes.following', 'notes.follow', 'notes.deliveries', 'notes.unfollow', 'notes.follow.test', 'notes.follow.secret',
         // Found by whoever handed it in, and by nobody else.
         'imports.show', 'imports.apply', 'imports.slugs', 'imports.notices',
         // It ends with whoever began it: a state is looked for by person.
@@ -40,7 +42,7 @@ final class RoutesTest extends AppTestCase
     private const SLOW = [
         'sources.store', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
         'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.export',
-        'tables.indexes', 'tables.indexes.cost', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
+        'tables.indexes', 'tables.indexes.cost', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
     ];
 
     /**
@@ -154,7 +156,11 @@ final class RoutesTest extends AppTestCase
 
         $schedule = \App\Models\Schedule::query()->firstOrCreate(['endpoint_id' => $endpoint->id, 'environment_id' => $this->trial()->id], ['refresh' => ['every' => '0 6 * * *']]);
 
+        $note = \App\Models\Note::query()->firstOrCreate(['environment_id' => $this->trial()->id, 'cause' => 'x'], ['kind' => 'ageing', 'is_failure' => false, 'title' => 'x', 'sentence' => 'x', 'link' => '/', 'since' => now(), 'raised_at' => now()]);
+        $follow = \App\Models\Follow::query()->create(['user_id' => $person->id ?? $user->id, 'environment_id' => $this->trial()->id, 'failures_only' => false, 'by' => 'mail']);
+
         return strtr($uri, [
+            '{note}' => (string) $note->id, '{follow}' => (string) $follow->id,
             '{schedule}' => (string) $schedule->id,
             '{index}' => (string) $index->id,
             '{source}' => $source->slug, '{endpoint:slug}' => 'loans', '{endpoint}' => 'loans', '{tryout}' => (string) $try->id, '{number}' => '1', '{run}' => (string) $run->id, '{exchange}' => (string) $exchange->id,

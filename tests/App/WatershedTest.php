@@ -7,10 +7,12 @@ namespace Tests\App;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
+use App\Models\Note;
 use App\Models\Role;
 use App\Models\SavedQuery;
 use App\Models\Source;
 use App\Models\Tryout;
+use App\Notes\NoteBook;
 use App\View\WatershedMap;
 
 /**
@@ -70,7 +72,7 @@ final class WatershedTest extends AppTestCase
         $map = $this->map();
         self::assertSame(['House 24', 'House 40', 'House 0', 'House 1'], array_slice(array_column($this->boxes($map, 'source'), 'full'), 0, 4));
         self::assertSame(['House 49'], array_column($map->idle, 'name'));
-        self::assertEqualsCanonicalizing(['refused House 24', 'ageing house_40_0'], array_map(static fn (array $one): string => "$one[tag] $one[title]", $map->needs->all));
+        self::assertEqualsCanonicalizing(['refused House 24', 'ageing house_40_0'], array_map(static fn (Note $one): string => "{$one->kind->label()} $one->title", $map->needs->all));
     }
 
     public function test_a_query_stands_beside_what_it_reads_and_many_fold_by_person(): void
@@ -116,7 +118,9 @@ final class WatershedTest extends AppTestCase
 
     private function map(string $search = '', string $open = '', int $page = 1): WatershedMap
     {
-        return new WatershedMap($this->environment(), true, $search, $open, $page);
+        app(NoteBook::class)->align($this->environment());
+
+        return new WatershedMap($this->environment(), Role::Builder, $search, $open, $page);
     }
 
     /**

@@ -23,7 +23,7 @@ final class FloorsTest extends TestCase
         4 => ['Access', 'Outbound', 'OData'],
         3 => ['Flatten'],
         2 => ['Expression'],
-        1 => ['Answer', 'Schedule'],
+        1 => ['Answer', 'Schedule', 'Note'],
         0 => ['Value', 'Identity', 'Docs'],
     ];
 
@@ -32,7 +32,7 @@ final class FloorsTest extends TestCase
         8 => ['Console'],
         7 => ['Http'],
         6 => ['View', 'Operations'],
-        5 => ['Sources', 'OData', 'Imports', 'Queries', 'People', 'Environments'],
+        5 => ['Sources', 'OData', 'Imports', 'Queries', 'People', 'Environments', 'Notes'],
         4 => ['Runs', 'Schedules'],
         3 => ['Pipeline'],
         2 => ['Reservoir', 'Transport', 'Access', 'Pace', 'Evidence'],

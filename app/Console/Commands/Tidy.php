@@ -6,10 +6,12 @@ namespace App\Console\Commands;
 
 use App\Evidence\LookupAnswers;
 use App\Models\AnswerPart;
+use App\Models\Delivery;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Exchange;
 use App\Models\KeptTable;
+use App\Models\Note;
 use App\Models\PendingImport;
 use App\Models\QueryRun;
 use App\Models\RejectedValue;
@@ -35,6 +37,9 @@ final class Tidy extends Command
     private const DAYS = 30;
 
     private const DETAIL_DAYS = 7;
+
+    /** Days for which a note stays after it is over. */
+    private const NOTE_DAYS = 180;
 
     /** Minutes after which an index is expected to be there. */
     private const BUILT = 5;
@@ -66,6 +71,7 @@ final class Tidy extends Command
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();
         Exchange::query()->whereIn('id', $bodies)->update(['body' => null, 'digest' => null]);
         LookupAnswers::tidy();
+        $this->thinNotes($before);
         PendingImport::query()->where('created_at', '<', Carbon::now()->subDay())->delete();
         StatementUse::query()->where('day', '<', Carbon::now()->subDays(StatementUse::DAYS))->limit(5000)->delete();
         QueryRun::query()->where('created_at', '<', $before)->limit(5000)->delete();
@@ -89,6 +95,15 @@ final class Tidy extends Command
                 $run->update(['continuable' => false]);
             }
         }
+    }
+
+    /**
+     * What is over, and messages that have arrived or were given up.
+     */
+    private function thinNotes(Carbon $before): void
+    {
+        Note::query()->where('closed_at', '<', Carbon::now()->subDays(self::NOTE_DAYS))->limit(5000)->delete();
+        Delivery::query()->where('ended_at', '<', $before)->limit(5000)->delete();
     }
 
     /**

@@ -12,6 +12,7 @@ use App\Http\Editing\EditConflictGuard;
 use App\Http\Endpoints\Step\EndpointContext;
 use App\Http\Endpoints\Step\EndpointSteps;
 use App\Models\Endpoint;
+use App\Models\Note;
 use App\Models\Source;
 use App\Sources\SourceStore;
 use DeepSpring\SourceFile\DocumentComparison;
@@ -102,7 +103,8 @@ abstract class EndpointPage extends Controller
     {
         $source->refresh();
 
-        return view($view, ['source' => $source, 'sheet' => $this->sheets->endpoint($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults)]);
+        return view($view, ['source' => $source, 'sheet' => $this->sheets->endpoint($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults)]
+            + ($view === 'endpoints.show' ? ['notes' => Note::open($this->environment(), $this->person()->role)->where('endpoint_id', $endpoint->id)->get()] : []));
     }
 
     protected function definition(SourceFile $file, Endpoint $endpoint): EndpointDefinition

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Http\Sources;
 
 use App\Http\Controller;
+use App\Models\Note;
+use App\Models\NoteKind;
 use App\Models\Source;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\SourceFile;
@@ -25,8 +27,12 @@ abstract class SourcePage extends Controller
      */
     protected function sheet(Source $source, SourceFile $file, array $faults = [], ?array $form = null, ?string $view = null, ?string $trouble = null): View
     {
-        return view($view ?? (request()->hasHeader('HX-Request') ? 'sources.sheet' : 'sources.show'), [
-            'source' => $source->refresh(), 'sheet' => $this->sheets->source($source, $file, $this->environment(), $this->person(), $faults, $form), 'trouble' => $trouble ?? session('trouble'),
+        $view ??= request()->hasHeader('HX-Request') ? 'sources.sheet' : 'sources.show';
+        // What the sheet itself tells, by the last try, is not told twice.
+        $notes = $view !== 'sources.show' ? null : Note::open($this->environment(), $this->person()->role)->where('source_id', $source->id)->whereNotIn('kind', [NoteKind::Source, NoteKind::Consent])->get();
+
+        return view($view, [
+            'source' => $source->refresh(), 'sheet' => $this->sheets->source($source, $file, $this->environment(), $this->person(), $faults, $form), 'trouble' => $trouble ?? session('trouble'), 'notes' => $notes,
         ]);
     }
 }

@@ -21,6 +21,7 @@ final readonly class SlowRequests
         '^POST /sources/[^/?]+/endpoints/[^/?]+/(try|take|compare|choice/rows|lookup/try)$',
         '^POST /tries/[^/?]+/(repair/[0-9]+|allow)$',
         '^POST /imports/[^/?]+$',
+        '^POST /notes/following/[0-9]+/test$',
         '^GET /consent/return([?].*)?$',
         '^(GET|POST) /sign-in/provider(/return)?([?].*)?$',
         // Statements.

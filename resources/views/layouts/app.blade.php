@@ -1,7 +1,7 @@
 @extends('layouts.plain')
 
 @section('page')
-@php($course = ['watershed' => 'Watershed', 'sources' => 'Sources', 'tables' => 'Tables', 'queries' => 'Queries', 'runs' => 'Runs'])
+@php($course = ['watershed' => 'Watershed', 'sources' => 'Sources', 'tables' => 'Tables', 'queries' => 'Queries', 'runs' => 'Runs', 'notes' => 'Notes'])
 @php($mayBuild = auth()->user()->role->mayBuild())
 <a class="visually-hidden" href="#content">Skip to the content</a>
 <header class="band">
@@ -10,7 +10,9 @@
         @foreach ($course as $key => $label)
             @if ($mayBuild || ! in_array($key, ['sources', 'runs'], true))
                 <a href="{{ route($key === 'watershed' ? $key : "$key.index") }}" @if (request()->routeIs($key, "$key.*") || ($key === 'sources' &&
-                    request()->routeIs('endpoints.*')) || ($key === 'runs' && request()->routeIs('schedule.*'))) aria-current="page" @endif>{{ $label }}</a>
+                    request()->routeIs('endpoints.*')) || ($key === 'runs' && request()->routeIs('schedule.*'))) aria-current="page"
+                    @endif>{{ $label }}@if ($key === 'notes' && $openNotes > 0) <span
+                    class="count">{{ $openNotes > 99 ? '99+' : $openNotes }}<span class="visually-hidden"> open</span></span>@endif</a>
             @endif
         @endforeach
     </nav>

@@ -43,6 +43,7 @@
 </div>
 <div class="body">
     @if ($fault)<div class="diagnosis" role="alert">{{ $fault }}</div>@endif
+    @include('notes.of')
     @foreach ($asked as $one)<p class="note live" role="note">{{ $one->sentence() }}</p>@endforeach
     @can('update', $table->endpoint->source)@include('tables.drift')@endcan
     @if ($history)@include('tables.history')@endif

@@ -1,3 +1,3 @@
-<p class="mb-3"><span class="tag {{ $need['state'] }}">{{ $need['tag'] }}</span>
-    <strong>{{ $need['title'] }}</strong><br><small>{{ $need['text'] }}</small>@if ($need['url'])<br><a
-    href="{{ $need['url'] }}">{{ $need['link'] }}</a>@endif</p>
+<p class="mb-3"><span class="tag {{ $need->is_failure ? 'i' : 'o' }}">{{ $need->kind->label() }}</span>
+    <strong>{{ $need->title }}</strong><br><small>{{ $need->sentenceFor(auth()->user()->role) }}</small><br><a
+    href="{{ route('notes.show', $need) }}" aria-label="Open the note on {{ $need->title }}: {{ $need->kind->title() }}">Open the note</a></p>
