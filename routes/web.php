@@ -40,6 +40,7 @@ use App\Http\Sources\SecretController;
 use App\Http\Sources\SourceController;
 use App\Http\Sources\SourceFileController;
 use App\Http\Sources\VersionController;
+use App\Http\Tables\HistoryController;
 use App\Http\Tables\IndexController;
 use App\Http\Tables\TableController;
 use App\Http\Watershed\WatershedController;
@@ -183,6 +184,8 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/tables/{name}', [TableController::class, 'show'])->name('tables.show');
     Route::post('/tables/{name}/refresh', [TableController::class, 'refresh'])->name('tables.refresh');
     Route::delete('/tables/{name}', [TableController::class, 'destroy'])->name('tables.destroy');
+    Route::get('/tables/{name}/history', [HistoryController::class, 'show'])->name('tables.history');
+    Route::delete('/tables/{name}/history', [HistoryController::class, 'destroy'])->name('tables.history.forget');
     Route::get('/tables/{name}/indexes', [IndexController::class, 'show'])->name('tables.indexes');
     Route::get('/tables/{name}/indexes/cost', [IndexController::class, 'cost'])->name('tables.indexes.cost');
     Route::post('/tables/{name}/indexes', [IndexController::class, 'store'])->name('tables.indexes.add');

@@ -112,6 +112,13 @@ interface StagedTables
     public function survey(array $columns): void;
 
     /**
+     * Tables that stay under another name when new ones take their place.
+     *
+     * @param  array<string, string>  $names  name of the table → the other name
+     */
+    public function leaveOld(array $names): void;
+
+    /**
      * All new tables in place of the old ones, in one step.
      */
     public function putInPlace(): void;

@@ -112,6 +112,7 @@ final readonly class IncrementReading
         $sink->look = static function (CheckedRows $rows) use ($work, &$findings): void {
             array_push($findings, ...$work->checks->look($work, $rows, true));
         };
+        $work->states->before($work, true);
         $sink->complete();
 
         return $findings;

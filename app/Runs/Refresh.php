@@ -47,6 +47,7 @@ final class Refresh
         private readonly KeptTables $tables,
         private readonly TableIndexing $indexes,
         private readonly TableChecks $checks,
+        private readonly TableStates $states,
         private readonly LookupReading $lookups,
         private readonly WholeReading $whole,
         private readonly ChangesReading $changes,
@@ -189,7 +190,7 @@ final class Refresh
                 : 'The published version has no columns; only the draft has them'.(isset($endpoint->endpoint['entity_set']) ? ', since the metadata of the service was read after that was published' : '').'. Publish the draft, then refresh.'));
         $recorder->conceal = $plan->isMasked() ? (new Concealing($plan, $endpoint->answer(), $this->vault->masks()))->body(...) : null;
 
-        return new RunWork($run, $file->source(), $endpoint, $plan, $this->sets($run, $endpoint), $this->store->stage($run->environment, $run->owner(), $plan), $recorder, $this->vault->masks(), $this->tables, $this->indexes, $this->checks, $progress, $run->isTry() ? null : $this->increment($endpoint, $plan), $run->isTry() ? null : $this->lookup($endpoint, $plan));
+        return new RunWork($run, $file->source(), $endpoint, $plan, $this->sets($run, $endpoint), $this->store->stage($run->environment, $run->owner(), $plan), $recorder, $this->vault->masks(), $this->tables, $this->indexes, $this->checks, $this->states, $progress, $run->isTry() ? null : $this->increment($endpoint, $plan), $run->isTry() ? null : $this->lookup($endpoint, $plan));
     }
 
     /**

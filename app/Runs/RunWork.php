@@ -41,6 +41,7 @@ final readonly class RunWork
         private KeptTables $tables,
         private TableIndexing $indexes,
         public TableChecks $checks,
+        public TableStates $states,
         public ?\Closure $progress,
         public ?IncrementSettings $increment = null,
         public ?LookupSettings $lookup = null,
@@ -107,6 +108,7 @@ final readonly class RunWork
                 $this->recorder->log(2, null, 'indexes', $sentence);
             }
         }
+        $this->staged->isInPlace() || $this->states->before($this);
         $sink->complete();
         array_push($findings, ...array_map(static fn (string $sentence): array => ['code' => 'loss', 'sentence' => $sentence, 'doubt' => false], $this->plan->losses()));
         $counts = $this->staged->counts();
@@ -118,6 +120,7 @@ final readonly class RunWork
             return;
         }
         $this->tables->replaced($this->run, $this->staged, $outcome, $this->lookup?->rows->table);
+        $this->states->after($this);
         foreach ($findings as $finding) {
             $this->recorder->log($finding['doubt'] ? 1 : 2, null, $finding['code'], $finding['sentence']);
         }

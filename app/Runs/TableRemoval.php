@@ -25,7 +25,7 @@ use Illuminate\Database\Eloquent\Collection;
  */
 final readonly class TableRemoval
 {
-    public function __construct(private TableStore $store, private AuditLog $log)
+    public function __construct(private TableStore $store, private TableStates $states, private AuditLog $log)
     {
     }
 
@@ -68,6 +68,7 @@ final readonly class TableRemoval
         Drift::query()->where(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id])->delete();
         TableIndex::query()->where('environment_id', $environment->id)->whereIn('table', $names)->delete();
         StatementUse::query()->where('environment_id', $environment->id)->whereIn('table', $names)->delete();
+        $this->states->forgetAll($endpoint, $environment);
         $this->store->remove($environment, "e$endpoint->id", $names);
         $this->log->note(Action::TablesForgotten, "{$endpoint->source->slug}: $endpoint->slug", implode(', ', $names)." in $environment->name");
 

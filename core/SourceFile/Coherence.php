@@ -11,6 +11,8 @@ use DeepSpring\Ask\RowInputs;
 use DeepSpring\Check\Checks;
 use DeepSpring\Check\InvalidCheck;
 use DeepSpring\Flatten\Plan;
+use DeepSpring\History\HistorySettings;
+use DeepSpring\History\InvalidHistory;
 use DeepSpring\Increment\Increments;
 use DeepSpring\Increment\InvalidIncrement;
 use DeepSpring\Onward\OnwardDefinition;
@@ -80,6 +82,7 @@ final class Coherence
             $this->keptWith($endpoint, "$at.keep.inputs");
             $this->refresh($endpoint, "$at.keep.refresh");
             $this->checks($endpoint, "$at.keep.checks");
+            $this->history($endpoint, "$at.keep.history");
         }
         $this->access();
         $test = $this->document['source']['test']['endpoint'] ?? null;
@@ -348,6 +351,21 @@ final class Coherence
             if (in_array($table, $own, true)) {
                 $this->fault("$at.after[$number]", "\"$table\" is filled by this endpoint itself.");
             }
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     */
+    private function history(array $endpoint, string $at): void
+    {
+        if (! isset($endpoint['keep']['history']) || $this->faults !== []) {
+            return;
+        }
+        try {
+            HistorySettings::of($endpoint['keep']['history'], isset($endpoint['flatten']) ? Plan::of($endpoint['flatten'], new \DateTimeImmutable(self::COUNTED_AS_OF)) : null);
+        } catch (InvalidHistory $invalid) {
+            $this->fault($at.$invalid->where, $invalid->getMessage());
         }
     }
 

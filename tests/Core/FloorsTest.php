@@ -20,7 +20,7 @@ final class FloorsTest extends TestCase
         7 => ['Diagnose'],
         6 => ['Onward', 'Pace', 'Increment', 'Check'],
         5 => ['Ask'],
-        4 => ['Access', 'Outbound', 'OData'],
+        4 => ['Access', 'Outbound', 'OData', 'History'],
         3 => ['Flatten'],
         2 => ['Expression'],
         1 => ['Answer', 'Schedule', 'Note'],

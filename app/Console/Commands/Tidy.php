@@ -25,6 +25,7 @@ use App\Reservoir\TableIndexes;
 use App\Reservoir\TableStore;
 use App\Runs\AlignIndexes;
 use App\Runs\Runs;
+use App\Runs\TableStates;
 use Illuminate\Console\Command;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Support\Carbon;
@@ -53,7 +54,7 @@ final class Tidy extends Command
         parent::__construct();
     }
 
-    public function handle(Runs $runs): int
+    public function handle(Runs $runs, TableStates $states): int
     {
         $runs->rescue();
         $before = Carbon::now()->subDays(self::DAYS);
@@ -64,6 +65,7 @@ final class Tidy extends Command
         Run::query()->whereIn('id', $old)->delete();
         $this->thinRuns();
         $this->dropOrphans();
+        $states->dropOrphans();
         $this->dropPages();
         $this->buildIndexes();
         // Bodies of old tries are what takes the room; that they were, and what came of them, stays.

@@ -77,6 +77,9 @@ final readonly class EndpointForm
         if (isset($form['refresh']) && is_array($form['refresh'])) {
             $endpoint = RefreshForm::apply($form['refresh'], $endpoint);
         }
+        if (isset($form['history']) && is_array($form['history'])) {
+            $endpoint = HistoryForm::apply($form['history'], $endpoint);
+        }
 
         return KeptInputs::following($this->endpoint, $this->keptWith($form, $endpoint));
     }

@@ -12,6 +12,7 @@ use App\Models\KeptTable;
 use App\Models\Note;
 use App\Models\NoteKind;
 use App\Models\TableIndex;
+use App\Models\TableState;
 use App\Queries\StatementLog;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\Order;
@@ -71,7 +72,7 @@ final class TableController extends Controller
         return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->text('q'), 'siblings' => $siblings, 'readers' => $removal->readers($together), 'run' => $table->endpoint->lastRun($this->environment()),
             'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->text('fields') === 'all'), 'revealed' => $this->revealed($table, $page), 'showsIndexes' => $this->text('indexes') === '1',
             'readsChanges' => IncrementMark::query()->where(['endpoint_id' => $table->endpoint_id, 'environment_id' => $table->environment_id])->exists(),
-            'asked' => $asked, 'notes' => Note::open($this->environment(), $this->person()->role)->where('endpoint_id', $table->endpoint_id)->whereIn('kind', [NoteKind::Refresh, NoteKind::Paused])->get(), 'checks' => CheckHistory::of($table), 'unused' => TableIndex::of($table)->get()->filter(static fn (TableIndex $index): bool => $index->isUnused())->count()]);
+            'asked' => $asked, 'notes' => Note::open($this->environment(), $this->person()->role)->where('endpoint_id', $table->endpoint_id)->whereIn('kind', [NoteKind::Refresh, NoteKind::Paused])->get(), 'checks' => CheckHistory::of($table), 'states' => TableState::query()->where(['environment_id' => $table->environment_id, 'table' => $table->name, 'ready' => true])->count(), 'unused' => TableIndex::of($table)->get()->filter(static fn (TableIndex $index): bool => $index->isUnused())->count()]);
     }
 
     public function refresh(string $name, Runs $runs): RedirectResponse

@@ -28,6 +28,7 @@ final readonly class SlowRequests
         '^POST /queries/(run|export)$',
         '^GET /tables/[^/?]+[?](.*&)?(q|sort|after)=[^&]',
         '^GET /tables/[^/?]+/indexes(/cost)?([?].*)?$',
+        '^(GET|DELETE) /tables/[^/?]+/history([?].*)?$',
         '^GET /sources/[^/?]+/endpoints/[^/?]+/checks/tried([?].*)?$',
         // Large files.
         '^GET /tries/[0-9]+/(har|[0-9]+/body)$',

@@ -7,6 +7,7 @@ namespace App\Reservoir\MariaDb;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Principal;
+use App\Models\TableState;
 use App\Reservoir\ReaderAccounts;
 use App\Secrets\Vault;
 use Illuminate\Database\Connection;
@@ -108,7 +109,7 @@ final class MariaDbReaderAccounts implements ReaderAccounts
         $keeper = $this->keeper();
         $schema = $environment->schema();
         $who = $this->quoted($account);
-        $allowed = [...KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->all(), ...$more];
+        $allowed = [...KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->all(), ...TableState::readable($environment), ...$more];
         $granted = array_map(
             static fn (object $row): string => (string) $row->name,
             $keeper->select('select Table_name as name from mysql.tables_priv where User = ? and Host = ? and Db = ?', [$account, $this->host(), $schema], false),

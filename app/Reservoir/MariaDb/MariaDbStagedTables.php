@@ -44,6 +44,9 @@ final class MariaDbStagedTables implements StagedTables
     /** Null when no page is kept; not any more once they are too many. */
     private ?PageFile $pages = null;
 
+    /** @var array<string, string> tables that stay under another name */
+    private array $leftOld = [];
+
     private bool $isOpen = false;
 
     private bool $isInPlace = false;
@@ -283,6 +286,11 @@ final class MariaDbStagedTables implements StagedTables
         $this->isInPlace || (new StagedIndexes($this->keeper, $this->names))->survey($this->shapes, $columns);
     }
 
+    public function leaveOld(array $names): void
+    {
+        $this->leftOld = $names;
+    }
+
     public function putInPlace(): void
     {
         $moves = [];
@@ -298,7 +306,9 @@ final class MariaDbStagedTables implements StagedTables
         foreach ($moves as $staged => [$name, $part]) {
             $table = Sql::table($this->schema, $name);
             if ($this->tables->has($name)) {
-                $old[] = $aside = $this->names->aside($part);
+                $stays = $this->leftOld[$name] ?? null;
+                $aside = $stays === null ? $this->names->aside($part) : Sql::table($this->schema, $stays);
+                $old = $stays === null ? [...$old, $aside] : $old;
                 $renames[] = "$table TO $aside";
             }
             $renames[] = "$staged TO $table";

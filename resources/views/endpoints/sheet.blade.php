@@ -322,7 +322,7 @@
             <em>lists</em> or <em>gets one</em> under Ask.</p>@endif
         @includeWhen($sheet->keep()->inputs() !== [] && ! $does->writes(), 'endpoints.parts.kept-inputs')
         @unless ($does->writes())@include('endpoints.parts.refresh-fields', ['fields' =>
-            $sheet->refresh((string) request('refresh.choice'))])@endunless
+            $sheet->refresh((string) request('refresh.choice'))]) @include('endpoints.parts.history-fields')@endunless
         <x-faults :of="$sheet->faultsAt('keep')" id="faults-keep" />
         <div id="suggested-keep"><x-sheet.suggested :sheet="$sheet" stratum="keep" :to="$save" /></div>
         <p class="mb-2 text-sm">Publishes these settings and reads all pages into the {{ count($flatten['branches'] ?? []) > 0 ? 'tables' : 'table' }}.</p>
