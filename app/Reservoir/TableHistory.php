@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Reservoir;
 
 use App\Models\Environment;
-use DeepSpring\History\Comparison;
+use DeepSpring\History\StateDifference;
 use Illuminate\Support\Carbon;
 
 /**
@@ -75,5 +75,5 @@ interface TableHistory
      *
      * @throws KeepFailed
      */
-    public function compare(Environment $environment, StateRows $before, StateRows $after, int $shown, int $longest): Comparison;
+    public function compare(Environment $environment, StateRows $before, StateRows $after, int $shown, int $longest): StateDifference;
 }

@@ -8,8 +8,8 @@ use App\Models\Environment;
 use App\Reservoir\MergeCounts;
 use App\Reservoir\StateRows;
 use App\Reservoir\TableHistory;
-use DeepSpring\History\Comparison;
 use DeepSpring\History\HistorySettings;
+use DeepSpring\History\StateDifference;
 use DeepSpring\History\StateNames;
 use Illuminate\Database\Connection;
 use Illuminate\Database\ConnectionResolverInterface;
@@ -67,7 +67,7 @@ final readonly class MariaDbTableHistory implements TableHistory
 
     public function record(Environment $environment, string $table, string $versions, array $key, array $columns, Carbon $at): MergeCounts
     {
-        return (new Versions($this->keeper(), $environment->schema(), $table, $versions, $key, $columns))->record($at);
+        return (new RowVersions($this->keeper(), $environment->schema(), $table, $versions, $key, $columns))->record($at);
     }
 
     public function thin(Environment $environment, string $versions, Carbon $before, int $rows): array
@@ -103,7 +103,7 @@ final readonly class MariaDbTableHistory implements TableHistory
         }, $this->keeper()->select($sql, [], false)));
     }
 
-    public function compare(Environment $environment, StateRows $before, StateRows $after, int $shown, int $longest): Comparison
+    public function compare(Environment $environment, StateRows $before, StateRows $after, int $shown, int $longest): StateDifference
     {
         return (new StateComparison($this->keeper(), $environment->schema(), $before, $after, $longest))->make($shown);
     }

@@ -7,8 +7,8 @@ namespace App\Reservoir\MariaDb;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\StateRows;
 use DeepSpring\History\ColumnChange;
-use DeepSpring\History\Comparison;
 use DeepSpring\History\HistorySettings;
+use DeepSpring\History\StateDifference;
 use Illuminate\Database\Connection;
 use Illuminate\Database\QueryException;
 
@@ -35,7 +35,7 @@ final readonly class StateComparison
     /**
      * @throws KeepFailed
      */
-    public function make(int $shown): Comparison
+    public function make(int $shown): StateDifference
     {
         if ($this->common === []) {
             throw KeepFailed::because('The two have no column in common.');
@@ -48,7 +48,7 @@ final readonly class StateComparison
             $names = implode(', ', array_map(Sql::name(...), $this->common));
             $less = static fn (string $one, string $other): string => "(SELECT $names FROM $one x EXCEPT ALL SELECT $names FROM $other y) d";
 
-            return new Comparison($size[0], $size[1], $count($less($b, $a)), $count($less($a, $b)), null, [], $apart, $this->select("SELECT * FROM {$less($b, $a)} LIMIT $shown"), $this->select("SELECT * FROM {$less($a, $b)} LIMIT $shown"), []);
+            return new StateDifference($size[0], $size[1], $count($less($b, $a)), $count($less($a, $b)), null, [], $apart, $this->select("SELECT * FROM {$less($b, $a)} LIMIT $shown"), $this->select("SELECT * FROM {$less($a, $b)} LIMIT $shown"), []);
         }
         $on = implode(' AND ', array_map(static fn (string $name): string => 'a.'.Sql::name($name).' = b.'.Sql::name($name), $this->key));
         $first = Sql::name($this->key[0]);
@@ -56,7 +56,7 @@ final readonly class StateComparison
         $went = "$a a LEFT JOIN $b b ON $on WHERE b.$first IS NULL";
         [$changed, $columns, $rows] = $this->changed("$a a JOIN $b b ON $on", $shown);
 
-        return new Comparison($size[0], $size[1], $count($came), $count($went), $changed, $columns, $apart, $this->select('SELECT '.$this->listed('b').' FROM '.$came.$this->ordered('b')." LIMIT $shown"), $this->select('SELECT '.$this->listed('a').' FROM '.$went.$this->ordered('a')." LIMIT $shown"), $rows);
+        return new StateDifference($size[0], $size[1], $count($came), $count($went), $changed, $columns, $apart, $this->select('SELECT '.$this->listed('b').' FROM '.$came.$this->ordered('b')." LIMIT $shown"), $this->select('SELECT '.$this->listed('a').' FROM '.$went.$this->ordered('a')." LIMIT $shown"), $rows);
     }
 
     /**

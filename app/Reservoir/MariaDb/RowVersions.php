@@ -13,7 +13,7 @@ use Illuminate\Support\Carbon;
 /**
  * The versions of the rows of one table: its columns, and from when until when they were true.
  */
-final readonly class Versions
+final readonly class RowVersions
 {
     private const FROM = HistorySettings::FROM;
 

@@ -7,7 +7,7 @@ namespace DeepSpring\History;
 /**
  * How two states of a table differ.
  */
-final readonly class Comparison
+final readonly class StateDifference
 {
     /**
      * @param  int  $before  rows of the earlier state
