@@ -44,7 +44,7 @@ $root = dirname(__DIR__);
 $environment = Environment::named('production') ?? throw new LogicException('No environment.');
 $folder = "$root/var/bench/fresh";
 is_dir($folder) || mkdir($folder);
-$parts = explode(',', getenv('BENCH_PARTS') ?: 'increments,edits,schedules,lookups,checks');
+$parts = explode(',', getenv('BENCH_PARTS') ?: 'increments,history,edits,schedules,lookups,checks');
 $children = [];
 $failed = false;
 $serve = static function (string $script, array $env, int $first, int $at = 1) use ($root, &$children): string {
@@ -105,6 +105,34 @@ try {
         sort($shares);
         printf("increments take %.1f to %.1f %% of all of it; at most 3 %% and 64 MB are asked. Read as a whole again, the table is %s (%s).\n\n", $shares[0], end($shares), $same ? 'the same' : 'ANOTHER', $increments);
         $failed = $failed || ! $same || end($shares) > 3.0;
+    }
+    if (in_array('history', $parts, true)) {
+        file_put_contents("$folder/generation", '0');
+        $base = $serve("$root/bench/readings.php", ['BENCH_GENERATION' => "$folder/generation"], 8730, 2);
+        $took = [];
+        foreach (['nothing' => null, 'states' => ['snapshots' => 3, 'rows' => 10_000_000], 'versions' => ['changes' => true, 'rows' => 10_000_000]] as $kind => $history) {
+            file_put_contents("$folder/generation", '0');
+            $publish(['slug' => 'bench-kept', 'name' => 'Crate loggers', 'environments' => ['production' => ['base' => $base]]], [[
+                'slug' => 'bench-kept', 'name' => 'Readings', 'ask' => ['path' => '/readings'], 'answer' => ['records' => '$.readings[*]'], 'onward' => ['style' => 'offset', 'send_as' => 'offset', 'size' => 5000, 'size_as' => 'limit', 'total' => '$.total'],
+                'flatten' => ['table' => "bench_kept_$kind", 'key' => ['id'], 'columns' => [
+                    ['name' => 'id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'crate', 'from' => '$.crate'], ['name' => 'at', 'from' => '$.at', 'type' => 'datetime'], ['name' => 'temperature', 'from' => '$.temperature', 'type' => 'decimal', 'scale' => 2],
+                    ['name' => 'humidity', 'from' => '$.humidity', 'type' => 'decimal', 'scale' => 1], ['name' => 'battery', 'from' => '$.battery', 'type' => 'integer'], ['name' => 'changed', 'from' => '$.changed', 'type' => 'datetime'],
+                ]],
+                'keep' => ['refresh' => ['mode' => 'incremental', 'since' => ['column' => 'changed', 'send_as' => 'changed_since', 'overlap' => 'PT5M']]] + ($history === null ? [] : ['history' => $history]),
+            ]]);
+            foreach (['first' => [], 'again' => ['whole'], 'increment' => []] as $which => $how) {
+                file_put_contents("$folder/generation", $which === 'increment' ? '1' : '0');
+                $one = $run('bench-kept', ...$how);
+                $took[$kind][$which] = $one['seconds'];
+                $failed = $failed || $one['memory'] > 256 * 1048576;
+            }
+            printf("%-10s stays: all of it, the first time %6.2f s, again %6.2f s; an increment of 20 000 %6.2f s; peak %5.1f MB\n", $kind, $took[$kind]['first'], $took[$kind]['again'], $took[$kind]['increment'], $one['memory'] / 1048576);
+        }
+        $data = $environment->schema();
+        $versions = DB::connection('keeper')->selectOne("select count(*) n, sum(valid_to is null) open from `$data`.`bench_kept_versions__changes`", [], false);
+        $present = (int) DB::connection('keeper')->selectOne("select count(*) n from `$data`.`bench_kept_versions`", [], false)->n;
+        printf("%s versions, of which %s are true now; the table has %s rows.\n\n", number_format((float) $versions->n, 0, '.', ' '), number_format((float) $versions->open, 0, '.', ' '), number_format($present, 0, '.', ' '));
+        $failed = $failed || (int) $versions->open !== $present || (int) $versions->n !== 2_000_000 + 20_000;
     }
     if (in_array('edits', $parts, true)) {
         $plan = "$folder/changing";

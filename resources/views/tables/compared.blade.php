@@ -11,9 +11,10 @@
     ({{ $show::count($one->rows, 'row') }}){{ $loop->last ? '.' : ', ' }}@endforeach</p>@endif
 @php($sorts = ['rowsChanged' => ['Changed', $comparison->changed], 'rowsCame' => ['Came', $comparison->came], 'rowsWent' => ['Went',
     $comparison->went]])
+@php($first = collect(array_keys($sorts))->first(fn (string $sort) => $comparison->{$sort} !== []))
 @foreach ($sorts as $of => [$head, $many])
     @if ($comparison->{$of} !== [])
-    <details class="mb-2" @if ($loop->first) open @endif><summary>{{ $head }}{{
+    <details class="mb-2" @if ($of === $first) open @endif><summary>{{ $head }}{{
         $many > count($comparison->{$of}) ? ', the first '.count($comparison->{$of}) : '' }}</summary>
         <div class="scroll mt-1" tabindex="0" role="region" aria-label="{{ $head }}"><table class="rows">
         @if ($of === 'rowsChanged')
