@@ -42,6 +42,7 @@ use App\Http\Sources\SourceFileController;
 use App\Http\Sources\VersionController;
 use App\Http\Tables\HistoryController;
 use App\Http\Tables\IndexController;
+use App\Http\Tables\ProfileController;
 use App\Http\Tables\TableController;
 use App\Http\Watershed\WatershedController;
 use Illuminate\Support\Facades\Route;
@@ -184,6 +185,8 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/tables/{name}', [TableController::class, 'show'])->name('tables.show');
     Route::post('/tables/{name}/refresh', [TableController::class, 'refresh'])->name('tables.refresh');
     Route::delete('/tables/{name}', [TableController::class, 'destroy'])->name('tables.destroy');
+    Route::get('/tables/{name}/profile', [ProfileController::class, 'show'])->name('tables.profile');
+    Route::post('/tables/{name}/profile', [ProfileController::class, 'take'])->name('tables.profile.take');
     Route::get('/tables/{name}/history', [HistoryController::class, 'show'])->name('tables.history');
     Route::delete('/tables/{name}/history', [HistoryController::class, 'destroy'])->name('tables.history.forget');
     Route::get('/tables/{name}/indexes', [IndexController::class, 'show'])->name('tables.indexes');

@@ -15,6 +15,7 @@ use App\Models\RunState;
 use App\Models\SavedQuery;
 use App\Models\StatementUse;
 use App\Models\TableIndex;
+use App\Models\TableProfile;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\TableStore;
 use Illuminate\Database\Eloquent\Collection;
@@ -67,6 +68,7 @@ final readonly class TableRemoval
         $tables->each(static fn (KeptTable $table) => $table->delete());
         Drift::query()->where(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id])->delete();
         TableIndex::query()->where('environment_id', $environment->id)->whereIn('table', $names)->delete();
+        TableProfile::query()->where('environment_id', $environment->id)->whereIn('table', $names)->delete();
         StatementUse::query()->where('environment_id', $environment->id)->whereIn('table', $names)->delete();
         $this->states->forgetAll($endpoint, $environment);
         $this->store->remove($environment, "e$endpoint->id", $names);

@@ -28,6 +28,7 @@ final readonly class SlowRequests
         '^POST /queries/(run|export)$',
         '^GET /tables/[^/?]+[?](.*&)?(q|sort|after)=[^&]',
         '^GET /tables/[^/?]+/indexes(/cost)?([?].*)?$',
+        '^POST /tables/[^/?]+/profile$',
         '^(GET|DELETE) /tables/[^/?]+/history([?].*)?$',
         '^GET /sources/[^/?]+/endpoints/[^/?]+/checks/tried([?].*)?$',
         // Large files.

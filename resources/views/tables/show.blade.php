@@ -59,7 +59,8 @@
             class="m">{{ $column->from }}</td>@endcan<td class="wrap">{{ $column->comment }}</td></tr>@endforeach
         </tbody></table>
     </details>
-    <p class="mb-3 text-sm"><a href="{{ route('tables.history', $table->name) }}">History</a><span class="s"> {{ $states === 0 ?
+    <p class="mb-3 text-sm"><a href="{{ route('tables.profile',
+        $table->name) }}">What the columns are like</a> · <a href="{{ route('tables.history', $table->name) }}">History</a><span class="s"> {{ $states === 0 ?
         'nothing stays of it after a refresh' : \App\View\Show::count($states, 'earlier state').' to compare and query' }}</span></p>
     @if ($checks !== [])@include('tables.checks')@elsecan('update', $table->endpoint->source)<p class="mb-3 text-sm"><a
         href="{{ route('endpoints.checks', [$table->endpoint->source, $table->endpoint]) }}">Add checks</a></p>@endif
