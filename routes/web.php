@@ -39,6 +39,7 @@ use App\Http\Sources\RepairController;
 use App\Http\Sources\SecretController;
 use App\Http\Sources\SourceController;
 use App\Http\Sources\SourceFileController;
+use App\Http\Sources\UploadController;
 use App\Http\Sources\VersionController;
 use App\Http\Tables\HistoryController;
 use App\Http\Tables\IndexController;
@@ -109,6 +110,7 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/sources/{source}', [SourceController::class, 'show'])->name('sources.show');
     Route::post('/sources/{source}', [SourceController::class, 'update'])->name('sources.update');
     Route::delete('/sources/{source}', [SourceController::class, 'destroy'])->name('sources.destroy');
+    Route::post('/sources/{source}/upload', UploadController::class)->name('sources.upload');
     Route::post('/sources/{source}/test', [SourceController::class, 'test'])->name('sources.test');
     Route::post('/sources/{source}/secrets', [SecretController::class, 'store'])->name('sources.secret');
     Route::post('/sources/{source}/secrets/accept', [SecretController::class, 'accept'])->name('sources.secret.accept');

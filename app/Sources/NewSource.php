@@ -6,6 +6,7 @@ namespace App\Sources;
 
 use App\Models\Environment;
 use App\Models\Source;
+use App\Models\Upload;
 use DeepSpring\Access\BaseAddress;
 use DeepSpring\Describe\Described;
 use DeepSpring\Describe\ImportedEndpoint;
@@ -29,6 +30,26 @@ final class NewSource
     public function at(string $address, Environment $environment, string $name, string $slug): SourceFile
     {
         return $this->described($environment, $address, $name, $slug, []);
+    }
+
+    /**
+     * Of a file of rows that was handed in.
+     *
+     * @throws ValidationException
+     */
+    public function upload(Upload $upload, string $name, string $slug): SourceFile
+    {
+        $base = dirname($upload->address());
+        $title = Str::of(pathinfo($upload->file_name, PATHINFO_FILENAME))->replace(['_', '-'], ' ')->squish()->ucfirst()->limit(80)->toString() ?: $upload->slug;
+
+        return $this->described($upload->environment, $base, $name ?: $title, $slug ?: $this->free($upload->slug), ['headers' => ['accept' => 'text/csv'], 'test' => ['endpoint' => 'rows']], [['slug' => 'rows', 'name' => $name ?: $title, 'does' => 'list', 'ask' => ['method' => 'GET', 'path' => "/{$upload->slug}"]]]);
+    }
+
+    private function free(string $slug): string
+    {
+        for ($number = 1; Source::query()->where('slug', $slug.($number === 1 ? '' : "-$number"))->exists(); $number++);
+
+        return $slug.($number === 1 ? '' : "-$number");
     }
 
     /**

@@ -38,6 +38,7 @@ final class Transport
         $this->curl = new CurlMultiHandler(['select_timeout' => self::WAIT]);
         $stack = new HandlerStack($this->curl);
         $stack->push(Redirects::middleware(), 'redirects');
+        $stack->push(UploadedFiles::middleware(), 'uploads');
         $stack->push($guard->middleware(), 'guard');
         $this->client = new Client(['handler' => $stack, 'http_errors' => false]);
     }

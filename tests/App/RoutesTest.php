@@ -40,7 +40,7 @@ final class RoutesTest extends AppTestCase
 
     /** Answered by the pool for what may take long. */
     private const SLOW = [
-        'sources.store', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
+        'sources.store', 'sources.upload', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
         'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.export',
         'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.history.forget', 'tables.profile.take', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
     ];

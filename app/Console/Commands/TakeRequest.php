@@ -9,6 +9,7 @@ use App\Console\RowTable;
 use App\Console\WatchedRun;
 use App\Http\Endpoints\KeepFields;
 use App\Imports\Importing;
+use App\Imports\Uploads;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
@@ -34,7 +35,7 @@ use Illuminate\Validation\ValidationException;
 
 final class TakeRequest extends SpringCommand
 {
-    protected $signature = 'spring:take {what : A cURL command, an address, or a file that holds one request (cURL, HAR); - for standard input} {--keep : Keep its rows as a table, and show the first of them} {--rows=10 : Rows that are shown} {--into= : Source that the endpoint is added to} {--slug= : Short name of a new source} {--name= : Name of a new source} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
+    protected $signature = 'spring:take {what : A cURL command, an address, or a file that holds one request (cURL, HAR) or rows (CSV, XLSX); - for standard input} {--sheet= : Sheet of an XLSX file (the first)} {--keep : Keep its rows as a table, and show the first of them} {--rows=10 : Rows that are shown} {--into= : Source that the endpoint is added to} {--slug= : Short name of a new source} {--name= : Name of a new source} {--environment= : Environment} {--secret=* : name=value} {--secrets= : A file of name=value lines}';
 
     protected $description = 'Makes an endpoint of one request, sets it up by its answer, and keeps its table';
 
@@ -82,6 +83,9 @@ final class TakeRequest extends SpringCommand
 
     private function asNew(Environment $environment, NewSource $new, SourceStore $store, Vault $vault, FirstTake $take): ?Endpoint
     {
+        if (Uploads::isOne((string) $this->argument('what'))) {
+            return $this->asUpload($environment, $new, $store, $take);
+        }
         $text = $this->given();
         [$name, $slug] = [(string) ($this->option('name') ?? ''), (string) ($this->option('slug') ?? '')];
         $secrets = [];
@@ -105,6 +109,29 @@ final class TakeRequest extends SpringCommand
         $this->say("Added as the source $source->slug, a draft in $environment->name.");
 
         return $take->ofNew($source, $environment, $this->somebody(), $isRecorded);
+    }
+
+    /**
+     * A file of rows: handed in, and read like an answer.
+     */
+    private function asUpload(Environment $environment, NewSource $new, SourceStore $store, FirstTake $take): ?Endpoint
+    {
+        $given = (string) $this->argument('what');
+        $copy = CallerFiles::read($this->path($given)) ?? throw new WrongUse("$given cannot be read.");
+        $path = (string) tempnam(sys_get_temp_dir(), 'upload');
+        try {
+            file_put_contents($path, $copy);
+            $uploads = new Uploads;
+            $sheet = $this->option('sheet');
+            $upload = $uploads->put($environment, $path, basename($given), $this->somebody(), is_string($sheet) ? $sheet : null);
+        } finally {
+            @unlink($path);
+        }
+        array_map($this->say(...), $uploads->told);
+        $source = $this->made = $store->draft($new->upload($upload, (string) ($this->option('name') ?? ''), (string) ($this->option('slug') ?? '')), $this->somebody());
+        $this->say("Added as the source $source->slug, a draft in $environment->name.");
+
+        return $take->ofNew($source, $environment, $this->somebody());
     }
 
     private function into(Source $source, Environment $environment, Importing $importing, FirstTake $take, Vault $vault): Endpoint

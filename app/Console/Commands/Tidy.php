@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Evidence\LookupAnswers;
+use App\Imports\Uploads;
 use App\Models\AnswerPart;
 use App\Models\Delivery;
 use App\Models\Endpoint;
@@ -73,6 +74,7 @@ final class Tidy extends Command
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();
         Exchange::query()->whereIn('id', $bodies)->update(['body' => null, 'digest' => null]);
         LookupAnswers::tidy();
+        Uploads::tidy();
         $this->thinNotes($before);
         PendingImport::query()->where('created_at', '<', Carbon::now()->subDay())->delete();
         StatementUse::query()->where('day', '<', Carbon::now()->subDays(StatementUse::DAYS))->limit(5000)->delete();

@@ -11,6 +11,7 @@ use App\Http\Editing\ChangeSequence;
 use App\Http\Editing\EditConflictGuard;
 use App\Http\Endpoints\Step\EndpointContext;
 use App\Http\Endpoints\Step\EndpointSteps;
+use App\Imports\Uploads;
 use App\Models\Endpoint;
 use App\Models\Note;
 use App\Models\Source;
@@ -104,7 +105,7 @@ abstract class EndpointPage extends Controller
         $source->refresh();
 
         return view($view, ['source' => $source, 'sheet' => $this->sheets->endpoint($endpoint, $file, $this->definition($file, $endpoint), $this->environment(), $faults)]
-            + ($view === 'endpoints.show' ? ['notes' => Note::open($this->environment(), $this->person()->role)->where('endpoint_id', $endpoint->id)->get()] : []));
+            + ($view === 'endpoints.show' ? ['notes' => Note::open($this->environment(), $this->person()->role)->where('endpoint_id', $endpoint->id)->get(), 'upload' => $endpoint->slug === Uploads::ENDPOINT ? Uploads::of($source, $this->environment()) : null] : []));
     }
 
     protected function definition(SourceFile $file, Endpoint $endpoint): EndpointDefinition

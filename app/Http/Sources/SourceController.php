@@ -14,8 +14,10 @@ use App\Imports\Fetch;
 use App\Imports\Incoming;
 use App\Imports\PendingImports;
 use App\Imports\Shelf;
+use App\Imports\Uploads;
 use App\Models\KeptTable;
 use App\Models\Source;
+use App\Models\Upload;
 use App\OData\MetadataFetcher;
 use App\Reservoir\KeepFailed;
 use App\Runs\OrphanedTables;
@@ -74,11 +76,15 @@ final class SourceController extends SourcePage
      * From whatever is at hand. An address, one request or a source file is a source at once, and tested;
      * of what describes many operations, a person chooses first.
      */
-    public function store(Request $request, Incoming $incoming, NewSource $new, SourceStore $store, Vault $vault, FirstTake $take, MetadataFetcher $metadata, Tries $tries, Shelf $shelf, PendingImports $pending): RedirectResponse
+    public function store(Request $request, Incoming $incoming, NewSource $new, SourceStore $store, Vault $vault, FirstTake $take, MetadataFetcher $metadata, Tries $tries, Shelf $shelf, PendingImports $pending, Uploads $uploads): RedirectResponse
     {
         $this->authorize('create', Source::class);
         $start = is_string($request->input('start')) ? trim($request->input('start')) : $this->text('base');
         [$name, $slug] = [$this->text('name'), $this->text('slug')];
+        $upload = $start === '' ? $this->uploaded($request, $uploads) : null;
+        if ($upload !== null) {
+            return $this->made($new->upload($upload, $name, $slug), [], $store, $vault, $take)->with('said', implode(' ', $uploads->told) ?: null);
+        }
         $service = ServiceAddress::of($start);
         if ($service !== null && $this->text('shelf') === '') {
             return $this->service($new->service($service, $this->environment(), $name, $slug), $service, [], $store, $vault, $metadata, $tries);
@@ -105,6 +111,20 @@ final class SourceController extends SourcePage
         }
 
         return redirect()->route('imports.show', [$pending->keep($all, $this->person(), null)] + array_filter(['name' => $name, 'slug' => $slug]));
+    }
+
+    /**
+     * A file of rows that was handed in, and nothing else.
+     */
+    private function uploaded(Request $request, Uploads $uploads): ?Upload
+    {
+        $files = is_array($request->file('files')) ? array_values($request->file('files')) : [];
+        $file = count($files) === 1 && $files[0]->isValid() && Uploads::isOne($files[0]->getClientOriginalName()) ? $files[0] : null;
+        try {
+            return $file === null ? null : $uploads->put($this->environment(), (string) $file->getRealPath(), $file->getClientOriginalName(), $this->person());
+        } catch (CannotDescribe $cannot) {
+            throw ValidationException::withMessages(['start' => array_map(ucfirst(...), $cannot->sentences)]);
+        }
     }
 
     /**

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Sources;
 
 use App\Http\Controller;
+use App\Imports\Uploads;
 use App\Models\Note;
 use App\Models\NoteKind;
 use App\Models\Source;
@@ -32,7 +33,7 @@ abstract class SourcePage extends Controller
         $notes = $view !== 'sources.show' ? null : Note::open($this->environment(), $this->person()->role)->where('source_id', $source->id)->whereNotIn('kind', [NoteKind::Source, NoteKind::Consent])->get();
 
         return view($view, [
-            'source' => $source->refresh(), 'sheet' => $this->sheets->source($source, $file, $this->environment(), $this->person(), $faults, $form), 'trouble' => $trouble ?? session('trouble'), 'notes' => $notes,
+            'source' => $source->refresh(), 'sheet' => $this->sheets->source($source, $file, $this->environment(), $this->person(), $faults, $form), 'trouble' => $trouble ?? session('trouble'), 'notes' => $notes, 'upload' => $view === 'sources.show' ? Uploads::of($source, $this->environment()) : null,
         ]);
     }
 }

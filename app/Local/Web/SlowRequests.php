@@ -14,7 +14,7 @@ final readonly class SlowRequests
     public const PATTERNS = [
         // What is sent to a service while somebody waits for it.
         '^POST /sources$',
-        '^POST /sources/[^/?]+/(test|secrets|discover|import|endpoint|service|service/take|service/counts)$',
+        '^POST /sources/[^/?]+/(test|secrets|discover|import|upload|endpoint|service|service/take|service/counts)$',
         '^POST /sources/[^/?]+/service/[^/?]+/(count|rows)$',
         '^POST /sources/[^/?]+/consent/forget$',
         '^POST /sources/[^/?]+/docs/pages$',

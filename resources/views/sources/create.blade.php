@@ -21,8 +21,9 @@
             </div>
         </div>
         <div class="field"><label for="files">or files
-            <small>OpenAPI or Swagger (JSON, YAML, a zip), HAR, source files; with a cURL command, the files that it names</small></label><input
-            class="f" id="files" name="files[]" type="file" multiple accept=".yaml,.yml,.json,.har,.txt,.zip"></div>
+            <small>OpenAPI or Swagger (JSON, YAML, a zip), HAR, source files; with a cURL command, the files that it names;
+            or one file of rows (CSV, XLSX)</small></label><input
+            class="f" id="files" name="files[]" type="file" multiple accept=".yaml,.yml,.json,.har,.txt,.zip,.csv,.tsv,.xlsx"></div>
         <div class="grid grid-cols-2 gap-4">
             <div class="field">
                 <label for="name">Name <small>made from the address when empty</small></label>
