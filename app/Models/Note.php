@@ -101,6 +101,20 @@ final class Note extends Model
     }
 
     /**
+     * Where somebody can do something about it: the page itself, or of what only builders see the table.
+     *
+     * @return array{string, string}|null path and what it leads to
+     */
+    public function step(Role $role): ?array
+    {
+        return match (true) {
+            $role->mayBuild() || str_starts_with($this->link, '/tables/') => [$this->link, $this->kind->opens()],
+            $this->table !== null => ["/tables/{$this->table}", 'Open the table'],
+            default => null,
+        };
+    }
+
+    /**
      * Those of an environment that somebody may see.
      *
      * @return Builder<self>

@@ -50,6 +50,16 @@ enum NoteKind: string
     }
 
     /**
+     * What its link leads to.
+     */
+    public function opens(): string
+    {
+        return match ($this) {
+            self::Refresh, self::Doubt => 'Open the run', self::Check, self::Ageing => 'Open the table', self::Drift => 'Resolve', self::Source, self::Consent, self::Paused => 'Open the source', self::Secret => 'Replace it',
+        };
+    }
+
+    /**
      * Whether something does not work, and not only asks for a look.
      */
     public function isFailure(): bool

@@ -62,7 +62,7 @@ final class AccessScreensTest extends AppTestCase
         $source = $this->source('freight-tracker');
         $vault->put($source, $this->trial(), 'key', 'ft-demo-8a1c55d0b7e23f2a', null, Carbon::now()->addDays(9)->format('Y-m-d'));
         $vault->put($source, $this->trial(), 'password', 'tide-and-rope-22', null, Carbon::now()->addDays(20)->format('Y-m-d'));
-        $this->actingAs($this->person())->get('/')->assertSee('9 d left')->assertSee('Its secret &quot;key&quot; ends', false)->assertSee('secret=key#secret-form', false)->assertDontSee('&quot;password&quot;', false);
+        $this->actingAs($this->person())->get('/')->assertSee('Its secret &quot;key&quot; ends', false)->assertSee('in 9 days')->assertSee('Replace it')->assertSee('secret=key#secret-form', false)->assertDontSee('&quot;password&quot;', false);
         $vault->put($source, $this->trial(), 'key', 'ft-demo-8a1c55d0b7e23f2a', null, Carbon::now()->subDay()->format('Y-m-d'));
         $this->get('/')->assertSee('ended');
         $this->actingAs($this->person(\App\Models\Role::Analyst))->get('/')->assertDontSee('Its secret');

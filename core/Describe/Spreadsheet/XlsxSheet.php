@@ -39,6 +39,8 @@ final class XlsxSheet
     /** Cells that hold an error, #N/A for one, and count as empty. */
     public int $errors = 0;
 
+    private readonly PackedXml $parts;
+
     private string $part = '';
 
     /**
@@ -47,7 +49,7 @@ final class XlsxSheet
      *
      * @throws CannotDescribe with a sentence
      */
-    public function __construct(private readonly string $file, ?string $sheet = null)
+    public function __construct(string $file, ?string $sheet = null)
     {
         $zip = new \ZipArchive;
         if ($zip->open($file, \ZipArchive::RDONLY) !== true) {
@@ -60,6 +62,7 @@ final class XlsxSheet
             }
         }
         $zip->close();
+        $this->parts = new PackedXml($file);
         $targets = $this->targets('xl/_rels/workbook.xml.rels');
         $this->workbook($targets, $sheet);
         $this->styles();
@@ -73,10 +76,10 @@ final class XlsxSheet
      */
     public function rows(): \Generator
     {
-        $reader = $this->open($this->part) ?? throw CannotDescribe::because('The sheet is missing in the file.');
+        $reader = $this->parts->open($this->part) ?? throw CannotDescribe::because('The sheet is missing in the file.');
         $number = $next = 0;
         $row = [];
-        while ($this->advance($reader)) {
+        while (PackedXml::advance($reader)) {
             if ($reader->nodeType === \XMLReader::ELEMENT && $reader->localName === 'row') {
                 $number = (int) ($reader->getAttribute('r') ?? $number + 1);
                 $row = [];
@@ -106,14 +109,14 @@ final class XlsxSheet
         $value = null;
         $text = '';
         if (! $reader->isEmptyElement) {
-            for ($depth = $reader->depth; $this->advance($reader) && $reader->depth > $depth;) {
+            for ($depth = $reader->depth; PackedXml::advance($reader) && $reader->depth > $depth;) {
                 if ($reader->nodeType !== \XMLReader::ELEMENT) {
                     continue;
                 }
                 if ($reader->localName === 'v') {
-                    $value = self::text($reader);
+                    $value = PackedXml::text($reader);
                 } elseif ($reader->localName === 't') {
-                    $text .= self::text($reader);
+                    $text .= PackedXml::text($reader);
                 }
             }
         }
@@ -171,7 +174,7 @@ final class XlsxSheet
     private function targets(string $part): array
     {
         $targets = [];
-        $this->each($part, 'Relationship', static function (\XMLReader $at) use (&$targets): void {
+        $this->parts->each($part, 'Relationship', static function (\XMLReader $at) use (&$targets): void {
             $to = (string) $at->getAttribute('Target');
             $targets[(string) $at->getAttribute('Id')] = str_starts_with($to, '/') ? ltrim($to, '/') : "xl/$to";
         }) || throw CannotDescribe::because('This is no XLSX file: it has no workbook.');
@@ -185,10 +188,10 @@ final class XlsxSheet
     private function workbook(array $targets, ?string $sheet): void
     {
         $all = [];
-        $this->each('xl/workbook.xml', 'sheet', static function (\XMLReader $at) use (&$all): void {
+        $this->parts->each('xl/workbook.xml', 'sheet', static function (\XMLReader $at) use (&$all): void {
             $all[] = [(string) $at->getAttribute('name'), (string) $at->getAttributeNs('id', 'http://schemas.openxmlformats.org/officeDocument/2006/relationships'), ($at->getAttribute('state') ?? 'visible') === 'visible'];
         });
-        $this->each('xl/workbook.xml', 'workbookPr', function (\XMLReader $at): void {
+        $this->parts->each('xl/workbook.xml', 'workbookPr', function (\XMLReader $at): void {
             $this->counts1904 = in_array($at->getAttribute('date1904'), ['1', 'true'], true);
         });
         $this->sheets = array_column($all, 0);
@@ -203,11 +206,11 @@ final class XlsxSheet
     private function styles(): void
     {
         $codes = [];
-        $this->each('xl/styles.xml', 'numFmt', static function (\XMLReader $at) use (&$codes): void {
+        $this->parts->each('xl/styles.xml', 'numFmt', static function (\XMLReader $at) use (&$codes): void {
             $codes[(int) $at->getAttribute('numFmtId')] = (string) $at->getAttribute('formatCode');
         });
         $isOfCells = false;
-        $this->each('xl/styles.xml', null, function (\XMLReader $at) use (&$isOfCells, $codes): void {
+        $this->parts->each('xl/styles.xml', null, function (\XMLReader $at) use (&$isOfCells, $codes): void {
             if ($at->localName === 'cellXfs') {
                 $isOfCells = true;
             } elseif ($at->localName === 'cellStyles' || $at->localName === 'dxfs') {
@@ -221,14 +224,14 @@ final class XlsxSheet
 
     private function sharedTexts(): void
     {
-        $reader = $this->open('xl/sharedStrings.xml');
+        $reader = $this->parts->open('xl/sharedStrings.xml');
         if ($reader === null) {
             return;
         }
         $size = 0;
         $text = '';
         $isAside = false;
-        while ($this->advance($reader)) {
+        while (PackedXml::advance($reader)) {
             $isElement = $reader->nodeType === \XMLReader::ELEMENT;
             if ($isElement && $reader->localName === 'si') {
                 $text = '';
@@ -237,7 +240,7 @@ final class XlsxSheet
                 // How a word is spoken is no part of it.
                 $isAside = $isElement && ! $reader->isEmptyElement;
             } elseif ($isElement && $reader->localName === 't' && ! $isAside) {
-                $text .= self::text($reader);
+                $text .= PackedXml::text($reader);
             } elseif ($reader->nodeType === \XMLReader::END_ELEMENT && $reader->localName === 'si') {
                 $this->shared[] = self::unescaped($text);
                 $size += strlen($text);
@@ -247,73 +250,5 @@ final class XlsxSheet
             }
         }
         $reader->close();
-    }
-
-    /**
-     * @param  string|null  $name  of the elements; all of them when null
-     * @param  \Closure(\XMLReader): void  $do
-     */
-    private function each(string $part, ?string $name, \Closure $do): bool
-    {
-        $reader = $this->open($part);
-        while ($reader !== null && $this->advance($reader)) {
-            if ($reader->nodeType === \XMLReader::ELEMENT && ($name === null || $reader->localName === $name)) {
-                $do($reader);
-            }
-        }
-        $reader?->close();
-
-        return $reader !== null;
-    }
-
-    private function open(string $part): ?\XMLReader
-    {
-        $reader = new \XMLReader;
-        $address = "zip://$this->file#$part";
-
-        return $part !== '' && @fopen($address, 'r') !== false && @$reader->open($address, null, LIBXML_NONET | LIBXML_COMPACT) ? $reader : null;
-    }
-
-    /**
-     * @throws CannotDescribe
-     */
-    private function advance(\XMLReader $reader): bool
-    {
-        $is = self::undamaged(static fn (): bool => @$reader->read());
-        if ($reader->nodeType === \XMLReader::DOC_TYPE) {
-            throw CannotDescribe::because('The file declares a document type, which no spreadsheet does. It is not read.');
-        }
-
-        return $is;
-    }
-
-    /**
-     * @throws CannotDescribe
-     */
-    private static function text(\XMLReader $reader): string
-    {
-        return self::undamaged(static fn (): string => @$reader->readString());
-    }
-
-    /**
-     * @template T
-     *
-     * @param  \Closure(): T  $read
-     * @return T
-     *
-     * @throws CannotDescribe
-     */
-    private static function undamaged(\Closure $read): mixed
-    {
-        $before = libxml_use_internal_errors(true);
-        $found = $read();
-        $fault = libxml_get_last_error();
-        libxml_clear_errors();
-        libxml_use_internal_errors($before);
-        if ($fault !== false && $fault->level >= LIBXML_ERR_ERROR) {
-            throw CannotDescribe::because('The file is damaged: '.trim($fault->message).'.');
-        }
-
-        return $found;
     }
 }

@@ -9,9 +9,7 @@
         <small>{{ $note->environment->name }} · raised {{ $show::at($note->raised_at) }}@if ($note->closed_at), over
             {{ $show::at($note->closed_at) }}@endif</small></div>
     <div class="acts">
-        @if ($role->mayBuild() || str_starts_with($note->link, '/tables/'))<a class="btn" href="{{ url($note->link) }}">Open {{ str_starts_with($note->link,
-            '/runs/') ? 'the run' : (str_starts_with($note->link, '/tables/') ? 'the table' : 'the source') }}</a>@elseif ($note->table)<a class="btn"
-            href="{{ route('tables.show', $note->table) }}">Open the table</a>@endif
+        @if ($note->step($role))<a class="btn" href="{{ url($note->step($role)[0]) }}">{{ $note->step($role)[1] }}</a>@endif
         @if ($note->endpoint_id)<a class="btn" href="{{ route('notes.following', ['thing' => "e$note->endpoint_id"]) }}">Follow it</a>
         @elseif ($note->source_id && $role->mayBuild())<a class="btn"
             href="{{ route('notes.following', ['thing' => "s$note->source_id"]) }}">Follow it</a>@endif
