@@ -207,6 +207,22 @@ final class HistoryTest extends AppTestCase
         $count();
     }
 
+    public function test_no_other_table_can_have_the_name_of_a_state(): void
+    {
+        $this->edit(40);
+        $source = $this->list(['changes' => true]);
+        $this->read($source);
+        $before = $this->table('crates__changes');
+        $other = $this->source('stores', ['table: positions' => 'table: crates__changes']);
+        $run = $this->refresh($other, 'positions');
+        self::assertSame(RunState::Done, $run->state);
+        self::assertSame(['crates_changes'], KeptTable::query()->where('endpoint_id', $run->endpoint_id)->pluck('name')->all());
+        self::assertSame($before, $this->table('crates__changes'));
+        // One that is gone in the moment somebody asks keeps nobody from asking.
+        TableState::query()->create(['name' => 'crates__20290101_000000', 'kind' => 'snapshot', 'ready' => true, 'rows' => 0, 'columns' => [], 'key' => [], 'state_at' => now()] + TableState::query()->firstOrFail()->only(['environment_id', 'endpoint_id', 'table']));
+        self::assertSame('1', (string) app(ReaderAccounts::class)->connect($this->person(Role::Analyst), $this->trial(), 5)->query('select 1')->fetchColumn());
+    }
+
     public function test_when_the_table_is_given_up_so_is_its_history(): void
     {
         $this->edit(40);

@@ -18,6 +18,7 @@ use App\Runs\RunWish;
 use App\Secrets\Vault;
 use App\Sources\SourceStore;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Tests\Lane;
 
@@ -282,7 +283,19 @@ final class IncrementsTest extends AppTestCase
         self::assertSame('Since the last increment 2 records are gone at the source and 0 are new.', RunEvent::query()->where('run_id', $sweep->id)->where('kind', 'sweep')->value('text'));
     }
 
-    public function test_an_increment_that_was_killed_is_read_again_and_nothing_is_half_applied(): void
+    /**
+     * @return iterable<string, array{bool, bool}> whether all of it is read, whether the process dies or its connections do
+     */
+    public static function ends(): iterable
+    {
+        yield 'an increment, its process killed' => [false, true];
+        yield 'an increment, the database away for a moment' => [false, false];
+        yield 'a sweep, its process killed' => [true, true];
+        yield 'a sweep, the database away for a moment' => [true, false];
+    }
+
+    #[DataProvider('ends')]
+    public function test_what_is_cut_off_is_read_again_or_gone_on_with_and_nothing_is_half_applied(bool $whole, bool $isKilled): void
     {
         $this->serve(['seed' => 11, 'edits' => 0]);
         $this->edit(400);
@@ -290,19 +303,28 @@ final class IncrementsTest extends AppTestCase
         $this->read($source);
         $this->edit(60);
         $count = (string) $this->rows("select concat(count(*), ' ', sum(crc32(name))) n from crates")[0]->n;
-        $run = app(Runs::class)->ask($this->endpoint($source, 'crates'), $this->trial(), null);
-        $script = 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); app(App\Runs\Refresh::class)->run(App\Models\Run::query()->findOrFail('.$run->id.'));';
-        $this->plan(['seed' => 11, 'edits' => 0]);
-        $child = Child::start('refresh', [PHP_BINARY, '-r', $script], [], '/dev/null', base_path());
+        $run = app(Runs::class)->ask($this->endpoint($source, 'crates'), $this->trial(), null, new RunWish(whole: $whole));
+        $ids = "{$this->plan}.ids";
+        $script = 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); file_put_contents($argv[1], implode(" ", array_map(fn ($one) => DB::connection($one)->selectOne("select connection_id() id")->id, ["app", "keeper"]))); app(App\Runs\Refresh::class)->run(App\Models\Run::query()->findOrFail('.$run->id.'));';
+        $child = Child::start('refresh', [PHP_BINARY, '-r', $script, $ids], [], '/dev/null', base_path());
         for ($until = microtime(true) + 60; Run::query()->whereKey($run->id)->value('pages') < 2 && microtime(true) < $until; usleep(5_000));
-        posix_kill($child->pid, SIGKILL);
-        $child->stop(0);
+        if ($isKilled) {
+            posix_kill($child->pid, SIGKILL);
+            $child->stop(0);
+        } else {
+            foreach (explode(' ', (string) file_get_contents($ids)) as $id) {
+                rescue(static fn () => DB::connection('keeper')->statement("KILL CONNECTION $id"), report: false);
+            }
+            for ($until = microtime(true) + 60; $child->isAlive() && microtime(true) < $until; usleep(20_000));
+            $child->stop(0);
+        }
         if ($run->refresh()->state !== RunState::Done) {
+            self::assertTrue($isKilled, 'where only the database was away, the same process goes on: '.json_encode($run->diagnosis));
             self::assertSame($count, (string) $this->rows("select concat(count(*), ' ', sum(crc32(name))) n from crates")[0]->n, 'nothing is half applied');
             Run::query()->whereKey($run->id)->update(['state' => RunState::Queued]);
             app(Refresh::class)->run($run->refresh());
         }
         self::assertSame(RunState::Done, $run->refresh()->state, (string) json_encode($run->diagnosis));
-        $this->assertTrueToTheList('after it was killed');
+        $this->assertTrueToTheList('after it was cut off');
     }
 }

@@ -34,11 +34,9 @@ try {
     $person->go('/sources/loans-desk/endpoints/loans/shape')->see('everything fits')->rest();
     $person->driver->executeScript('document.querySelector("#t0-c7-type").focus({preventScroll: true})');
     $person->rest()->picture("$folder/flatten.png");
-    $person->go('/sources/loans-desk/endpoints/loan')->type('#path', '/loan/{id}')->tryIt()->see('There is nothing at')->rest()->picture("$folder/failure.png");
+    $person->go('/sources/loans-desk/endpoints/loan')->type('#path', '/loan/{id}')->tryIt()->see('There is nothing at')->rest();
     $person->type('#path', '/loans/{id}')->tryIt()->see('TH-8812')->press('All of it')->see('How long')->picture("$folder/try.png");
     $person->go('/sources/loans-desk/endpoints/create-loan')->type('#in-5-value', '004711')->type('#in-6-value', '1250.50')->see('"value":1250.50')->tryIt()->see('Send it once')->rest();
-    $person->driver->executeScript('scrollTo(0, 0)');
-    $person->picture("$folder/create.png");
     $person->go('/sources/new')->type('#start', getenv('SPRING_STANDINS').'/stores/openapi.json')->press('Add the source')->see('Corrected while reading')->picture("$folder/import.png");
     $person->go('/sources/registrar-odata/service/Objects')->rest();
     $person->driver->executeScript('document.querySelector("main [hx-target=\'#rows\']").click()');
@@ -54,12 +52,21 @@ try {
     $set($person, '#check-5-range', 'value');
     $person->type('#check-5-at_most', '5000')->press('Keep in the draft')->see('above 5000', 30)->click('#tried-5 summary')->rest()->picture("$folder/checks.png");
     $person->go('/tables/loan_items?indexes=1')->see('measured with')->rest()->picture("$folder/table.png");
-    $person->go('/sources/registrar/endpoints/objects');
-    $set($person, '#onward-style', 'page');
-    $person->one('#onward-send_as');
-    $person->rest()->tryIt()->see('the API ignores')->rest();
-    $person->driver->executeScript('document.querySelector("[aria-label=Onward]").scrollIntoView({block: "center"})');
-    $person->picture("$folder/onward.png");
+    // Two states of a table, one loan apart; and what its columns are like.
+    $states = static fn (int $many): mixed => $person->wait(static fn (): bool => count($person->go('/tables/loans/history')->all('[aria-label="States"] tbody tr')) === $many, "$many states");
+    $person->go('/sources/loans-desk/endpoints/loans')->choose('#history-kind', 'snapshots')->see('as many as')->rest()->press('Publish and refresh');
+    $states(1);
+    $person->go('/sources/loans-desk/endpoints/create-loan')->type('#in-5-value', '004711')->type('#in-6-value', '1250.50')->tryIt()->press('Send it once')->see('201');
+    $person->go('/tables/loans')->press('Refresh')->see('loans');
+    $states(2);
+    $person->rest()->picture("$folder/history.png");
+    $person->go('/tables/loans/profile')->press('Look')->see('whole number')->rest()->picture("$folder/profile.png");
+    // A refresh that fails, and who is told of it.
+    $stores = static fn (string $faults): mixed => file_get_contents(getenv('SPRING_STANDINS').'/stores/_faults', false, stream_context_create(['http' => ['method' => 'PUT', 'header' => 'Content-Type: text/plain', 'content' => $faults]]));
+    $stores('{"page_as": "p"}');
+    $person->go('/tables/positions')->press('Refresh')->see('ignores "page"');
+    $stores('{}');
+    $person->go('/notes')->see('Page 2 holds')->rest()->picture("$folder/notes.png");
     // A run in the middle, at a pace and with refusals that leave something to see.
     file_get_contents(getenv('SPRING_STANDINS').'/crate-loggers/_faults', false, stream_context_create(['http' => ['method' => 'PUT', 'header' => 'Content-Type: text/plain', 'content' => '{"storm": {"503": 0.12, "slow": 0.3}}']]));
     $person->go('/sources/crate-loggers')->type('#per_minute', '110')->type('#at_once', '3')->keys(\Facebook\WebDriver\WebDriverKeys::TAB)->see('110 requests a minute, 3 at once');

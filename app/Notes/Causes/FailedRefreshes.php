@@ -26,8 +26,9 @@ final readonly class FailedRefreshes implements CauseFinder
 
     public function find(Environment $environment): array
     {
-        $ended = Run::query()->where('environment_id', $environment->id)->whereIn('kind', ['refresh', 'rebuild'])->whereNotIn('state', [RunState::Queued, RunState::Running]);
-        $failed = Run::query()->with('endpoint')->whereIn('id', $ended->clone()->groupBy('endpoint_id')->select(DB::raw('max(id)')))->where('state', RunState::Failed)->get();
+        // The last of each endpoint from the end of an index, however many runs are remembered.
+        $last = DB::table('endpoints')->selectRaw('(select r.id from runs r where r.endpoint_id = endpoints.id and r.environment_id = ? and r.kind in ("refresh", "rebuild") and r.state not in (?, ?) order by r.id desc limit 1) as last', [$environment->id, RunState::Queued->value, RunState::Running->value])->pluck('last')->filter();
+        $failed = Run::query()->with('endpoint')->whereIn('id', $last)->where('state', RunState::Failed)->get();
         $since = DB::table('runs as failing')->where('environment_id', $environment->id)->whereIn('endpoint_id', $failed->pluck('endpoint_id'))->whereIn('kind', ['refresh', 'rebuild'])->where('state', RunState::Failed->value)
             ->whereRaw('id > coalesce((select max(id) from runs as well where well.endpoint_id = failing.endpoint_id and well.environment_id = failing.environment_id and well.kind in ("refresh", "rebuild") and well.state = ?), 0)', [RunState::Done->value])
             ->groupBy('endpoint_id')->selectRaw('endpoint_id, min(id) as first')->pluck('first', 'endpoint_id');
