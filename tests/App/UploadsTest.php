@@ -5,12 +5,14 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Models\KeptTable;
+use App\Models\Note;
 use App\Models\Role;
 use App\Models\Run;
 use App\Models\RunState;
 use App\Models\Source;
 use App\Models\Tryout;
 use App\Models\Upload;
+use App\Notes\NoteBook;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Sources\SourceStore;
@@ -66,6 +68,10 @@ final class UploadsTest extends AppTestCase
         self::assertSame([RunState::Done, 260], [$run->state, $run->rows]);
         self::assertSame(1, Upload::query()->count());
         $this->get('/sources/freight-list-2030')->assertOk()->assertSee('newer.csv');
+        // It does not age.
+        KeptTable::query()->update(['refreshed_at' => now()->subDays(9)]);
+        app(NoteBook::class)->align($this->trial());
+        self::assertSame(0, Note::query()->count());
         $this->actingAs($this->person(Role::Analyst))->post('/sources/freight-list-2030/upload', ['file' => UploadedFile::fake()->createWithContent('x.csv', $this->csv(1))])->assertForbidden();
     }
 

@@ -7,6 +7,8 @@ namespace App\Notes\Causes;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\NoteKind;
+use App\Models\SourceDocument;
+use App\Models\Upload;
 use App\Notes\Cause;
 use App\Notes\CauseFinder;
 use Illuminate\Support\Carbon;
@@ -26,7 +28,9 @@ final readonly class AgeingTables implements CauseFinder
 
     public function find(Environment $environment): array
     {
-        $tables = KeptTable::query()->with('endpoint:id,source_id')->where('environment_id', $environment->id)->where('refreshed_at', '<', Carbon::now()->subHours(self::HOURS))->orderBy('refreshed_at')->get(['id', 'endpoint_id', 'name', 'refreshed_at']);
+        // A file that was handed in does not grow old by itself.
+        $files = Upload::query()->exists() ? SourceDocument::query()->where('document', 'like', '%'.Upload::HOST.'%')->distinct()->pluck('source_id') : [];
+        $tables = KeptTable::query()->with('endpoint:id,source_id')->whereHas('endpoint', static fn ($endpoint) => $endpoint->whereNotIn('source_id', $files))->where('environment_id', $environment->id)->where('refreshed_at', '<', Carbon::now()->subHours(self::HOURS))->orderBy('refreshed_at')->get(['id', 'endpoint_id', 'name', 'refreshed_at']);
 
         return array_values($tables->map(static function (KeptTable $table): Cause {
             $sentence = "Last refreshed on {$table->refreshed_at->format('Y-m-d')} at {$table->refreshed_at->format('H:i')} UTC.";
