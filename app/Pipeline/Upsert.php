@@ -25,7 +25,13 @@ final class Upsert implements Sink
     /** Records that are compared with each other. */
     private const MOST = 500_000;
 
+    /** Records that are loaded at once, at least, while others are read. */
+    private const WORTH = 8_000;
+
     public ?MergeCounts $counts = null;
+
+    /** Records that were taken and are not being loaded yet. */
+    private int $waiting = 0;
 
     /** @var (\Closure(CheckedRows): void)|null looks at the tables as they would be; what it throws leaves them as they were */
     public ?\Closure $look = null;
@@ -52,6 +58,7 @@ final class Upsert implements Sink
         if ($leftOut !== []) {
             $batch->rows = [$rows, ...$this->without($batch, $leftOut)];
         }
+        $this->waiting += count($batch->rows[0]);
         $this->takeRows($page, $batch);
     }
 
@@ -63,8 +70,9 @@ final class Upsert implements Sink
     private function sifted(RowBatch $batch, int $page): array
     {
         $rows = $leftOut = $replaced = $here = [];
+        $single = count($this->rule->key[0]) === 1 ? $this->rule->key[0][0] : null;
         foreach ($batch->rows[0] as $row) {
-            $key = $this->keyOf($row, 0);
+            $key = $single === null ? $this->keyOf($row, 0) : [(string) $row[$single]];
             $hash = hash('xxh128', implode("\0", $key), true);
             $state = $this->rule->newer === null ? '' : (string) $row[$this->rule->newer];
             if (isset($here[$hash])) {
@@ -115,6 +123,15 @@ final class Upsert implements Sink
         return array_map(static fn (int $place): string => (string) $row[$place], $this->rule->key[$number]);
     }
 
+    /**
+     * Nobody goes on from the middle of it, so rows are loaded as soon as there are enough of them to be worth it,
+     * and while the next pages come.
+     */
+    public function isDue(): bool
+    {
+        return $this->waiting >= self::WORTH || $this->staged->isDue();
+    }
+
     public function finish(array $state): void
     {
         // Nobody goes on from the middle of it: the changes are asked for again.
@@ -131,6 +148,7 @@ final class Upsert implements Sink
 
     public function commit(?array $state): void
     {
+        $this->waiting = 0;
         $this->staged->commit(null);
     }
 }

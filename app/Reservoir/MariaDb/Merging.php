@@ -42,11 +42,13 @@ final readonly class Merging implements StagedMerge
             if ($this->keeper->update("UPDATE {$this->names->progress()} SET finished = 1, position = ? WHERE attempt = ?", ['merged '.microtime(true), $this->attempt]) !== 1) {
                 throw new RunSuperseded;
             }
-            $older = $this->leaveOutOlder();
+            // One look at the pairs says how many there are, and whether any is older than what is kept.
+            $pairs = $this->pairs();
+            $older = $pairs['older'] === 0 ? 0 : $this->leaveOutOlder();
             $more = array_map(static fn (int $deleted): int => -$deleted, $this->delete());
             $gone = -$more[0];
             $staged = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)}");
-            $new = $staged - $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')}");
+            $new = $staged - ($older === 0 && $this->rule->deleted === null ? $pairs['all'] : $this->pairs()['all']);
             for ($number = 1; $number < count($this->shapes); $number++) {
                 $more[$number] -= $this->keeper->delete("DELETE k FROM {$this->kept($number)} k JOIN {$this->names->table(0)} s ON {$this->on($number, 'k', 0, 's')}");
                 $more[$number] += $this->insert($number, false);
@@ -72,19 +74,32 @@ final readonly class Merging implements StagedMerge
     }
 
     /**
-     * States that are older than those that are kept, with what belongs to them.
+     * Records that were staged and are kept as well.
+     *
+     * @return array{all: int, older: int} of which the staged state is the older one
+     */
+    private function pairs(): array
+    {
+        $older = $this->rule->newer === null ? '0' : "COALESCE(SUM({$this->isOlder($this->rule->newer)}), 0)";
+        $found = $this->keeper->selectOne("SELECT COUNT(*) AS n, $older AS older FROM {$this->names->table(0)} s JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')}", [], false);
+
+        return ['all' => (int) ($found->n ?? 0), 'older' => (int) ($found->older ?? 0)];
+    }
+
+    private function isOlder(int $newer): string
+    {
+        return "k.{$this->column(0, $newer)} > s.{$this->column(0, $newer)}";
+    }
+
+    /**
+     * States that are older than those that are kept, with what belongs to them. Deleting locks whatever it looks
+     * at, so it is known before that there are any.
      *
      * @return int records
      */
     private function leaveOutOlder(): int
     {
-        if ($this->rule->newer === null) {
-            return 0;
-        }
-        $which = "JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')} WHERE k.{$this->column(0, $this->rule->newer)} > s.{$this->column(0, $this->rule->newer)}";
-
-        // Deleting locks whatever it looks at, so first it is looked whether there are any.
-        return $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s $which") === 0 ? 0 : $this->leaveOut($which);
+        return $this->rule->newer === null ? 0 : $this->leaveOut("JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')} WHERE {$this->isOlder($this->rule->newer)}");
     }
 
     /**
@@ -144,7 +159,7 @@ final readonly class Merging implements StagedMerge
     public function difference(): MergeCounts
     {
         // One look at the pairs is half of what a look at those without a partner on either side would take.
-        $both = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)} s JOIN {$this->kept(0)} k ON {$this->on(0, 'k', 0, 's')}");
+        $both = $this->pairs()['all'];
         $rows = fn (string $table): int => $this->count("SELECT COUNT(*) AS n FROM $table");
 
         return new MergeCounts($rows($this->names->table(0)) - $both, 0, $rows($this->kept(0)) - $both);
