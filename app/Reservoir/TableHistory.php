@@ -48,11 +48,12 @@ interface TableHistory
      *
      * @param  list<string>  $key
      * @param  list<string>  $columns  of the table
+     * @param  MergedRows|null  $merged  where only these rows can have changed
      * @return MergeCounts new, changed and gone
      *
      * @throws KeepFailed where columns have become something that the versions before cannot be
      */
-    public function record(Environment $environment, string $table, string $versions, array $key, array $columns, Carbon $at): MergeCounts;
+    public function record(Environment $environment, string $table, string $versions, array $key, array $columns, Carbon $at, ?MergedRows $merged = null): MergeCounts;
 
     /**
      * Versions that are no longer true and ended before a time, or are more than so many in all; the oldest go first.

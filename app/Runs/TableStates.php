@@ -11,11 +11,15 @@ use App\Models\Run;
 use App\Models\RunState;
 use App\Models\TableState;
 use App\Reservoir\KeepFailed;
+use App\Reservoir\MergedRows;
 use App\Reservoir\TableHistory;
+use App\Reservoir\TableShape;
 use DeepSpring\History\HistorySettings;
 use DeepSpring\History\InvalidHistory;
 use DeepSpring\History\StateNames;
 use DeepSpring\Value\Phrase;
+use Illuminate\Database\LostConnectionDetector;
+use Illuminate\Database\QueryException;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Collection;
 
@@ -23,12 +27,15 @@ use Illuminate\Support\Collection;
  * Has earlier states of tables stay, as `keep.history` says. Each is written down before it is made, so that none
  * is left behind or lost whatever ends the process.
  */
-final readonly class TableStates
+final class TableStates
 {
     /** Seconds without a sign of life while rows are copied or compared. */
     private const WORKING = 600;
 
-    public function __construct(private TableHistory $history)
+    /** The run that merged, in this process and from its beginning. */
+    private ?int $merging = null;
+
+    public function __construct(private readonly TableHistory $history)
     {
     }
 
@@ -45,6 +52,7 @@ final readonly class TableStates
         if ($settings === null) {
             return;
         }
+        $this->merging = $isMerged && $work->run->attempt === 1 ? $work->run->id : null;
         $this->settle($work->run);
         $work->recorder->beat(self::WORKING);
         $names = [];
@@ -68,7 +76,7 @@ final readonly class TableStates
     }
 
     /**
-     * The new state is in place.
+     * The new state is in place. What cannot be written down now is at the next refresh.
      */
     public function after(RunWork $work): void
     {
@@ -76,6 +84,19 @@ final readonly class TableStates
         if ($settings === null) {
             return;
         }
+        try {
+            $this->write($work, $settings);
+        } catch (QueryException $refused) {
+            if ((new LostConnectionDetector)->causedByLostConnection($refused)) {
+                throw $refused;
+            }
+            report($refused);
+            $work->recorder->log(1, null, 'history', 'The new rows are in place. The state before them could not be written down: '.mb_strimwidth(mb_scrub($refused->getPrevious()?->getMessage() ?? '', 'UTF-8'), 0, 300, '…').'. The next refresh tries again.');
+        }
+    }
+
+    private function write(RunWork $work, HistorySettings $settings): void
+    {
         $work->recorder->beat(self::WORKING);
         $made = TableState::query()->where(['environment_id' => $work->run->environment_id, 'replaced_by' => $work->run->id, 'ready' => false])->get();
         $isSame = $work->run->changes !== null && $made->contains('copied', true) && array_sum(array_intersect_key($work->run->changes, ['new' => 1, 'changed' => 1, 'gone' => 1])) === 0;
@@ -177,7 +198,7 @@ final readonly class TableStates
 
     private function recordAndThin(RunWork $work, KeptTable $table, HistorySettings $settings): void
     {
-        $state = $this->record($work, $table, $work->run->id, $table->refreshed_at);
+        $state = $this->record($work, $table, $work->run->id, $table->refreshed_at, $this->merged($work, $table));
         [$gone, $rows] = $this->history->thin($work->run->environment, $state->name, Carbon::now()->subDays($settings->days), $settings->rows);
         $state->update(['rows' => $rows]);
         $gone === 0 || $work->recorder->log(2, null, 'history', Phrase::count($gone, 'version')." in {$state->name} went: they are older than {$settings->days} days, or more than {$settings->rows} in all.");
@@ -186,18 +207,19 @@ final readonly class TableStates
     /**
      * The rows that are in place into the versions, once for each run.
      */
-    private function record(RunWork $work, KeptTable $table, ?int $run, Carbon $at): TableState
+    private function record(RunWork $work, KeptTable $table, ?int $run, Carbon $at, ?MergedRows $merged = null): TableState
     {
         $state = TableState::of($table, TableState::CHANGES)->first();
         if ($state !== null && $state->key !== $table->key) {
             $state = $this->beginAnew($work, $state, 'the key is another one');
         }
+        $isNew = $state === null;
         $state ??= $this->begin($work->run, $table, $at);
         if ($state->run_id === $run && $run !== null) {
             return $state;
         }
         try {
-            $counts = $this->history->record($work->run->environment, $table->name, $state->name, $table->key, array_column($table->columns, 'name'), $at);
+            $counts = $this->history->record($work->run->environment, $table->name, $state->name, $table->key, array_column($table->columns, 'name'), $at, $isNew ? null : $merged);
         } catch (KeepFailed $other) {
             $this->beginAnew($work, $state, $other->getMessage());
             $state = $this->begin($work->run, $table, $at);
@@ -207,6 +229,22 @@ final readonly class TableStates
         $work->recorder->log(2, null, 'history', "{$state->name}: ".Phrase::number($counts->new).' began, '.Phrase::number($counts->changed).' changed, '.Phrase::number($counts->gone).' ended.');
 
         return $state;
+    }
+
+    /**
+     * The records that an increment merged, where they are the only ones that can have changed since the versions
+     * were last written.
+     */
+    private function merged(RunWork $work, KeptTable $table): ?MergedRows
+    {
+        if ($this->merging !== $work->run->id || $work->increment === null) {
+            return null;
+        }
+        $shapes = $work->staged->shapes();
+        $number = (int) array_search($table->name, array_map(static fn (TableShape $shape): string => $shape->name, $shapes), true);
+        $names = static fn (int $of): array => array_map(static fn (int $place): string => $shapes[$of]->columns[$place]->name, $work->increment->rule->key[$of]);
+
+        return new MergedRows($work->staged->lent()[0]->granted, array_combine($names($number), $names(0)), ($work->run->changes['gone'] ?? 0) > 0);
     }
 
     /**

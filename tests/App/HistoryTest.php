@@ -22,6 +22,7 @@ use App\Runs\TableRemoval;
 use App\Sources\SourceStore;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Tests\Lane;
 
@@ -120,7 +121,7 @@ final class HistoryTest extends AppTestCase
     public function test_every_state_is_there_as_it_was_and_the_differences_are_those_counted_by_hand(bool $versions, bool $incremental): void
     {
         $this->edit(60);
-        $source = $this->list($versions ? ['changes' => true] : ['snapshots' => 4], $incremental ? ['refresh' => ['mode' => 'incremental', 'since' => ['column' => 'changed', 'send_as' => 'since', 'overlap' => 'PT5S']]] : []);
+        $source = $this->list($versions ? ['changes' => true] : ['snapshots' => 4], $incremental ? ['refresh' => ['mode' => 'incremental', 'since' => ['column' => 'changed', 'send_as' => 'since', 'overlap' => 'PT5S'], 'deleted' => ['column' => 'deleted']]] : []);
         $seen = [];
         for ($time = 0; $time < 6; $time++) {
             $this->edit($time === 3 ? 0 : 25);
@@ -272,9 +273,27 @@ final class HistoryTest extends AppTestCase
         $at = KeptTable::query()->where('name', 'crates')->firstOrFail()->refreshed_at->format('Y-m-d H:i:s.u');
         $middle = $this->table('crates');
         $this->rows('select 1');
-        \Illuminate\Support\Facades\DB::connection('keeper')->delete("delete from crates__changes where valid_from = '$at'");
-        \Illuminate\Support\Facades\DB::connection('keeper')->update("update crates__changes set valid_to = null where valid_to = '$at'");
+        DB::connection('keeper')->delete("delete from crates__changes where valid_from = '$at'");
+        DB::connection('keeper')->update("update crates__changes set valid_to = null where valid_to = '$at'");
         TableState::query()->update(['run_id' => Run::query()->min('id')]);
+        $this->edit(20);
+        $this->read($source);
+        self::assertSame($middle, $this->table('crates__changes', "valid_from <= '$at' and (valid_to is null or valid_to > '$at')"));
+    }
+
+    public function test_what_cannot_be_written_down_leaves_the_refresh_done_and_is_written_down_by_the_next(): void
+    {
+        $this->edit(40);
+        $source = $this->list(['changes' => true]);
+        $this->read($source);
+        $this->edit(20);
+        $this->rows('select 1');
+        DB::connection('keeper')->statement("create trigger refuse before insert on crates__changes for each row signal sqlstate '45000' set message_text = 'the shelf is full'");
+        $run = $this->read($source);
+        self::assertStringContainsString('The new rows are in place. The state before them could not be written down', implode(' ', $run->events()->pluck('text')->all()));
+        $at = KeptTable::query()->where('name', 'crates')->firstOrFail()->refreshed_at->format('Y-m-d H:i:s.u');
+        $middle = $this->table('crates');
+        DB::connection('keeper')->statement('drop trigger refuse');
         $this->edit(20);
         $this->read($source);
         self::assertSame($middle, $this->table('crates__changes', "valid_from <= '$at' and (valid_to is null or valid_to > '$at')"));

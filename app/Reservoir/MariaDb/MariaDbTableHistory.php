@@ -6,6 +6,7 @@ namespace App\Reservoir\MariaDb;
 
 use App\Models\Environment;
 use App\Reservoir\MergeCounts;
+use App\Reservoir\MergedRows;
 use App\Reservoir\StateRows;
 use App\Reservoir\TableHistory;
 use DeepSpring\History\HistorySettings;
@@ -65,9 +66,9 @@ final readonly class MariaDbTableHistory implements TableHistory
         return array_values(array_filter($this->tables($environment)->like('%'), StateNames::mayBeOne(...)));
     }
 
-    public function record(Environment $environment, string $table, string $versions, array $key, array $columns, Carbon $at): MergeCounts
+    public function record(Environment $environment, string $table, string $versions, array $key, array $columns, Carbon $at, ?MergedRows $merged = null): MergeCounts
     {
-        return (new RowVersions($this->keeper(), $environment->schema(), $table, $versions, $key, $columns))->record($at);
+        return (new RowVersions($this->keeper(), $environment->schema(), $table, $versions, $key, $columns))->record($at, $merged);
     }
 
     public function thin(Environment $environment, string $versions, Carbon $before, int $rows): array

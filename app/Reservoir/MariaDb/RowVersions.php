@@ -6,6 +6,7 @@ namespace App\Reservoir\MariaDb;
 
 use App\Reservoir\KeepFailed;
 use App\Reservoir\MergeCounts;
+use App\Reservoir\MergedRows;
 use DeepSpring\History\HistorySettings;
 use Illuminate\Database\Connection;
 use Illuminate\Support\Carbon;
@@ -30,7 +31,7 @@ final readonly class RowVersions
     /**
      * @throws KeepFailed
      */
-    public function record(Carbon $at): MergeCounts
+    public function record(Carbon $at, ?MergedRows $merged = null): MergeCounts
     {
         $this->fit();
         $moment = $at->format('Y-m-d H:i:s.u');
@@ -41,11 +42,14 @@ final readonly class RowVersions
         $rest = array_diff($this->columns, $this->key);
         $same = $rest === [] ? 'TRUE' : implode(' AND ', array_map(static fn (string $name): string => 'n.'.Sql::name($name).' <=> v.'.Sql::name($name), $rest));
         $names = implode(', ', array_map(Sql::name(...), $this->columns));
+        $of = fn (string $rows): string => $merged === null ? '' : ' JOIN '.Sql::table($this->schema, $merged->stage).' s ON '.implode(' AND ', array_map(static fn (string $column, string $staged): string => "$rows.".Sql::name($column).' = s.'.Sql::name($staged), array_keys($merged->on), $merged->on));
+        // Records that went stand in no stage, so all are looked at for them.
+        $ofGone = $merged === null || $merged->hasGone ? '' : $of('v');
 
-        return $this->keeper->transaction(function () use ($table, $versions, $on, $first, $same, $names, $moment): MergeCounts {
-            $gone = $this->keeper->affectingStatement("UPDATE $versions v LEFT JOIN $table n ON $on SET v.".self::TO.' = ? WHERE v.'.self::TO." IS NULL AND n.$first IS NULL", [$moment]);
-            $changed = $this->keeper->affectingStatement("UPDATE $versions v JOIN $table n ON $on SET v.".self::TO.' = ? WHERE v.'.self::TO." IS NULL AND NOT ($same)", [$moment]);
-            $begun = $this->keeper->affectingStatement("INSERT INTO $versions ($names, ".self::FROM.') SELECT '.implode(', ', array_map(static fn (string $name): string => 'n.'.Sql::name($name), $this->columns)).", ? FROM $table n LEFT JOIN $versions v ON $on AND v.".self::TO." IS NULL WHERE v.$first IS NULL", [$moment]);
+        return $this->keeper->transaction(function () use ($table, $versions, $on, $first, $same, $names, $moment, $of, $ofGone): MergeCounts {
+            $gone = $this->keeper->affectingStatement("UPDATE $versions v$ofGone LEFT JOIN $table n ON $on SET v.".self::TO.' = ? WHERE v.'.self::TO." IS NULL AND n.$first IS NULL", [$moment]);
+            $changed = $this->keeper->affectingStatement("UPDATE $versions v{$of('v')} JOIN $table n ON $on SET v.".self::TO.' = ? WHERE v.'.self::TO." IS NULL AND NOT ($same)", [$moment]);
+            $begun = $this->keeper->affectingStatement("INSERT INTO $versions ($names, ".self::FROM.') SELECT '.implode(', ', array_map(static fn (string $name): string => 'n.'.Sql::name($name), $this->columns)).", ? FROM $table n{$of('n')} LEFT JOIN $versions v ON $on AND v.".self::TO." IS NULL WHERE v.$first IS NULL", [$moment]);
 
             return new MergeCounts($begun - $changed, $changed, $gone);
         });
