@@ -37,6 +37,8 @@ final class Shots extends Command
         });
         $driver = null;
         try {
+            // What earlier pictures did to the stand-ins is as if it had not been.
+            array_map(unlink(...), (array) glob("$instance->folder/standins/*.json"));
             $instance->database();
             $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
             $instance->application();
