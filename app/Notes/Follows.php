@@ -6,13 +6,18 @@ namespace App\Notes;
 
 use App\Audit\Action;
 use App\Audit\AuditLog;
+use App\Models\AllowedHost;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\Follow;
 use App\Models\Source;
 use App\Models\User;
 use App\Secrets\Vault;
+use App\Transport\OutboundGuard;
 use DeepSpring\Note\WebhookSigner;
+use DeepSpring\Outbound\HostName;
+use DeepSpring\Outbound\UnusableHost;
+use GuzzleHttp\Psr7\Uri;
 use Illuminate\Support\Carbon;
 
 /**
@@ -22,6 +27,9 @@ final readonly class Follows
 {
     /** Things that one person follows. */
     private const MOST = 200;
+
+    /** Said of an address that an administrator allowed. */
+    public const ONLY_BUILDERS = 'This address is open to sources by an exception, so only builders have notes posted there.';
 
     /** Bytes of a new secret. */
     private const SECRET = 32;
@@ -43,6 +51,9 @@ final readonly class Follows
             throw FollowRefused::of('daily_at', 'A time of day is written like 07:30.');
         }
         $address = $address === null ? null : self::address($address);
+        if ($address !== null && ! self::mayBePostedTo($address, $person)) {
+            throw FollowRefused::of('address', self::ONLY_BUILDERS);
+        }
         $what = ['user_id' => $person->id, 'environment_id' => $environment->id, 'source_id' => $source->id ?? $endpoint?->source_id, 'endpoint_id' => $endpoint?->id, 'by' => $address === null ? Follow::MAIL : Follow::POST, 'address' => $address, 'daily_at' => $dailyAt];
         if (Follow::query()->where($what)->whereNull('ended')->exists()) {
             throw FollowRefused::of('thing', 'You follow that in this way already.');
@@ -60,6 +71,22 @@ final readonly class Follows
         }
 
         return [$follow, $secret];
+    }
+
+    /**
+     * Exceptions are made for sources: who may not build has no use of them.
+     */
+    public static function mayBePostedTo(string $address, User $person): bool
+    {
+        $uri = new Uri($address);
+        try {
+            $host = HostName::of($uri->getHost());
+        } catch (UnusableHost) {
+            // It is not posted to in any case.
+            return true;
+        }
+
+        return $person->role->mayBuild() || ! AllowedHost::holds($host, OutboundGuard::port($uri));
     }
 
     /**

@@ -126,6 +126,9 @@ final readonly class Sender
 
     private function post(Delivery $delivery): bool
     {
+        if (! Follows::mayBePostedTo((string) $delivery->follow->address, $delivery->follow->user)) {
+            return $this->lost($delivery, Follows::ONLY_BUILDERS);
+        }
         $secret = (string) $this->vault->unseal((string) $delivery->follow->secret);
         try {
             $headers = (new WebhookSigner($secret))->headers($delivery->message, Carbon::now()->getTimestamp(), $delivery->body);

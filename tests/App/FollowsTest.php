@@ -223,6 +223,22 @@ final class FollowsTest extends AppTestCase
         self::assertStringContainsString($named, (string) $delivery->answer);
     }
 
+    public function test_who_may_not_build_has_nothing_posted_to_what_is_open_to_sources_alone(): void
+    {
+        $this->actingAs($analyst = $this->person(Role::Analyst));
+        foreach ([$this->hook(), strtoupper(substr($this->hook(), 0, 4)).substr($this->hook(), 4)] as $address) {
+            $this->post('/notes/following', ['thing' => '', 'which' => 'all', 'by' => 'post', 'address' => $address, 'when' => 'once'])->assertSessionHasErrors(['address' => Follows::ONLY_BUILDERS]);
+        }
+        // Who may not any more.
+        $builder = $this->person();
+        $this->follow(['address' => $this->hook(), 'person' => $builder]);
+        $builder->update(['role' => Role::Analyst]);
+        $this->note('Loans');
+        $this->tick();
+        self::assertSame([[], 'lost', Follows::ONLY_BUILDERS], [$this->came(), Delivery::query()->sole()->state, Delivery::query()->sole()->answer]);
+        self::assertSame(0, Follow::query()->where('user_id', $analyst->id)->count());
+    }
+
     public function test_mail_says_what_since_when_what_is_seen_meanwhile_and_what_would_help(): void
     {
         $person = $this->person();
@@ -322,13 +338,14 @@ final class FollowsTest extends AppTestCase
     public function test_who_is_told_of_what(string $who, array $expected): void
     {
         $source = $this->source('stores');
-        $person = $this->person($who === 'analyst' ? Role::Analyst : Role::Builder);
+        $person = $this->person();
         $this->follow(['address' => $this->hook(), 'person' => $person, 'failures' => $who === 'failures', 'environment' => $who === 'production' ? Environment::query()->where('slug', 'production')->firstOrFail() : $this->trial()] + ($who === 'source' ? ['source' => $source] : []));
         $who === 'off' && $person->update(['off_at' => now()]);
+        $who === 'analyst' && $person->update(['role' => Role::Analyst]);
         $this->note('failure', ['source_id' => $source->id, 'reader_sentence' => null]);
         $this->note('ageing', ['kind' => 'ageing', 'is_failure' => false]);
         $this->tick();
-        $told = array_merge(...array_map(static fn (array $call): array => json_decode((string) $call['body'], true)['data']['raised'], $this->came()), ...[[]]);
+        $told = array_merge(...Delivery::query()->orderBy('id')->pluck('body')->map(static fn (string $body): array => json_decode($body, true)['data']['raised'])->all(), ...[[]]);
         self::assertSame($expected, array_column($told, 'title'));
         if ($who === 'analyst') {
             self::assertSame([null, 'It failed.', null], [$told[0]['advice'], $told[0]['sentence'], $told[0]['source']]);
