@@ -123,11 +123,7 @@ final class Uploads
         }
         $sheet = new XlsxSheet($path, $wanted);
         $to = fopen('php://temp/maxmemory:8388608', 'w+') ?: throw CannotDescribe::because('No temporary file can be made.');
-        (new SheetCsv)->write($sheet, $to);
-        $size = (int) ftell($to);
-        if ($size > self::LARGEST) {
-            throw CannotDescribe::because('The sheet has more than 64 MB as CSV. Split it.');
-        }
+        (new SheetCsv)->write($sheet, $to, self::LARGEST);
         rewind($to);
         $name = $wanted ?? $sheet->read;
         if (count($sheet->sheets) > 1) {

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace DeepSpring\Describe\Spreadsheet;
 
+use DeepSpring\Describe\CannotDescribe;
+
 /**
  * A sheet → CSV (RFC 4180), with a first line that names each column, and each differently.
  */
@@ -14,20 +16,26 @@ final class SheetCsv
 
     /**
      * @param  resource  $to
+     * @param  int  $most  bytes, whatever the file says of its size
+     *
+     * @throws CannotDescribe
      */
-    public function write(XlsxSheet $sheet, $to): void
+    public function write(XlsxSheet $sheet, $to, int $most = PHP_INT_MAX): void
     {
-        $width = 0;
+        $width = $bytes = 0;
         foreach ($sheet->rows() as $row) {
             if ($width === 0) {
                 $names = self::names($row);
                 $width = count($names);
-                fputcsv($to, $names, ',', '"', '');
+                $bytes += (int) fputcsv($to, $names, ',', '"', '');
 
                 continue;
             }
-            fputcsv($to, array_map(static fn (?string $cell): string => $cell ?? '', array_pad($row, $width, null)), ',', '"', '');
+            $bytes += (int) fputcsv($to, array_map(static fn (?string $cell): string => $cell ?? '', array_pad($row, $width, null)), ',', '"', '');
             $this->rows++;
+            if ($bytes > $most) {
+                throw CannotDescribe::because('The sheet has more than '.intdiv($most, 1024 * 1024).' MB as CSV. Split it.');
+            }
         }
     }
 

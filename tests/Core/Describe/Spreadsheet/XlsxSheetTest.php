@@ -174,5 +174,10 @@ final class XlsxSheetTest extends TestCase
         }
         self::assertSame(60_000, $rows);
         self::assertLessThan(8 * 1024 * 1024, memory_get_peak_usage() - $before);
+        // However small it is packed, it is not unpacked without end.
+        $to = fopen('php://temp', 'w+');
+        self::assertIsResource($to);
+        $this->expectExceptionMessage('The sheet has more than 1 MB as CSV. Split it.');
+        (new SheetCsv)->write(new XlsxSheet($file), $to, 1024 * 1024 + 1);
     }
 }
