@@ -14,8 +14,8 @@ use Illuminate\Database\ConnectionResolverInterface;
 use Illuminate\Database\QueryException;
 
 /**
- * One reading of the table for counts and ranges of all columns, one more for all histograms; different values and
- * frequent ones column by column, as long as that takes no longer than it may.
+ * One reading of the table for counts and ranges of all columns; histograms, different values and frequent ones
+ * column by column, as long as that takes no longer than it may.
  */
 final readonly class MariaDbTableProfiles implements TableProfiles
 {
@@ -50,14 +50,14 @@ final readonly class MariaDbTableProfiles implements TableProfiles
         }
         $found = $this->select('SELECT COUNT(*) AS n'.($parts === [] ? '' : ', '.implode(', ', $parts))." FROM $from", $longest)[0] ?? throw KeepFailed::because('The database says nothing of the table.');
         $rows = (int) $found['n'];
-        $bars = $this->bars($from, $columns, $found, $longest);
         $profiles = [];
         foreach ($columns as $place => $column) {
+            $bars = $this->bars($from, $column, $found["a$place"], $found["z$place"], $longest);
             $distinct = $this->distinct($from, $table, $column, $rows, (int) $found["n$place"], $longest);
-            $isCommon = $bars[$place] === [] && $column->type !== 'json' && $distinct !== null && $distinct <= self::FEW && $distinct < max(1, $rows - (int) $found["n$place"]) || $distinct === 1 && $bars[$place] === [];
+            $isCommon = $bars === [] && $column->type !== 'json' && $distinct !== null && $distinct <= self::FEW && $distinct < max(1, $rows - (int) $found["n$place"]) || $distinct === 1 && $bars === [];
             $profiles[] = new ColumnProfile(
                 $column->name, (int) $found["n$place"], (int) $found["e$place"], $distinct, $found["a$place"], $found["z$place"],
-                $found["s$place"] === null ? null : [(int) $found["s$place"], (int) $found["l$place"]], $bars[$place], $isCommon ? $this->common($from, $column, $longest) : [],
+                $found["s$place"] === null ? null : [(int) $found["s$place"], (int) $found["l$place"]], $bars, $isCommon ? $this->common($from, $column, $longest) : [],
             );
         }
 
@@ -65,42 +65,27 @@ final readonly class MariaDbTableProfiles implements TableProfiles
     }
 
     /**
-     * @param  list<KeptColumn>  $columns
-     * @param  array<string, string|null>  $found
-     * @return array<int, list<array{from: string, to: string, rows: int}>> by the place of the column
+     * @return list<array{from: string, to: string, rows: int}>
      */
-    private function bars(string $from, array $columns, array $found, int $longest): array
+    private function bars(string $from, KeptColumn $column, ?string $least, ?string $most, int $longest): array
     {
-        $bars = array_fill(0, count($columns), []);
-        $parts = $widths = [];
-        foreach ($columns as $place => $column) {
-            $position = self::position($column);
-            if ($position === null || $found["a$place"] === null) {
-                continue;
-            }
-            $ends = $this->select('SELECT '.sprintf($position, Sql::text((string) $found["a$place"])).' AS a, '.sprintf($position, Sql::text((string) $found["z$place"])).' AS z', $longest)[0];
-            $width = ((float) $ends['z'] - (float) $ends['a']) / self::BARS;
-            if ($width <= 0 || ! is_finite($width)) {
-                continue;
-            }
-            $widths[$place] = $width;
-            $value = sprintf($position, Sql::name($column->name));
-            $bar = sprintf('LEAST(%d, FLOOR((%s - %s) / %.17E))', self::BARS - 1, $value, $ends['a'], $width);
-            for ($number = 0; $number < self::BARS; $number++) {
-                $parts[] = "COALESCE(SUM($bar = $number), 0) AS b{$place}_$number";
-            }
+        $position = self::position($column);
+        if ($position === null || $least === null || $most === null) {
+            return [];
         }
-        if ($parts === []) {
-            return $bars;
+        $ends = $this->select('SELECT '.sprintf($position, Sql::text($least)).' AS a, '.sprintf($position, Sql::text($most)).' AS z', $longest)[0];
+        $width = ((float) $ends['z'] - (float) $ends['a']) / self::BARS;
+        if ($width <= 0 || ! is_finite($width)) {
+            return [];
         }
-        $counts = $this->select('SELECT '.implode(', ', $parts)." FROM $from", $longest)[0];
-        foreach ($widths as $place => $width) {
-            for ($number = 0; $number < self::BARS; $number++) {
-                $bars[$place][] = ['from' => self::edge($columns[$place], (string) $found["a$place"], $width * $number), 'to' => self::edge($columns[$place], (string) $found["a$place"], $width * ($number + 1)), 'rows' => (int) $counts["b{$place}_$number"]];
-            }
+        $name = Sql::name($column->name);
+        try {
+            $counts = array_column($this->select(sprintf('SELECT LEAST(%d, FLOOR((%s - %s) / %.17E)) AS b, COUNT(*) AS n FROM %s WHERE %s IS NOT NULL GROUP BY b', self::BARS - 1, sprintf($position, $name), $ends['a'], $width, $from, $name), $longest), 'n', 'b');
+        } catch (KeepFailed) {
+            return [];
         }
 
-        return $bars;
+        return array_map(static fn (int $number): array => ['from' => self::edge($column, $least, $width * $number), 'to' => self::edge($column, $least, $width * ($number + 1)), 'rows' => (int) ($counts[$number] ?? 0)], range(0, self::BARS - 1));
     }
 
     /**
