@@ -6,19 +6,10 @@ namespace DeepSpring\SourceFile;
 
 use DeepSpring\Access\Variables;
 use DeepSpring\Ask\Body\Bodies;
-use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Ask\RowInputs;
-use DeepSpring\Check\Checks;
-use DeepSpring\Check\InvalidCheck;
 use DeepSpring\Flatten\Plan;
-use DeepSpring\History\HistorySettings;
-use DeepSpring\History\InvalidHistory;
-use DeepSpring\Increment\Increments;
-use DeepSpring\Increment\InvalidIncrement;
 use DeepSpring\Onward\OnwardDefinition;
 use DeepSpring\Onward\Windows;
-use DeepSpring\Schedule\InvalidSchedule;
-use DeepSpring\Schedule\RefreshTimes;
 use DeepSpring\Value\Kind\FieldType;
 use DeepSpring\Value\NearestName;
 use DeepSpring\Value\SafeNames;
@@ -26,13 +17,11 @@ use DeepSpring\Value\SafeNames;
 /**
  * What must fit together in a document that the schema accepts: paths that parse, names that
  * exist, names that occur once.
- *
- * In one piece, since it has one method for each part of a source file, and all write into one list.
  */
 final class Coherence
 {
     /** Windows that reach up to the present are counted as of this day: whether a file is right does not depend on when it is looked at. */
-    private const COUNTED_AS_OF = '2031-01-01T00:00:00Z';
+    public const COUNTED_AS_OF = '2031-01-01T00:00:00Z';
 
     /** @var list<Fault> */
     private array $faults = [];
@@ -60,6 +49,7 @@ final class Coherence
         $slugs = [];
         $tables = [];
         $known = array_fill_keys($this->known, true);
+        $keep = new KeepCoherence($this->document['source'], $this->paths, $this->fault(...), $this->isSound(...));
         foreach ($this->document['endpoints'] ?? [] as $number => $endpoint) {
             $at = "endpoints[$number]";
             if (isset($slugs[$endpoint['slug']])) {
@@ -79,10 +69,7 @@ final class Coherence
             if (isset($endpoint['flatten'])) {
                 $this->flatten($endpoint, $at, $tables);
             }
-            $this->keptWith($endpoint, "$at.keep.inputs");
-            $this->refresh($endpoint, "$at.keep.refresh");
-            $this->checks($endpoint, "$at.keep.checks");
-            $this->history($endpoint, "$at.keep.history");
+            $keep->endpoint($endpoint, "$at.keep");
         }
         $this->access();
         $test = $this->document['source']['test']['endpoint'] ?? null;
@@ -277,116 +264,6 @@ final class Coherence
     }
 
     /**
-     * Values that a table is read with. Whether one is missing is asked when it is read: until then the
-     * endpoint may be good for trying.
-     *
-     * @param  array<string, mixed>  $endpoint
-     */
-    private function keptWith(array $endpoint, string $at): void
-    {
-        // Which inputs follow from a choice is known only with the metadata of the service.
-        if (($endpoint['keep']['inputs'] ?? []) === [] || isset($endpoint['entity_set']) || isset($endpoint['operation'])) {
-            return;
-        }
-        try {
-            $definition = new EndpointDefinition($endpoint);
-            $this->lookup($endpoint, $at);
-            foreach ($definition->keptWith()->faults() as $name => $fault) {
-                if (isset($endpoint['keep']['inputs'][$name])) {
-                    $this->fault("$at.$name", $fault->getMessage());
-                }
-            }
-        } catch (InvalidInput $invalid) {
-            $this->fault($at, $invalid->getMessage());
-        }
-    }
-
-    /**
-     * @param  array<string, mixed>  $endpoint
-     *
-     * @throws InvalidInput
-     */
-    private function lookup(array $endpoint, string $at): void
-    {
-        $rows = RowInputs::of($endpoint['keep']['inputs']);
-        if ($rows === null) {
-            return;
-        }
-        $names = array_column($endpoint['ask']['inputs'] ?? [], 'name');
-        foreach (array_diff(array_map(strval(...), array_keys($rows->bound)), $names) as $name) {
-            $this->fault("$at.$name", "This endpoint has no input \"$name\".");
-        }
-        $own = isset($endpoint['flatten']) ? array_column(Plan::tablesIn($endpoint['flatten']), 'table') : [];
-        if (in_array($rows->table, $own, true)) {
-            $this->fault($at, "\"$rows->table\" is filled by this endpoint itself, so there are no rows to ask for.");
-        }
-        if (($endpoint['keep']['refresh']['mode'] ?? 'whole') !== 'whole') {
-            $this->fault(str_replace('.inputs', '.refresh.mode', $at), 'A lookup asks only for rows that are new or changed, or whose answers have aged; how old they may be is said under keep.lookup.answers.');
-        }
-    }
-
-    /**
-     * @param  array<string, mixed>  $endpoint
-     */
-    private function refresh(array $endpoint, string $at): void
-    {
-        $refresh = $endpoint['keep']['refresh'] ?? [];
-        try {
-            RefreshTimes::of($refresh);
-            if (($refresh['mode'] ?? 'whole') === 'incremental' && $this->faults === []) {
-                // Which columns there are follows from a choice once the metadata is known.
-                isset($endpoint['flatten']) ? Increments::of($refresh, Plan::of($endpoint['flatten'])->table) : null;
-            }
-        } catch (InvalidSchedule|InvalidIncrement $invalid) {
-            $this->fault("$at.{$invalid->where}", $invalid->getMessage());
-        }
-        $this->path($refresh['since']['marker'] ?? null, "$at.since.marker");
-        foreach ($refresh['in'] ?? [] as $number => $environment) {
-            if (! isset($this->document['source']['environments'][$environment])) {
-                $this->fault("$at.in[$number]", "The source has no environment \"$environment\".");
-            }
-        }
-        $own = isset($endpoint['flatten']) ? array_column(Plan::tablesIn($endpoint['flatten']), 'table') : [];
-        foreach ($refresh['after'] ?? [] as $number => $table) {
-            if (in_array($table, $own, true)) {
-                $this->fault("$at.after[$number]", "\"$table\" is filled by this endpoint itself.");
-            }
-        }
-    }
-
-    /**
-     * @param  array<string, mixed>  $endpoint
-     */
-    private function history(array $endpoint, string $at): void
-    {
-        if (! isset($endpoint['keep']['history']) || $this->faults !== []) {
-            return;
-        }
-        try {
-            HistorySettings::of($endpoint['keep']['history'], isset($endpoint['flatten']) ? Plan::of($endpoint['flatten'], new \DateTimeImmutable(self::COUNTED_AS_OF)) : null);
-        } catch (InvalidHistory $invalid) {
-            $this->fault($at.$invalid->where, $invalid->getMessage());
-        }
-    }
-
-    /**
-     * @param  array<string, mixed>  $endpoint
-     */
-    private function checks(array $endpoint, string $at): void
-    {
-        $checks = $endpoint['keep']['checks'] ?? [];
-        // Which columns there are follows from a choice once the metadata is known.
-        if ($checks === [] || ! isset($endpoint['flatten']) || $this->faults !== []) {
-            return;
-        }
-        try {
-            Checks::all($checks, Plan::of($endpoint['flatten'], new \DateTimeImmutable(self::COUNTED_AS_OF)), new \DateTimeImmutable(self::COUNTED_AS_OF));
-        } catch (InvalidCheck $invalid) {
-            $this->fault($at.$invalid->where, $invalid->getMessage());
-        }
-    }
-
-    /**
      * @param  array<string, mixed>  $endpoint
      * @param  array<string, string>  $tables
      */
@@ -427,6 +304,11 @@ final class Coherence
         if ($fault !== null) {
             $this->fault($at, $fault);
         }
+    }
+
+    private function isSound(): bool
+    {
+        return $this->faults === [];
     }
 
     private function fault(string $path, string $message): void

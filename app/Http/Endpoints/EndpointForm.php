@@ -73,13 +73,8 @@ final readonly class EndpointForm
                 unset($endpoint['flatten']);
             }
         }
-
-        if (isset($form['refresh']) && is_array($form['refresh'])) {
-            $endpoint = RefreshForm::apply($form['refresh'], $endpoint);
-        }
-        if (isset($form['history']) && is_array($form['history'])) {
-            $endpoint = HistoryForm::apply($form['history'], $endpoint);
-        }
+        $endpoint = is_array($form['refresh'] ?? null) ? RefreshForm::apply($form['refresh'], $endpoint) : $endpoint;
+        $endpoint = is_array($form['history'] ?? null) ? HistoryForm::apply($form['history'], $endpoint) : $endpoint;
 
         return KeptInputs::following($this->endpoint, $this->keptWith($form, $endpoint));
     }
