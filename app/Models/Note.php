@@ -125,12 +125,29 @@ final class Note extends Model
     }
 
     /**
+     * @param  Builder<self>  $notes
+     * @param  string  $state  open, aside, closed or all
+     * @return Builder<self>
+     */
+    public static function inState(Builder $notes, string $state): Builder
+    {
+        $now = Carbon::now();
+
+        return match ($state) {
+            'open' => $notes->where('closed_at', null)->where(static fn (Builder $either) => $either->where('aside_until', null)->orWhere('aside_until', '<=', $now)),
+            'aside' => $notes->where('closed_at', null)->where('aside_until', '>', $now),
+            'closed' => $notes->where('closed_at', '!=', null),
+            default => $notes,
+        };
+    }
+
+    /**
      * Those that ask for a look now, failures first.
      *
      * @return Builder<self>
      */
     public static function open(Environment $environment, Role $role): Builder
     {
-        return self::for($environment, $role)->whereNull('closed_at')->where(static fn (Builder $either) => $either->whereNull('aside_until')->orWhere('aside_until', '<=', Carbon::now()))->latest('is_failure')->latest('raised_at')->latest('id');
+        return self::inState(self::for($environment, $role), 'open')->latest('is_failure')->latest('raised_at')->latest('id');
     }
 }

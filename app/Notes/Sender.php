@@ -104,6 +104,10 @@ final readonly class Sender
             return false;
         }
 
+        if ($delivery->follow->user->isOff()) {
+            return $this->lost($delivery, 'Who follows was switched off.');
+        }
+
         return $delivery->follow->by === Follow::MAIL ? $this->mail($delivery) : $this->post($delivery);
     }
 

@@ -140,8 +140,10 @@ final class TableStates
     public function dropOrphans(): void
     {
         foreach (Environment::query()->get() as $environment) {
+            // The tables first: a state is written down before its table is made, so one that is made meanwhile is not among these.
+            $there = $this->history->states($environment);
             $known = [...TableState::query()->where('environment_id', $environment->id)->pluck('name')->all(), ...KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->all()];
-            $this->history->drop($environment, array_values(array_diff($this->history->states($environment), $known)));
+            $this->history->drop($environment, array_values(array_diff($there, $known)));
         }
     }
 
@@ -209,7 +211,7 @@ final class TableStates
      */
     private function record(RunWork $work, KeptTable $table, ?int $run, Carbon $at, ?MergedRows $merged = null): TableState
     {
-        $state = TableState::of($table, TableState::CHANGES)->first();
+        $state = TableState::query()->where(['environment_id' => $table->environment_id, 'table' => $table->name, 'kind' => TableState::CHANGES])->latest('id')->first();
         if ($state !== null && $state->key !== $table->key) {
             $state = $this->beginAnew($work, $state, 'the key is another one');
         }
@@ -261,7 +263,7 @@ final class TableStates
     {
         return TableState::query()->create([
             'environment_id' => $run->environment_id, 'endpoint_id' => $run->endpoint_id, 'table' => $table->name, 'name' => StateNames::changes($table->name, fn (string $name): bool => $this->isTaken($run, $name)), 'kind' => TableState::CHANGES,
-            'rows' => 0, 'columns' => $table->columns, 'key' => $table->key, 'state_at' => $at, 'ready' => true,
+            'rows' => 0, 'columns' => $table->columns, 'key' => $table->key, 'state_at' => $at,
         ]);
     }
 

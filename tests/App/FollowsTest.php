@@ -239,6 +239,17 @@ final class FollowsTest extends AppTestCase
         self::assertSame(0, Follow::query()->where('user_id', $analyst->id)->count());
     }
 
+    public function test_what_waits_for_somebody_who_is_switched_off_is_not_sent(): void
+    {
+        $person = $this->person();
+        $this->follow(['address' => $this->hook(), 'person' => $person]);
+        $this->note('Loans');
+        app(Announcer::class)->announce();
+        $person->update(['off_at' => now()]);
+        $this->tick();
+        self::assertSame([[], 'lost'], [$this->came(), Delivery::query()->sole()->state]);
+    }
+
     public function test_mail_says_what_since_when_what_is_seen_meanwhile_and_what_would_help(): void
     {
         $person = $this->person();

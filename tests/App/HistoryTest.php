@@ -299,6 +299,20 @@ final class HistoryTest extends AppTestCase
         self::assertSame($middle, $this->table('crates__changes', "valid_from <= '$at' and (valid_to is null or valid_to > '$at')"));
     }
 
+    public function test_versions_that_were_announced_and_not_made_are_made_by_the_next_refresh(): void
+    {
+        $this->edit(40);
+        $source = $this->list(['changes' => true]);
+        $this->read($source);
+        $this->rows('select 1');
+        DB::connection('keeper')->statement('drop table crates__changes');
+        TableState::query()->where('table', 'crates')->update(['ready' => false, 'run_id' => null]);
+        $this->actingAs($this->person())->get('/tables/crates/history')->assertOk()->assertSee('Nothing stays of crates');
+        $this->read($source);
+        self::assertSame($this->table('crates'), $this->table('crates__changes', 'valid_to is null'));
+        self::assertSame(['crates__changes'], TableState::query()->where('table', 'crates')->pluck('name')->all());
+    }
+
     public function test_limits_are_kept(): void
     {
         $this->edit(40);

@@ -31,8 +31,11 @@ final class NotesCommand extends SpringCommand
         }
         $kind = $this->option('kind') === null ? null : NoteKind::tryFrom((string) $this->option('kind')) ?? throw new WrongUse('--kind is one of '.implode(', ', array_column(NoteKind::cases(), 'value')).'.');
         $words = is_string($this->argument('words')) ? '%'.addcslashes($this->argument('words'), '%_\\').'%' : null;
-        $now = Carbon::now();
-        $notes = $this->inState(Note::query()->with(['environment', 'source'])->whereIn('environment_id', array_column($environments, 'id')), $now)
+        $state = (string) $this->option('state');
+        if (! in_array($state, ['open', 'aside', 'closed', 'all'], true)) {
+            throw new WrongUse('--state is open, aside, closed or all.');
+        }
+        $notes = Note::inState(Note::query()->with(['environment', 'source'])->whereIn('environment_id', array_column($environments, 'id')), $state)
             ->when($kind !== null, static fn (Builder $query) => $query->where('kind', $kind))
             ->when($words !== null, static fn (Builder $query) => $query->where(static fn (Builder $any) => $any->whereRaw('title collate utf8mb4_general_ci like ?', [$words])->orWhereRaw('sentence collate utf8mb4_general_ci like ?', [$words])))
             ->latest('is_failure')->latest('id')->limit(self::MOST)->get();
@@ -43,7 +46,7 @@ final class NotesCommand extends SpringCommand
             ]));
         }
         if ($notes->isEmpty()) {
-            $this->say($words === null && $kind === null && $this->option('state') === 'open' ? 'Nothing is wrong.' : 'No note matches.');
+            $this->say($words === null && $kind === null && $state === 'open' ? 'Nothing is wrong.' : 'No note matches.');
         }
 
         return self::DONE;
@@ -71,21 +74,6 @@ final class NotesCommand extends SpringCommand
         $this->say("{$note->title} is put aside until {$until->format('Y-m-d H:i')} UTC.");
 
         return self::DONE;
-    }
-
-    /**
-     * @param  Builder<Note>  $notes
-     * @return Builder<Note>
-     */
-    private function inState(Builder $notes, Carbon $now): Builder
-    {
-        return match ($this->option('state')) {
-            'open' => $notes->whereNull('closed_at')->where(static fn (Builder $either) => $either->whereNull('aside_until')->orWhere('aside_until', '<=', $now)),
-            'aside' => $notes->whereNull('closed_at')->where('aside_until', '>', $now),
-            'closed' => $notes->whereNotNull('closed_at'),
-            'all' => $notes,
-            default => throw new WrongUse('--state is open, aside, closed or all.'),
-        };
     }
 
     /**

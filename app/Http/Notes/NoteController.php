@@ -43,11 +43,7 @@ final class NoteController extends Controller
         [$search, $source] = [$this->text('q'), $this->text('source')];
         $role = $this->person()->role;
         $like = '%'.addcslashes($search, '%_\\').'%';
-        $now = Carbon::now();
-        $notes = Note::for($this->environment(), $role)->with(['source', 'endpoint', 'asideBy'])
-            ->when($state === 'open', static fn (Builder $query) => $query->whereNull('closed_at')->where(static fn (Builder $either) => $either->whereNull('aside_until')->orWhere('aside_until', '<=', $now)))
-            ->when($state === 'aside', static fn (Builder $query) => $query->whereNull('closed_at')->where('aside_until', '>', $now))
-            ->when($state === 'closed', static fn (Builder $query) => $query->whereNotNull('closed_at'))
+        $notes = Note::inState(Note::for($this->environment(), $role), $state)->with(['source', 'endpoint', 'asideBy'])
             ->when($kind !== null, static fn (Builder $query) => $query->where('kind', $kind))
             ->when($source !== '' && $role->mayBuild(), static fn (Builder $query) => $query->whereHas('source', static fn (Builder $of) => $of->where('slug', $source)))
             ->when($search !== '', static fn (Builder $query) => $query->where(static fn (Builder $any) => $any->whereRaw('title collate utf8mb4_general_ci like ?', [$like])->orWhereRaw('`table` collate utf8mb4_general_ci like ?', [$like])
@@ -72,7 +68,7 @@ final class NoteController extends Controller
 
     public function aside(Note $note): RedirectResponse
     {
-        $this->mayAnswer($note);
+        $this->mayAnswer();
         $said = $this->text('until');
         try {
             $until = AsideTime::of($said === 'time' ? $this->text('time') : $said, $this->person()->zone, Carbon::now());
@@ -89,13 +85,13 @@ final class NoteController extends Controller
 
     public function back(Note $note): RedirectResponse
     {
-        $this->mayAnswer($note);
+        $this->mayAnswer();
         $this->book->takeBack($note);
 
         return redirect()->route('notes.show', $note);
     }
 
-    private function mayAnswer(Note $note): void
+    private function mayAnswer(): void
     {
         abort_unless($this->person()->role->mayBuild(), 403);
     }
