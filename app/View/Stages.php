@@ -6,6 +6,7 @@ namespace App\View;
 
 use App\Models\Exchange;
 use App\Models\Tryout;
+use App\Models\Upload;
 use DeepSpring\Value\Phrase;
 use Illuminate\Support\Carbon;
 
@@ -47,11 +48,15 @@ final class Stages
             ['known', $hasAccess ? 'authenticated' : 'no authentication', null, ''],
             ['promised', 'expected response', null, $try->succeeded && $try->records > 0 ? Show::count($try->records, 'record') : ''],
         ];
+        if ($exchange !== null && str_contains($exchange->request, Upload::HOST)) {
+            // No name was looked up and nothing connected: the file is kept here.
+            $stages = [['answered', 'file found', null, $answered ? "{$exchange->status}" : ''], $stages[6]];
+        }
         if ($failedAt !== 'allowed') {
-            unset($stages[1]);
+            $stages = array_values(array_filter($stages, static fn (array $one): bool => $one[0] !== 'allowed'));
         }
         if ($certificate === null && $failedAt !== 'secured' && ($ms('tls') ?? 0.0) === 0.0) {
-            unset($stages[3]);
+            $stages = array_values(array_filter($stages, static fn (array $one): bool => $one[0] !== 'secured'));
         }
         $all = [];
         $state = 'ok';

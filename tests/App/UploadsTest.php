@@ -68,6 +68,8 @@ final class UploadsTest extends AppTestCase
         self::assertSame([RunState::Done, 260], [$run->state, $run->rows]);
         self::assertSame(1, Upload::query()->count());
         $this->get('/sources/freight-list-2030')->assertOk()->assertSee('newer.csv');
+        // Nothing was looked up, nothing connected, and nothing is said to have been.
+        $this->followingRedirects()->post('/sources/freight-list-2030/test')->assertOk()->assertSee('file found')->assertDontSee('name found')->assertDontSee('connected');
         // It does not age.
         KeptTable::query()->update(['refreshed_at' => now()->subDays(9)]);
         app(NoteBook::class)->align($this->trial());
