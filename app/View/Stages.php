@@ -48,7 +48,7 @@ final class Stages
             ['known', $hasAccess ? 'authenticated' : 'no authentication', null, ''],
             ['promised', 'expected response', null, $try->succeeded && $try->records > 0 ? Show::count($try->records, 'record') : ''],
         ];
-        if ($exchange !== null && str_contains($exchange->request, Upload::HOST)) {
+        if (preg_match('/^host: '.preg_quote(Upload::HOST, '/').'\s*$/im', (string) $exchange?->request) === 1) {
             // No name was looked up and nothing connected: the file is kept here.
             $stages = [['answered', 'file found', null, $answered ? "{$exchange->status}" : ''], $stages[6]];
         }

@@ -109,6 +109,9 @@ final class SheetPartsTest extends AppTestCase
         yield 'another host' => [['code' => 'redirect', 'where' => 'address'], ['status' => 301, 'timing' => $times], ['ok name found', 'ok connected', 'bad answers', 'no authenticated', 'no expected response']];
         yield 'not known' => [['code' => '401-refused', 'where' => 'access'], ['status' => 401, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'bad authenticated', 'no expected response']];
         yield 'nothing sent' => [['code' => 'consent', 'where' => 'access'], null, ['no name found', 'no connected', 'no answers', 'bad authenticated', 'no expected response']];
+        $file = "GET /loans.csv HTTP/1.1\r\nHost: uploads.invalid\r\nAccept: text/csv";
+        yield 'a file that is kept here' => [null, ['status' => 200, 'timing' => $times, 'request' => $file], ['ok file found', 'ok expected response']];
+        yield 'its name in the address of another' => [null, ['status' => 200, 'timing' => $times, 'request' => "GET /?of=uploads.invalid HTTP/1.1\r\nHost: loans.example"], ['ok name found', 'ok connected', 'ok answers', 'ok authenticated', 'ok expected response']];
         yield 'not as promised' => [['code' => 'html', 'where' => 'answer'], ['status' => 200, 'timing' => $times], ['ok name found', 'ok connected', 'ok answers', 'ok authenticated', 'bad expected response']];
     }
 
