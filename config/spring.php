@@ -79,6 +79,8 @@ return [
         'seconds' => (int) env('SPRING_QUERY_SECONDS', 30),
         'rows' => (int) env('SPRING_QUERY_ROWS', 1000),
         'export_rows' => 1_000_000,
+        // Of a query whose rows are kept.
+        'keep_seconds' => 600,
         // Seconds that a statement waits for newer rows, where a source file wants that.
         'fresh_seconds' => 20,
         // Bytes of a statement, and of one as the history keeps it.

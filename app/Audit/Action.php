@@ -39,6 +39,9 @@ enum Action: string
     case Resumed = 'schedule resumed';
     case FollowedByPost = 'notes are posted';
     case EnvironmentChanged = 'environment changed';
+    case QueryKept = 'query kept';
+    case QueryNotKept = 'query not kept any more';
+    case QueryDeleted = 'query deleted';
     case Exported = 'rows exported';
     case HostAllowed = 'host allowed';
     case HostRefused = 'host taken back';

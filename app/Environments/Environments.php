@@ -63,7 +63,7 @@ final class Environments
     public function remove(Environment $environment): void
     {
         $kept = KeptTable::query()->where('environment_id', $environment->id)->orderBy('name')->pluck('name');
-        $used = Source::query()->get()->filter(static fn (Source $source): bool => in_array($environment->slug, $source->current()->source()->environments(), true))->pluck('name');
+        $used = Source::described()->get()->filter(static fn (Source $source): bool => in_array($environment->slug, $source->current()->source()->environments(), true))->pluck('name');
         if ($kept->isNotEmpty()) {
             throw EnvironmentRefused::because("$environment->name still keeps {$kept->join(', ', ' and ')}.");
         }

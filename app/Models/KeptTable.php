@@ -18,6 +18,7 @@ use Illuminate\Support\Carbon;
  * @property string $name as the database knows it
  * @property string $given_name as the source file says it
  * @property bool $is_branch
+ * @property bool $is_view whether it is a view of a query, which holds no rows of its own
  * @property list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}> $columns
  * @property list<string> $key names of columns
  * @property int $rows
@@ -31,7 +32,7 @@ final class KeptTable extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['columns' => 'array', 'key' => 'array', 'is_branch' => 'boolean', 'refreshed_at' => 'datetime'];
+    protected $casts = ['columns' => 'array', 'key' => 'array', 'is_branch' => 'boolean', 'is_view' => 'boolean', 'refreshed_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
 

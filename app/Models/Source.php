@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Models;
 
 use DeepSpring\SourceFile\SourceFile;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
@@ -15,6 +16,7 @@ use Illuminate\Support\Carbon;
  * @property string $slug
  * @property string $name
  * @property int|null $owner_id
+ * @property bool $of_query whether it stands for the rows of a saved query, and has no sheets
  * @property int|null $published_version
  * @property int|null $scheduled_version whose times are followed
  * @property Carbon $updated_at
@@ -25,9 +27,31 @@ final class Source extends Model
 {
     protected $guarded = [];
 
+    /** @var array<string, string> */
+    protected $casts = ['of_query' => 'boolean'];
+
     public function getRouteKeyName(): string
     {
         return 'slug';
+    }
+
+    /**
+     * Those that somebody described, without what stands for the rows of queries.
+     *
+     * @return Builder<self>
+     */
+    public static function described(): Builder
+    {
+        return self::query()->where('of_query', false);
+    }
+
+    /**
+     * @param  mixed  $value
+     * @param  string|null  $field
+     */
+    public function resolveRouteBinding($value, $field = null): ?self
+    {
+        return self::described()->where($field ?? 'slug', $value)->first();
     }
 
     /**

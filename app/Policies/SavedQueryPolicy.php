@@ -8,13 +8,13 @@ use App\Models\SavedQuery;
 use App\Models\User;
 
 /**
- * Everybody reads everybody's queries; only their author changes them.
+ * Everybody reads the queries that are shared; only their owner changes them.
  */
 final class SavedQueryPolicy
 {
     public function view(User $user, SavedQuery $query): bool
     {
-        return true;
+        return ! $query->is_private || $query->user_id === $user->id;
     }
 
     public function update(User $user, SavedQuery $query): bool

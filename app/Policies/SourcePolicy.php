@@ -9,7 +9,7 @@ use App\Models\User;
 
 /**
  * Who may see and change how a source is reached. Analysts use what was made from it, and never
- * see its settings.
+ * see its settings. What stands for the rows of a query is its owner's, and has no settings to be seen.
  */
 final class SourcePolicy
 {
@@ -20,7 +20,7 @@ final class SourcePolicy
 
     public function view(User $user, Source $source): bool
     {
-        return $user->role->mayBuild();
+        return ! $source->of_query && $user->role->mayBuild();
     }
 
     public function create(User $user): bool
@@ -30,11 +30,11 @@ final class SourcePolicy
 
     public function update(User $user, Source $source): bool
     {
-        return $user->role->mayBuild();
+        return $user->role->mayBuild() || $source->of_query && $source->owner_id === $user->id;
     }
 
     public function delete(User $user, Source $source): bool
     {
-        return $user->role->mayBuild();
+        return $this->update($user, $source);
     }
 }

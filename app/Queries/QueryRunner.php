@@ -74,7 +74,7 @@ final class QueryRunner
             $this->end($live, $principal, $environment);
             $this->statements->note($environment, $plan, self::since($begun));
 
-            throw $this->explain($exception, $environment);
+            throw QueryRefused::at(QueryFault::of($exception, $environment, $sql), $exception);
         }
         if ($statement === false) {
             throw QueryRefused::because('The database gave no result.');
@@ -84,13 +84,13 @@ final class QueryRunner
             $columns[] = ResultColumn::fromMeta((array) $statement->getColumnMeta($place));
         }
 
-        return new OpenResult($columns, $this->rows($pdo, $statement, $principal, $environment, $live, $plan, $begun), $live->results ?? [], $plan, $asked);
+        return new OpenResult($columns, $this->rows($pdo, $statement, $principal, $environment, $sql, $live, $plan, $begun), $live->results ?? [], $plan, $asked);
     }
 
     /**
      * @return \Generator<int, list<string|null>>
      */
-    private function rows(\PDO $pdo, \PDOStatement $statement, Principal $principal, Environment $environment, ?LiveQuery $live, ?StatementPlan $plan, int $begun): \Generator
+    private function rows(\PDO $pdo, \PDOStatement $statement, Principal $principal, Environment $environment, string $sql, ?LiveQuery $live, ?StatementPlan $plan, int $begun): \Generator
     {
         $done = false;
         try {
@@ -101,7 +101,7 @@ final class QueryRunner
         } catch (\PDOException $exception) {
             $done = true;
 
-            throw $this->explain($exception, $environment);
+            throw QueryRefused::at(QueryFault::of($exception, $environment, $sql), $exception);
         } finally {
             if (! $done) {
                 // Rows nobody wants would still be sent: end the statement at the database.
@@ -130,24 +130,6 @@ final class QueryRunner
             $live->end();
             $this->accounts->withdraw($principal, $environment, $live->granted);
         }
-    }
-
-    private function explain(\PDOException $exception, Environment $environment): QueryRefused
-    {
-        $number = (int) ($exception->errorInfo[1] ?? 0);
-        $said = (string) ($exception->errorInfo[2] ?? $exception->getMessage());
-        $seconds = (int) config('spring.query.seconds');
-
-        return QueryRefused::because(match ($number) {
-            1969, 3024 => "The query ran longer than $seconds s and was stopped. Narrow it with a condition, or join on key columns.",
-            1046 => "That table is not one you can read in {$environment->name}, where nothing is kept. What can be asked is listed beside the editor.",
-            1142, 1143, 1044 => "That table is not one you can read in {$environment->name}: ".(preg_match("/table `?[^`.]*`?\.?`([^`]+)`/", $said, $table) === 1 ? "\"$table[1]\"" : $said).'. The kept tables are listed beside the editor.',
-            1054 => (preg_match("/Unknown column '([^']+)'/", $said, $column) === 1 ? "There is no column \"$column[1]\"" : $said).'. Ctrl+Space in the editor lists the columns.',
-            1064 => 'The database does not understand the query '.(preg_match("/near '(.*)' at line (\d+)/s", $said, $near) === 1 ? 'at line '.$near[2].', near "'.mb_strimwidth($near[1], 0, 60, '…').'".' : "($said)."),
-            1226 => 'Too many of your queries run at once. Wait for one to end.',
-            1227 => 'The query asks for a right that reading does not need.',
-            default => "The database says: $said.",
-        }, $exception);
     }
 
     private function remember(Principal $principal, Environment $environment, string $sql, ?SavedQuery $query, ?int $rows, float $begun, ?string $error): void

@@ -33,7 +33,7 @@ final readonly class OrphanedTables
 
     /**
      * @param  Collection<int, KeptTable>  $tables
-     * @return Collection<int, \App\Models\SavedQuery> kept queries that read them
+     * @return Collection<int, \App\Models\SavedQuery> saved queries that read them
      */
     public function readers(Collection $tables): Collection
     {

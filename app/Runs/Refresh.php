@@ -53,6 +53,7 @@ final class Refresh
         private readonly ChangesReading $changes,
         private readonly IncrementReading $increments,
         private readonly RebuildReading $rebuild,
+        private readonly StatementReading $statements,
     ) {
     }
 
@@ -110,7 +111,7 @@ final class Refresh
         try {
             $work = $this->work($run, $recorder, $progress);
             $sink = match (true) {
-                $run->isRebuild() => new Replace($work->staged, $run->id, $run->attempt),
+                $run->isRebuild() || $run->endpoint->source->of_query => new Replace($work->staged, $run->id, $run->attempt),
                 $work->lookup !== null => $this->lookups->sink($work),
                 default => $this->whole->sink($work),
             };
@@ -149,6 +150,11 @@ final class Refresh
     private function read(RunWork $work, Sink $sink): bool
     {
         $left = $sink->begin();
+        if ($sink instanceof Replace && $work->run->endpoint->source->of_query) {
+            $this->statements->read($work, $sink);
+
+            return false;
+        }
         if ($sink instanceof Replace && $work->run->isRebuild()) {
             $this->rebuild->read($work, $sink);
 

@@ -39,7 +39,7 @@ final readonly class TableRemoval
     }
 
     /**
-     * Kept queries that name one of the tables.
+     * Saved queries that name one of the tables.
      *
      * @param  Collection<int, KeptTable>  $tables
      * @return Collection<int, SavedQuery>

@@ -56,6 +56,7 @@ final readonly class FollowingRefreshes
         }
         $tables = $schedules === [] ? [] : KeptTable::query()->where(['endpoint_id' => $run->endpoint_id, 'environment_id' => $run->environment_id])->pluck('name')->map(strval(...))->all();
         $begun = 0;
+        $waiting = $this->waiting($run, $tables, $schedules);
         foreach ($schedules as $schedule) {
             $table = array_values(array_intersect($schedule->refresh['after'], $tables))[0] ?? null;
             if ($table === null || $schedule->endpoint_id === $run->endpoint_id) {
@@ -66,12 +67,70 @@ final readonly class FollowingRefreshes
 
                 continue;
             }
+            if (isset($waiting[$schedule->id])) {
+                $this->note($run, "{$schedule->endpoint->name} is to be read after $table and after {$waiting[$schedule->id]}, which follows it, so it is read after that.");
+
+                continue;
+            }
             $next = $this->runs->queue($schedule->endpoint, $schedule->environment, null, new RunWish(begunBy: BegunBy::refreshOf($table, $run)));
             $begun += $next->wasRecentlyCreated ? 1 : 0;
             $this->note($run, $next->wasRecentlyCreated ? "After it, {$schedule->endpoint->name} is read: run {$next->id}." : "{$schedule->endpoint->name} is to be read after $table, and is being read already: run {$next->id}.");
         }
 
         return $begun;
+    }
+
+    /**
+     * Those that read something else that follows the same refresh too: they come after that, once.
+     *
+     * @param  list<string>  $tables  that were refreshed
+     * @param  array<array-key, Schedule>  $schedules
+     * @return array<int, string> id of a schedule → the table that it waits for
+     */
+    private function waiting(Run $run, array $tables, array $schedules): array
+    {
+        $begun = array_filter($schedules, static fn (Schedule $one): bool => $one->endpoint_id !== $run->endpoint_id
+            && ! in_array($one->endpoint_id, $run->chain ?? [], true) && array_intersect($one->refresh['after'], $tables) !== []);
+        if (count($begun) < 2) {
+            return [];
+        }
+        $made = KeptTable::query()->where('environment_id', $run->environment_id)->whereIn('endpoint_id', array_map(static fn (Schedule $one): int => $one->endpoint_id, $schedules))->get(['endpoint_id', 'name'])
+            ->groupBy('endpoint_id')->map(static fn ($some): array => $some->pluck('name')->map(strval(...))->all())->all();
+        $waiting = [];
+        foreach ($begun as $at => $one) {
+            $first = array_values(array_intersect($one->refresh['after'], self::fed(array_diff_key($begun, [$at => true]), $one, $schedules, $made)))[0] ?? null;
+            if ($first !== null) {
+                $waiting[$one->id] = $first;
+                // Of two that read each other one has to begin.
+                unset($begun[$at]);
+            }
+        }
+
+        return $waiting;
+    }
+
+    /**
+     * Tables that will be refreshed because these are.
+     *
+     * @param  array<array-key, Schedule>  $begun
+     * @param  array<array-key, Schedule>  $schedules
+     * @param  array<int, list<string>>  $made  tables by endpoint
+     * @return list<string>
+     */
+    private static function fed(array $begun, Schedule $without, array $schedules, array $made): array
+    {
+        $fed = [];
+        $seen = [$without->id => true];
+        while ($begun !== []) {
+            $one = array_shift($begun);
+            if (! isset($seen[$one->id])) {
+                $seen[$one->id] = true;
+                array_push($fed, ...($made[$one->endpoint_id] ?? []));
+                array_push($begun, ...array_filter($schedules, static fn (Schedule $other): bool => array_intersect($other->refresh['after'], $made[$one->endpoint_id] ?? []) !== []));
+            }
+        }
+
+        return $fed;
     }
 
     private function note(Run $run, string $text): void

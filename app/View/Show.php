@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\View;
 
+use App\Models\Endpoint;
+use App\Models\QueryKeep;
 use Carbon\CarbonInterface;
 use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Describe\EndpointNames;
@@ -45,6 +47,16 @@ final class Show
         $said = $thrown->getMessage();
 
         return $said === '' || str_contains($said, '\\') || str_contains($said, 'route') ? $otherwise : $said;
+    }
+
+    /**
+     * Where somebody says what an endpoint does: its sheet, or the query whose rows it stands for.
+     */
+    public static function sheet(Endpoint $endpoint): string
+    {
+        return $endpoint->source->of_query
+            ? route('queries.show', QueryKeep::query()->where('source_id', $endpoint->source_id)->firstOrFail()->query_id)
+            : route('endpoints.show', [$endpoint->source, $endpoint]);
     }
 
     /**

@@ -68,9 +68,9 @@ final class WatershedMap
     public function __construct(Environment $environment, Role $role, private readonly string $search = '', private readonly string $open = '', int $page = 1)
     {
         $maySeeSources = $this->maySeeSources = $role->mayBuild();
-        $tables = KeptTable::query()->where('environment_id', $environment->id)->orderBy('endpoint_id')->orderBy('id')->get(['id', 'name', 'rows', 'refreshed_at', 'endpoint_id', 'rows_of']);
+        $tables = KeptTable::query()->where('environment_id', $environment->id)->orderBy('endpoint_id')->orderBy('id')->get(['id', 'name', 'rows', 'refreshed_at', 'endpoint_id', 'rows_of', 'is_view']);
         $sourceOf = Endpoint::query()->pluck('source_id', 'id')->all();
-        $sources = Source::query()->get(['id', 'name', 'slug'])->sortBy('name', SORT_NATURAL | SORT_FLAG_CASE);
+        $sources = Source::described()->get(['id', 'name', 'slug'])->sortBy('name', SORT_NATURAL | SORT_FLAG_CASE);
         $queries = SavedQuery::query()->with('user:id,name')->orderBy('name')->get(['id', 'name', 'sql', 'user_id']);
         $reads = self::reads($queries, $tables);
         if ($search !== '') {
@@ -237,6 +237,6 @@ final class WatershedMap
 
     private static function isAgeing(KeptTable $table): bool
     {
-        return $table->refreshed_at->diffInHours(now()) > AgeingTables::HOURS;
+        return ! $table->is_view && $table->refreshed_at->diffInHours(now()) > AgeingTables::HOURS;
     }
 }

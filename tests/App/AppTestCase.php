@@ -136,8 +136,8 @@ abstract class AppTestCase extends TestCase
         }
         $app->statement('set foreign_key_checks = 1');
         $keeper = DB::connection('keeper');
-        foreach ($keeper->select("select table_schema as s, table_name as t from information_schema.tables where table_schema in ('deep_spring_test_data', 'deep_spring_test_data_trial')") as $row) {
-            $keeper->statement("drop table `{$row->s}`.`{$row->t}`");
+        foreach ($keeper->select("select table_schema as s, table_name as t, if(table_type = 'VIEW', 'view', 'table') as k from information_schema.tables where table_schema in ('deep_spring_test_data', 'deep_spring_test_data_trial')") as $row) {
+            $keeper->statement("drop $row->k `{$row->s}`.`{$row->t}`");
         }
     }
 

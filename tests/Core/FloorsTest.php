@@ -23,7 +23,7 @@ final class FloorsTest extends TestCase
         4 => ['Access', 'Outbound', 'OData', 'History'],
         3 => ['Flatten'],
         2 => ['Expression'],
-        1 => ['Answer', 'Schedule', 'Note'],
+        1 => ['Answer', 'Schedule', 'Note', 'Sql'],
         0 => ['Value', 'Identity', 'Docs'],
     ];
 

@@ -113,7 +113,7 @@ abstract class SpringCommand extends Command
      */
     protected function source(string $slug): Source
     {
-        return Source::query()->where('slug', $slug)->first() ?? throw new WrongUse("There is no source \"$slug\". There are: ".(implode(', ', Source::query()->orderBy('slug')->pluck('slug')->all()) ?: 'none').'.');
+        return Source::described()->where('slug', $slug)->first() ?? throw new WrongUse("There is no source \"$slug\". There are: ".(implode(', ', Source::described()->orderBy('slug')->pluck('slug')->all()) ?: 'none').'.');
     }
 
     /**

@@ -23,7 +23,7 @@ final class EnvironmentsController extends Controller
     {
         $this->authorize('viewAny', Source::class);
         $addresses = [];
-        foreach (Source::query()->orderBy('name')->get() as $source) {
+        foreach (Source::described()->orderBy('name')->get() as $source) {
             foreach ($source->current()->source()->environments() as $slug) {
                 $addresses[$slug][] = $source;
             }

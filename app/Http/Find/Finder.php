@@ -52,7 +52,7 @@ final class Finder
      */
     private function sources(string $text): array
     {
-        $rows = Source::query()->whereRaw(self::fold('name'), [self::like($text)])->orderBy('name')->limit(self::MOST)->get();
+        $rows = Source::described()->whereRaw(self::fold('name'), [self::like($text)])->orderBy('name')->limit(self::MOST)->get();
 
         return array_values($rows->map(static fn (Source $source): FoundItem => new FoundItem('source', $source->name, '', route('sources.show', $source)))->all());
     }
@@ -62,7 +62,7 @@ final class Finder
      */
     private function endpoints(string $text): array
     {
-        $rows = Endpoint::query()->with('source')->whereRaw(self::fold('name'), [self::like($text)])->orderBy('name')->limit(self::MOST)->get();
+        $rows = Endpoint::query()->with('source')->whereHas('source', static fn ($source) => $source->where('of_query', false))->whereRaw(self::fold('name'), [self::like($text)])->orderBy('name')->limit(self::MOST)->get();
 
         return array_values($rows->map(static fn (Endpoint $endpoint): FoundItem => new FoundItem('endpoint', $endpoint->name, $endpoint->source->name, route('endpoints.show', [$endpoint->source, $endpoint])))->all());
     }

@@ -118,7 +118,7 @@ final class FollowController extends Controller
             return $things;
         }
         $endpoints = Endpoint::query()->whereIn('id', $tables->keys())->orderBy('name')->get(['id', 'name', 'source_id'])->groupBy('source_id');
-        foreach (Source::query()->orderBy('name')->get(['id', 'name', 'slug']) as $source) {
+        foreach (Source::described()->orderBy('name')->get(['id', 'name', 'slug']) as $source) {
             $things["s{$source->id}"] = $source->name;
             foreach ($endpoints->get($source->id) ?? [] as $endpoint) {
                 $things["e{$endpoint->id}"] = "{$source->name} › {$endpoint->name}";

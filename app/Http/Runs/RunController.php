@@ -52,7 +52,7 @@ final class RunController extends Controller
                 ->orWhereHas('endpoint', fn ($endpoint) => $endpoint->whereRaw('name collate utf8mb4_general_ci like ?', [$like]))))
             ->orderByDesc($sort)->orderByDesc('id')->paginate(self::PAGE)->withQueryString();
 
-        return view('runs.index', ['runs' => $runs, 'sort' => $sort, 'state' => $state, 'search' => $search, 'source' => $source, 'within' => $within, 'sources' => Source::query()->orderBy('name')->pluck('name', 'slug')]);
+        return view('runs.index', ['runs' => $runs, 'sort' => $sort, 'state' => $state, 'search' => $search, 'source' => $source, 'within' => $within, 'sources' => Source::described()->orderBy('name')->pluck('name', 'slug')]);
     }
 
     public function show(Run $run): View

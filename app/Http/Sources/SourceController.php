@@ -58,7 +58,7 @@ final class SourceController extends SourcePage
         $this->authorize('viewAny', Source::class);
         $search = $this->text('q');
         $sort = in_array($this->text('sort'), ['name', 'updated_at'], true) ? $this->text('sort') : 'name';
-        $sources = Source::query()->with('owner')->withCount('endpoints')
+        $sources = Source::described()->with('owner')->withCount('endpoints')
             ->when($search !== '', fn ($query) => $query->whereRaw('name collate utf8mb4_general_ci like ?', ['%'.addcslashes($search, '%_\\').'%']))
             ->orderBy($sort, $sort === 'name' ? 'asc' : 'desc')->paginate(self::PAGE)->withQueryString();
 
@@ -69,7 +69,7 @@ final class SourceController extends SourcePage
     {
         $this->authorize('create', Source::class);
 
-        return view('sources.create', ['shelf' => $shelf->all(), 'taken' => Source::query()->pluck('slug')->all()]);
+        return view('sources.create', ['shelf' => $shelf->all(), 'taken' => Source::described()->pluck('slug')->all()]);
     }
 
     /**

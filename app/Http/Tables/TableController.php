@@ -25,6 +25,7 @@ use App\Schedules\AskedRefreshes;
 use App\Secrets\Vault;
 use App\View\CheckHistory;
 use App\View\FieldHistory;
+use App\View\Show;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Validation\ValidationException;
@@ -52,9 +53,12 @@ final class TableController extends Controller
         return view('tables.index', ['tables' => $tables, 'search' => $search, 'sort' => $sort]);
     }
 
-    public function show(string $name, TableReader $reader, TableRemoval $removal, AskedRefreshes $refreshes): View
+    public function show(string $name, TableReader $reader, TableRemoval $removal, AskedRefreshes $refreshes): View|RedirectResponse
     {
         $table = $this->table($name);
+        if ($table->is_view) {
+            return redirect(Show::sheet($table->endpoint));
+        }
         $asked = $refreshes->of($this->environment(), [$table->name], 0);
         $together = $removal->tables($table->endpoint, $this->environment());
         $order = new Order($this->text('sort') ?: null, $this->text('dir') === 'desc');
@@ -80,7 +84,9 @@ final class TableController extends Controller
         $table = $this->table($name);
         $this->authorize('update', $table->endpoint->source);
 
-        return redirect()->route('runs.show', $runs->queue($table->endpoint, $this->environment(), $this->person(), new RunWish(whole: $this->text('whole') === '1')));
+        $run = $runs->queue($table->endpoint, $this->environment(), $this->person(), new RunWish(whole: $this->text('whole') === '1'));
+
+        return $this->person()->can('view', $run) ? redirect()->route('runs.show', $run) : redirect(Show::sheet($table->endpoint))->with('notice', "$table->name is being refreshed.");
     }
 
     /**
@@ -90,6 +96,7 @@ final class TableController extends Controller
     {
         $table = $this->table($name);
         $this->authorize('update', $table->endpoint->source);
+        abort_if($table->endpoint->source->of_query, 404);
         try {
             $names = $removal->remove($table->endpoint, $this->environment());
         } catch (KeepFailed $failed) {

@@ -30,7 +30,7 @@ final readonly class AgeingTables implements CauseFinder
     {
         // A file that was handed in does not grow old by itself.
         $files = Upload::query()->exists() ? SourceDocument::query()->where('document', 'like', '%'.Upload::HOST.'%')->distinct()->pluck('source_id') : [];
-        $tables = KeptTable::query()->with('endpoint:id,source_id')->whereHas('endpoint', static fn ($endpoint) => $endpoint->whereNotIn('source_id', $files))->where('environment_id', $environment->id)->where('refreshed_at', '<', Carbon::now()->subHours(self::HOURS))->orderBy('refreshed_at')->get(['id', 'endpoint_id', 'name', 'refreshed_at']);
+        $tables = KeptTable::query()->with('endpoint:id,source_id')->where('is_view', false)->whereHas('endpoint', static fn ($endpoint) => $endpoint->whereNotIn('source_id', $files))->where('environment_id', $environment->id)->where('refreshed_at', '<', Carbon::now()->subHours(self::HOURS))->orderBy('refreshed_at')->get(['id', 'endpoint_id', 'name', 'refreshed_at']);
 
         return array_values($tables->map(static function (KeptTable $table): Cause {
             $sentence = "Last refreshed on {$table->refreshed_at->format('Y-m-d')} at {$table->refreshed_at->format('H:i')} UTC.";

@@ -97,6 +97,27 @@ final class MariaDbReaderAccounts implements ReaderAccounts
         }
     }
 
+    /**
+     * The right to make a view of that name, or to make it say something else; and its end.
+     */
+    public function letDefine(Principal $principal, Environment $environment, string $view, bool $may): void
+    {
+        $on = Sql::table($environment->schema(), $view);
+        $who = $this->quoted($this->account($principal, $environment));
+        if ($may) {
+            $this->keeper()->unprepared("GRANT CREATE VIEW, DROP ON $on TO $who");
+
+            return;
+        }
+        try {
+            $this->keeper()->unprepared("REVOKE CREATE VIEW, DROP ON $on FROM $who");
+        } catch (\Illuminate\Database\QueryException $refused) {
+            if (($refused->errorInfo[1] ?? null) !== self::NO_SUCH_GRANT) {
+                throw $refused;
+            }
+        }
+    }
+
     public function drop(Principal $principal): void
     {
         foreach (Environment::query()->get() as $environment) {
@@ -112,7 +133,9 @@ final class MariaDbReaderAccounts implements ReaderAccounts
         $keeper = $this->keeper();
         $schema = $environment->schema();
         $who = $this->quoted($account);
-        $allowed = [...KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->all(), ...TableState::readable($environment), ...$more];
+        $kept = KeptTable::query()->where('environment_id', $environment->id)->pluck('is_view', 'name');
+        $views = $kept->filter()->keys()->all();
+        $allowed = [...$kept->keys()->all(), ...TableState::readable($environment), ...$more];
         $granted = array_map(
             static fn (object $row): string => (string) $row->name,
             $keeper->select('select Table_name as name from mysql.tables_priv where User = ? and Host = ? and Db = ?', [$account, $this->host(), $schema], false),
@@ -125,8 +148,8 @@ final class MariaDbReaderAccounts implements ReaderAccounts
             try {
                 $keeper->unprepared('GRANT SELECT ON '.Sql::table($schema, (string) $table)." TO $who");
             } catch (\Illuminate\Database\QueryException $refused) {
-                // An earlier state that has just been given up.
-                if (! StateNames::mayBeOne((string) $table) || ($refused->errorInfo[1] ?? null) !== self::NO_SUCH_TABLE) {
+                // An earlier state or a view that has just been given up.
+                if (! StateNames::mayBeOne((string) $table) && ! in_array($table, $views, true) || ($refused->errorInfo[1] ?? null) !== self::NO_SUCH_TABLE) {
                     throw $refused;
                 }
             }

@@ -18,7 +18,7 @@
             value="{{ $value }}">@endforeach @endif<label class="visually-hidden" for="q">Find in values, keys and places</label><input class="f"
             id="q" name="q" value="{{ $search }}" placeholder="find a value, a key"></form>
         <a class="btn" href="{{ route('runs.rejects.export', ['run' => $run] + array_filter(($isChosen ? $group : []) + ['q' => $search])) }}">Export as CSV</a>
-        <a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}#flatten">Change the columns</a>
+        <a class="btn" href="{{ \App\View\Show::sheet($run->endpoint) }}#flatten">Change the columns</a>
         @if ($kept)<form method="post" action="{{ route('runs.rebuild', $run) }}">@csrf @if ($draft !== null)<input type="hidden" name="publish"
             value="1">@endif<button class="btn go" title="{{ \App\View\Show::count($kept['pages'],
             'page') }}, kept {{ $kept['kept_at'] }} UTC">{{ $draft === null ? 'Try them again from the kept pages' :

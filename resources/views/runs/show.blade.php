@@ -10,7 +10,7 @@
             ', asked for by '.$run->user->name : ($run->begun_by ? ', begun by '.$run->begun_by : '') }}, <x-moment
             :at="$run->started_at ?? $run->created_at" /></small>
     </div>
-    <div class="acts"><a class="btn" href="{{ route('endpoints.show', [$run->endpoint->source, $run->endpoint]) }}">Open the endpoint</a></div>
+    <div class="acts"><a class="btn" href="{{ \App\View\Show::sheet($run->endpoint) }}">Open the endpoint</a></div>
 </div>
 <div class="body">
     @include('runs.progress')

@@ -48,7 +48,7 @@
         <tbody>
         @foreach ($schedules as $one)
             <tr id="schedule-{{ $one->id }}">
-                <td class="wrap"><a href="{{ route('endpoints.show', [$one->endpoint->source, $one->endpoint]) }}#keep">{{ $one->endpoint->name }}</a>
+                <td class="wrap"><a href="{{ \App\View\Show::sheet($one->endpoint) }}#keep">{{ $one->endpoint->name }}</a>
                     <small>{{ $one->endpoint->source->name }}@foreach ($tables->get($one->endpoint_id)?->take(2) ?? [] as $table) · <a class="m"
                     href="{{ route('tables.show', $table->name) }}">{{ $table->name }}</a>@endforeach</small></td>
                 <td class="wrap">{{ $picture->when($one) }}</td>

@@ -14,7 +14,7 @@
             <td>{{ Show::ago($table->refreshed_at) }}</td><td>{{ $table->endpoint->name }}</td></tr>
     @endforeach
     </tbody></table>
-    @if ($readers->isNotEmpty())<p class="note">{{ $readers->count() === 1 ? 'A kept query reads from here' : 'Kept queries read from here' }} and
+    @if ($readers->isNotEmpty())<p class="note">{{ $readers->count() === 1 ? 'A saved query reads from here' : 'Saved queries read from here' }} and
         would fail without {{ $tables->count() === 1 ? 'it' : 'them' }}: {{ $readers->pluck('name')->join(', ', ' and ') }}.</p>@endif
     @isset($failed)<p class="fault" role="alert">{{ $failed }}</p>@endisset
     <p class="mt-3 flex flex-wrap gap-2">

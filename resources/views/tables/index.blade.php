@@ -28,7 +28,8 @@
                 class="tag"
                 title="a branch table: rows of a list inside the records, joined to them by their key">branch table</span>@endif</td>
                 <td class="n">{{ count($table->columns) }}</td>
-                <td class="n">{{ \App\View\Show::number($table->rows) }}</td><td>{{ \App\View\Show::ago($table->refreshed_at) }}</td>
+                @if ($table->is_view)<td class="n">—</td><td>a view, always as it is now</td>@else<td
+                class="n">{{ \App\View\Show::number($table->rows) }}</td><td>{{ \App\View\Show::ago($table->refreshed_at) }}</td>@endif
                 <td class="m">{{ $table->key === [] ? '—' : implode(' + ', $table->key) }}</td></tr>
         @endforeach
         </tbody>

@@ -22,19 +22,20 @@
             name="q" value="{{ $search }}" placeholder="find in the rows"></form>
         <a class="btn" href="{{ route('queries.create', ['table' => $table->name]) }}">Query it</a>
         @can('update', $table->endpoint->source)
-            <a class="btn" href="{{ route('endpoints.show', [$table->endpoint->source, $table->endpoint]) }}">Open the endpoint</a>
-            <details class="menu" id="give-up" @error('table') open @enderror><summary class="btn">More</summary><div class="w-72">
+            @php($isOfQuery = $table->endpoint->source->of_query)
+            <a class="btn" href="{{ \App\View\Show::sheet($table->endpoint) }}">{{ $isOfQuery ? 'Open the query' : 'Open the endpoint' }}</a>
+            @unless ($isOfQuery)<details class="menu" id="give-up" @error('table') open @enderror><summary class="btn">More</summary><div class="w-72">
                 <p><strong>Give {{ $siblings->isEmpty() ? 'it' : 'them' }} up</strong></p>
                 <p class="s mt-1">{{ $siblings->isEmpty() ? $table->name.' goes' : $table->name.', '.$siblings->pluck('name')->join(', ').' go' }}
                     in {{ $environment->name }}, with the pages kept for {{ $siblings->isEmpty() ? 'it' : 'them' }}. The endpoint stays.</p>
-                @if ($readers->isNotEmpty())<p class="mt-1">{{ $readers->count() === 1 ? 'A kept query that reads from here will fail' :
-                    'Kept queries that read from here will fail' }}: @foreach ($readers as $one)<a
+                @if ($readers->isNotEmpty())<p class="mt-1">{{ $readers->count() === 1 ? 'A saved query that reads from here will fail' :
+                    'Saved queries that read from here will fail' }}: @foreach ($readers as $one)<a
                     href="{{ route('queries.show', $one) }}">{{ $one->name }}</a>{{ $loop->last ? '.' : ', ' }}@endforeach</p>
-                @else<p class="s mt-1">No kept query reads from {{ $siblings->isEmpty() ? 'it' : 'them' }}.</p>@endif
+                @else<p class="s mt-1">No saved query reads from {{ $siblings->isEmpty() ? 'it' : 'them' }}.</p>@endif
                 @error('table')<p class="fault mt-1" role="alert">{{ $message }}</p>@enderror
                 <form class="mt-2" method="post" action="{{ route('tables.destroy', $table->name) }}">@csrf @method('delete')<button
                     class="btn small">Give up {{ $siblings->isEmpty() ? 'the table' : 'the '.($siblings->count() + 1).' tables' }}</button></form>
-            </div></details>
+            </div></details>@endunless
             @if ($readsChanges)<form method="post" action="{{ route('tables.refresh', $table->name) }}">@csrf<input type="hidden" name="whole"
                 value="1"><button class="btn" title="and not only what changed">Refresh all of it</button></form>@endif
             <form method="post" action="{{ route('tables.refresh', $table->name) }}">@csrf<button class="btn go">Refresh</button></form>
@@ -62,7 +63,7 @@
     <p class="mb-3 text-sm"><a href="{{ route('tables.profile',
         $table->name) }}">What the columns are like</a> · <a href="{{ route('tables.history', $table->name) }}">History</a><span class="s"> {{ $states === 0 ?
         'nothing stays of it after a refresh' : \App\View\Show::count($states, 'earlier state').' to compare and query' }}</span></p>
-    @if ($checks !== [])@include('tables.checks')@elsecan('update', $table->endpoint->source)<p class="mb-3 text-sm"><a
+    @if ($checks !== [])@include('tables.checks')@elsecan('view', $table->endpoint->source)<p class="mb-3 text-sm"><a
         href="{{ route('endpoints.checks', [$table->endpoint->source, $table->endpoint]) }}">Add checks</a></p>@endif
     <details class="mb-3" id="indexes" @if ($showsIndexes || $errors->has('index')) open @endif><summary class="s">Indexes{{ $unused > 0 ?
         ', '.$unused.' of them without use' : '' }}</summary>

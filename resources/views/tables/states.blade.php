@@ -16,7 +16,7 @@
 </div>
 @if ($states->isEmpty())
     <div class="empty"><h2>Nothing stays of {{ $table->name }} after a refresh</h2>
-        <p class="mt-2">@can('update', $table->endpoint->source)Say under <a href="{{ route('endpoints.show', [$table->endpoint->source,
+        <p class="mt-2">@can('view', $table->endpoint->source)Say under <a href="{{ route('endpoints.show', [$table->endpoint->source,
             $table->endpoint]) }}#keep">Keep</a> what stays: its last states, or every version of every row. From the next refresh on it is here, can be
             compared, and queried.@else A builder says under Keep what stays of a table.@endcan</p></div>
 @else

@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Support\Carbon;
+
+/**
+ * SQL that somebody wrote and has not saved.
+ *
+ * @property int $id
+ * @property int $user_id
+ * @property int|null $query_id null for a query that was never saved
+ * @property string $sql
+ * @property int $based_on the version that it began with; 0 for none
+ * @property int $revision counts changes, so that two tabs do not write over each other
+ * @property Carbon $updated_at
+ * @property SavedQuery|null $savedQuery
+ */
+final class QueryDraft extends Model
+{
+    protected $guarded = [];
+
+    /**
+     * @return BelongsTo<SavedQuery, $this>
+     */
+    public function savedQuery(): BelongsTo
+    {
+        return $this->belongsTo(SavedQuery::class, 'query_id');
+    }
+}

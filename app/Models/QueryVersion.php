@@ -1,0 +1,33 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Models;
+
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Support\Carbon;
+
+/**
+ * What a saved query said; never changed.
+ *
+ * @property int $id
+ * @property int $query_id
+ * @property int $number counts from 1
+ * @property string $sql
+ * @property int|null $user_id who wrote it
+ * @property Carbon $created_at
+ * @property User|null $user
+ */
+final class QueryVersion extends Model
+{
+    protected $guarded = [];
+
+    /**
+     * @return BelongsTo<User, $this>
+     */
+    public function user(): BelongsTo
+    {
+        return $this->belongsTo(User::class);
+    }
+}
