@@ -23,7 +23,13 @@ use App\Http\People\LogController;
 use App\Http\People\PeopleController;
 use App\Http\People\ProviderController;
 use App\Http\People\SignInController;
+use App\Http\Queries\CompletionController;
 use App\Http\Queries\QueryController;
+use App\Http\Queries\QueryDraftController;
+use App\Http\Queries\QueryExportController;
+use App\Http\Queries\QueryKeepController;
+use App\Http\Queries\QueryRunController;
+use App\Http\Queries\QueryVersionController;
 use App\Http\Runs\DriftController;
 use App\Http\Runs\RejectController;
 use App\Http\Runs\RunController;
@@ -198,12 +204,22 @@ Route::middleware(['auth', 'open'])->group(function (): void {
 
     Route::get('/queries', [QueryController::class, 'index'])->name('queries.index');
     Route::get('/queries/new', [QueryController::class, 'create'])->name('queries.create');
-    Route::post('/queries/run', [QueryController::class, 'run'])->name('queries.run');
-    Route::post('/queries/export', [QueryController::class, 'export'])->name('queries.export');
+    Route::post('/queries/run', [QueryRunController::class, 'run'])->name('queries.run');
+    Route::post('/queries/tidy', [QueryRunController::class, 'tidy'])->name('queries.tidy');
+    Route::post('/queries/complete', CompletionController::class)->name('queries.complete');
+    Route::post('/queries/export', [QueryExportController::class, 'ask'])->name('queries.export');
+    Route::get('/queries/export/{token}', [QueryExportController::class, 'give'])->name('queries.export.give');
+    Route::post('/queries/drafts', [QueryDraftController::class, 'store'])->name('queries.drafts.store');
+    Route::delete('/queries/drafts/{draft}', [QueryDraftController::class, 'destroy'])->whereNumber('draft')->name('queries.drafts.destroy');
     Route::post('/queries', [QueryController::class, 'store'])->name('queries.store');
     Route::get('/queries/{query}', [QueryController::class, 'show'])->name('queries.show');
     Route::post('/queries/{query}', [QueryController::class, 'update'])->name('queries.update');
     Route::delete('/queries/{query}', [QueryController::class, 'destroy'])->name('queries.destroy');
+    Route::get('/queries/{query}/versions', [QueryVersionController::class, 'index'])->name('queries.versions');
+    Route::post('/queries/{query}/versions/{version}/restore', [QueryVersionController::class, 'restore'])->whereNumber('version')->name('queries.versions.restore');
+    Route::post('/queries/{query}/keep', [QueryKeepController::class, 'store'])->name('queries.keep');
+    Route::post('/queries/{query}/keep/refresh', [QueryKeepController::class, 'refresh'])->name('queries.keep.refresh');
+    Route::delete('/queries/{query}/keep', [QueryKeepController::class, 'destroy'])->name('queries.unkeep');
 
     Route::get('/notes', [NoteController::class, 'index'])->name('notes.index');
     Route::get('/notes/following', [FollowController::class, 'index'])->name('notes.following');

@@ -23,6 +23,14 @@ final readonly class CallerFiles
     }
 
     /**
+     * A file of the application at a place of the caller, whole or not at all.
+     */
+    public static function place(string $from, string $to): bool
+    {
+        return self::asCaller(static fn (): bool => @copy($from, "$to.part") && @rename("$to.part", $to));
+    }
+
+    /**
      * @template T
      *
      * @param  \Closure(): T  $do

@@ -27,6 +27,8 @@ enum NoteKind: string
 
     case Ageing = 'ageing';
 
+    case View = 'view';
+
     /**
      * In a word or two, as a tag.
      */
@@ -34,7 +36,7 @@ enum NoteKind: string
     {
         return match ($this) {
             self::Refresh => 'failed', self::Check => 'check', self::Doubt => 'in doubt', self::Drift => 'drift', self::Source => 'refused',
-            self::Consent => 'consent', self::Paused => 'paused', self::Secret => 'secret', self::Ageing => 'ageing',
+            self::Consent => 'consent', self::Paused => 'paused', self::Secret => 'secret', self::Ageing => 'ageing', self::View => 'broken view',
         };
     }
 
@@ -45,7 +47,7 @@ enum NoteKind: string
     {
         return match ($this) {
             self::Refresh => 'refresh failed', self::Check => 'check broken', self::Doubt => 'rows in doubt', self::Drift => 'records have changed', self::Source => 'source refused',
-            self::Consent => 'consent is missing', self::Paused => 'source is paused', self::Secret => 'secret ends', self::Ageing => 'table is ageing',
+            self::Consent => 'consent is missing', self::Paused => 'source is paused', self::Secret => 'secret ends', self::Ageing => 'table is ageing', self::View => 'view cannot be read',
         };
     }
 
@@ -55,7 +57,7 @@ enum NoteKind: string
     public function opens(): string
     {
         return match ($this) {
-            self::Refresh, self::Doubt => 'Open the run', self::Check, self::Ageing => 'Open the table', self::Drift => 'Resolve', self::Source, self::Consent, self::Paused => 'Open the source', self::Secret => 'Replace it',
+            self::Refresh, self::Doubt => 'Open the run', self::Check, self::Ageing => 'Open the table', self::Drift => 'Resolve', self::Source, self::Consent, self::Paused => 'Open the source', self::Secret => 'Replace it', self::View => 'Open the query',
         };
     }
 
@@ -64,6 +66,6 @@ enum NoteKind: string
      */
     public function isFailure(): bool
     {
-        return in_array($this, [self::Refresh, self::Source, self::Paused], true);
+        return in_array($this, [self::Refresh, self::Source, self::Paused, self::View], true);
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Models;
 
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
@@ -32,6 +33,42 @@ final class SavedQuery extends Model
 
     /** @var array<string, string> */
     protected $casts = ['labels' => 'array', 'is_private' => 'boolean'];
+
+    protected static function booted(): void
+    {
+        self::creating(static function (self $query): void {
+            $query->labels ??= [];
+            $query->version ??= 1;
+            $query->name_key ??= self::keyOf($query->name, $query->is_private ?? false, $query->user_id);
+        });
+        self::created(static fn (self $query) => QueryVersion::query()->create(['query_id' => $query->id, 'number' => $query->version, 'sql' => $query->sql, 'user_id' => $query->user_id]));
+    }
+
+    /**
+     * Names of shared queries are there once, and so are those that a person keeps to themselves.
+     */
+    public static function keyOf(string $name, bool $isPrivate, int $owner): string
+    {
+        return ($isPrivate ? "$owner:" : '').mb_strtolower($name);
+    }
+
+    /**
+     * Its name, to those who may see it.
+     */
+    public function nameFor(?User $person): string
+    {
+        return $this->is_private && $person?->id !== $this->user_id ? 'a query that only its owner sees' : $this->name;
+    }
+
+    /**
+     * Those that a person may see.
+     *
+     * @return Builder<self>
+     */
+    public static function seenBy(User $user): Builder
+    {
+        return self::query()->where(static fn (Builder $either) => $either->where('is_private', false)->orWhere('user_id', $user->id));
+    }
 
     /**
      * @return BelongsTo<User, $this>

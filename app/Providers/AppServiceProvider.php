@@ -13,6 +13,7 @@ use App\Models\User;
 use App\Notes\CauseFinder;
 use App\Notes\Causes\AgeingTables;
 use App\Notes\Causes\BrokenChecks;
+use App\Notes\Causes\BrokenViews;
 use App\Notes\Causes\ChangedRecords;
 use App\Notes\Causes\DoubtfulRows;
 use App\Notes\Causes\EndingSecrets;
@@ -71,7 +72,7 @@ final class AppServiceProvider extends ServiceProvider
     private const LOOK = 5.0;
 
     /** @var list<class-string<CauseFinder>> that find what notes are raised for */
-    private const CAUSES = [FailedRefreshes::class, PausedSources::class, RefusedSources::class, BrokenChecks::class, DoubtfulRows::class, ChangedRecords::class, EndingSecrets::class, AgeingTables::class];
+    private const CAUSES = [FailedRefreshes::class, PausedSources::class, RefusedSources::class, BrokenChecks::class, DoubtfulRows::class, ChangedRecords::class, EndingSecrets::class, AgeingTables::class, BrokenViews::class];
 
     public function register(): void
     {

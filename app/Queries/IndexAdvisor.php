@@ -80,9 +80,11 @@ final readonly class IndexAdvisor
     }
 
     /**
+     * By which columns a table belongs to others.
+     *
      * @return list<TableTie>
      */
-    private function ties(KeptTable $table): array
+    public function ties(KeptTable $table): array
     {
         $ties = $this->toParent($table);
         $others = [];

@@ -34,12 +34,7 @@ final readonly class QueryBook
      */
     public function add(array $given, User $owner): SavedQuery
     {
-        return $this->once($given['name'], static fn (): SavedQuery => DB::transaction(static function () use ($given, $owner): SavedQuery {
-            $query = SavedQuery::query()->create($given + ['user_id' => $owner->id, 'labels' => [], 'version' => 1, 'name_key' => self::key($given, $owner->id)]);
-            self::version($query, $owner);
-
-            return $query;
-        }));
+        return $this->once($given['name'], static fn (): SavedQuery => DB::transaction(static fn (): SavedQuery => SavedQuery::query()->create($given + ['user_id' => $owner->id])));
     }
 
     /**
@@ -62,7 +57,7 @@ final readonly class QueryBook
                 throw CannotSave::because('The query is kept as a table that everybody can read. Stop keeping it before you keep the query to yourself.', 'is_private');
             }
             $isNew = $query->sql !== $given['sql'];
-            $query->fill($given + ['name_key' => self::key($given + ['is_private' => $query->is_private], $query->user_id)]);
+            $query->fill($given + ['name_key' => SavedQuery::keyOf($given['name'], $given['is_private'] ?? $query->is_private, $query->user_id)]);
             if ($isNew) {
                 $query->version++;
                 self::version($query, $by);
@@ -99,14 +94,6 @@ final readonly class QueryBook
         $labels = array_filter(array_map(static fn (string $one): string => mb_substr(trim($one), 0, 40), explode(',', $typed)), static fn (string $one): bool => $one !== '');
 
         return array_slice(array_values(array_unique($labels)), 0, self::LABELS);
-    }
-
-    /**
-     * @param  array<string, mixed>  $given
-     */
-    private static function key(array $given, int $owner): string
-    {
-        return (($given['is_private'] ?? false) ? "$owner:" : '').mb_strtolower($given['name']);
     }
 
     private static function version(SavedQuery $query, User $by): void

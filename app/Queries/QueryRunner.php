@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Queries;
 
 use App\Models\Environment;
+use App\Models\KeptTable;
 use App\Models\Principal;
 use App\Models\QueryRun;
 use App\Models\SavedQuery;
@@ -14,6 +15,7 @@ use App\Reservoir\ReaderAccounts;
 use App\Reservoir\StatementPlan;
 use App\Reservoir\StatementPlans;
 use App\Schedules\AskedRefreshes;
+use DeepSpring\Sql\NamedTables;
 
 /**
  * Runs one reading statement as the person's own account of the database.
@@ -52,7 +54,17 @@ final class QueryRunner
         }
         $this->remember($principal, $environment, $sql, $query, count($rows), $begun, null);
 
-        return new Result($open->columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $open->live, $open->plan === null ? [] : $this->statements->tables($environment, $open->plan), $open->asked);
+        return new Result($open->columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $open->live, $open->plan === null ? [] : $this->statements->tables($environment, $open->plan), $open->asked, $this->reads($environment, $sql), $open->plan->indexes ?? []);
+    }
+
+    /**
+     * @return list<KeptTable> as the statement names them
+     */
+    private function reads(Environment $environment, string $sql): array
+    {
+        $named = NamedTables::names($sql);
+
+        return $named === [] ? [] : array_values(KeptTable::query()->where('environment_id', $environment->id)->whereIn('name', $named)->orderBy('name')->get(['name', 'rows', 'is_view', 'refreshed_at'])->all());
     }
 
     /**

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Queries;
 
+use App\Models\KeptTable;
 use App\Queries\Live\LiveResult;
 use App\Schedules\AskedTable;
 
@@ -17,9 +18,11 @@ final readonly class Result
      * @param  list<list<string|null>>  $rows
      * @param  list<LiveResult>  $live  tables that were read from their services for it
      * @param  list<AskedTable>  $asked  tables whose rows were too old
+     * @param  list<KeptTable>  $reads  kept tables that it reads
+     * @param  array<string, list<list<string>>>  $indexes  columns of those that served it, by table
      * @param  list<string>  $tables  kept tables of which it compares, joins, groups or sorts columns
      */
-    public function __construct(public array $columns, public array $rows, public bool $cutShort, public int $milliseconds, public array $live = [], public array $tables = [], public array $asked = [])
+    public function __construct(public array $columns, public array $rows, public bool $cutShort, public int $milliseconds, public array $live = [], public array $tables = [], public array $asked = [], public array $reads = [], public array $indexes = [])
     {
     }
 

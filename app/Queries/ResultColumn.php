@@ -4,10 +4,27 @@ declare(strict_types=1);
 
 namespace App\Queries;
 
+use DeepSpring\Export\ExportType;
+
 final readonly class ResultColumn
 {
-    public function __construct(public string $name, public bool $isNumber, public bool $isText)
+    private const TYPES = [
+        'TINY' => ExportType::Integer, 'SHORT' => ExportType::Integer, 'INT24' => ExportType::Integer, 'LONG' => ExportType::Integer, 'LONGLONG' => ExportType::Integer, 'YEAR' => ExportType::Integer,
+        'NEWDECIMAL' => ExportType::Decimal, 'DECIMAL' => ExportType::Decimal, 'DOUBLE' => ExportType::Float, 'FLOAT' => ExportType::Float,
+        'DATE' => ExportType::Date, 'DATETIME' => ExportType::DateTime, 'TIMESTAMP' => ExportType::DateTime, 'TIME' => ExportType::Time,
+    ];
+
+    public bool $isNumber;
+
+    public bool $isText;
+
+    /**
+     * @param  bool  $isKey  whether it is a key of its table
+     */
+    public function __construct(public string $name, public ExportType $type, public ?int $scale = null, public bool $isKey = false)
     {
+        $this->isNumber = $type->isNumber();
+        $this->isText = $type === ExportType::Text;
     }
 
     /**
@@ -15,9 +32,8 @@ final readonly class ResultColumn
      */
     public static function fromMeta(array $meta): self
     {
-        $type = (string) ($meta['native_type'] ?? '');
-        $isNumber = in_array($type, ['LONG', 'LONGLONG', 'INT24', 'SHORT', 'TINY', 'NEWDECIMAL', 'DECIMAL', 'DOUBLE', 'FLOAT', 'YEAR'], true);
+        $type = self::TYPES[(string) ($meta['native_type'] ?? '')] ?? ExportType::Text;
 
-        return new self((string) $meta['name'], $isNumber, ! $isNumber && ! in_array($type, ['DATE', 'DATETIME', 'TIMESTAMP', 'TIME'], true));
+        return new self((string) $meta['name'], $type, $type === ExportType::Decimal ? (int) ($meta['precision'] ?? 0) : null, array_intersect((array) ($meta['flags'] ?? []), ['primary_key', 'unique_key']) !== []);
     }
 }

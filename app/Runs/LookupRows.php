@@ -50,6 +50,10 @@ final readonly class LookupRows
     {
         $table = KeptTable::query()->where('environment_id', $environment->id)->where('name', SafeNames::clean($settings->rows->table))->first();
 
+        if ($table?->is_view === true) {
+            throw KeepFailed::because("$table->name is a view, whose rows have no place that a reading could go on from. Keep its query as a table.");
+        }
+
         return new self($rows, $table ?? throw KeepFailed::because("The table {$settings->rows->table}, whose rows are asked for, is not kept in $environment->name. Keep it first."), $settings);
     }
 

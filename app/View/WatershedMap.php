@@ -8,6 +8,7 @@ use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\NoteKind;
+use App\Models\QueryKeep;
 use App\Models\Role;
 use App\Models\SavedQuery;
 use App\Models\Source;
@@ -32,6 +33,9 @@ final class WatershedMap
 
     /** With more queries than that, those of a person fold into one box. */
     private const QUERIES = 24;
+
+    /** In place of the sources behind what is kept of queries. */
+    private const OF_QUERIES = 0;
 
     public readonly WatershedDrawing $drawing;
 
@@ -69,9 +73,11 @@ final class WatershedMap
     {
         $maySeeSources = $this->maySeeSources = $role->mayBuild();
         $tables = KeptTable::query()->where('environment_id', $environment->id)->orderBy('endpoint_id')->orderBy('id')->get(['id', 'name', 'rows', 'refreshed_at', 'endpoint_id', 'rows_of', 'is_view']);
-        $sourceOf = Endpoint::query()->pluck('source_id', 'id')->all();
+        $ofQueries = Source::query()->where('of_query', true)->pluck('id')->flip();
+        $sourceOf = Endpoint::query()->pluck('source_id', 'id')->map(static fn (int $id): int => isset($ofQueries[$id]) ? self::OF_QUERIES : $id)->all();
         $sources = Source::described()->get(['id', 'name', 'slug'])->sortBy('name', SORT_NATURAL | SORT_FLAG_CASE);
-        $queries = SavedQuery::query()->with('user:id,name')->orderBy('name')->get(['id', 'name', 'sql', 'user_id']);
+        $tables->contains(static fn (KeptTable $table): bool => $sourceOf[$table->endpoint_id] === self::OF_QUERIES) && $sources->push((new Source)->forceFill(['id' => self::OF_QUERIES, 'name' => 'Queries', 'slug' => 'queries']));
+        $queries = SavedQuery::query()->with('user:id,name')->where('is_private', false)->orderBy('name')->get(['id', 'name', 'sql', 'user_id']);
         $reads = self::reads($queries, $tables);
         if ($search !== '') {
             $has = static fn (string $text): bool => mb_stripos($text, $search) !== false;
@@ -97,6 +103,11 @@ final class WatershedMap
         $this->drawing = new WatershedDrawing;
         foreach ($drawn->forPage($this->page, self::SOURCES) as $source) {
             $this->group($source, $own[$source->id] ?? new Collection);
+        }
+        foreach (QueryKeep::query()->where('environment_id', $environment->id)->get(['name', 'reads']) as $keep) {
+            foreach ($keep->reads as $read) {
+                $this->drawing->course($this->boxOf[$read] ?? '', $this->boxOf[$keep->name] ?? '', $this->rowsOf[$read] ?? 0, 'fresh');
+            }
         }
         foreach ($tables->whereNotNull('rows_of') as $table) {
             $this->drawing->course($this->boxOf[$table->rows_of] ?? '', $this->boxOf[$table->name] ?? '', $table->rows, 'fresh');
@@ -159,7 +170,9 @@ final class WatershedMap
         $refused = $this->needs->refused[$source->id] ?? null;
         $waits = $refused === NoteKind::Consent;
         $this->drawing->group([
-            'id' => "s$source->id", 'title' => $source->name, 'url' => $this->maySeeSources ? route('sources.show', $source->slug) : null,
+            'id' => "s$source->id", 'title' => $source->name, 'url' => match (true) {
+                $source->id === self::OF_QUERIES => route('queries.index'), $this->maySeeSources => route('sources.show', $source->slug), default => null
+            },
             'sub' => $waits ? 'waits for consent' : ($refused !== null ? 'last try failed' : Show::count($tables->count(), 'table')),
             'state' => $waits ? 'ochre' : ($refused !== null ? 'iron' : 'fresh'),
         ], $this->boxesOfTables($source, $tables));
@@ -178,7 +191,7 @@ final class WatershedMap
         $boxes = [];
         foreach ($isFolded ? $failed : $tables as $table) {
             $state = isset($this->needs->failed[$table->endpoint_id]) ? 'iron' : (self::isAgeing($table) ? 'ochre' : 'fresh');
-            $boxes[] = ['id' => "t$table->id", 'title' => $table->name, 'full' => $table->name, 'sub' => Show::count($table->rows, 'row').' · '.($state === 'iron' ? 'refresh failed' : Show::ago($table->refreshed_at)), 'url' => route('tables.show', $table->name), 'state' => $state, 'rows' => $table->rows, 'isBundle' => false];
+            $boxes[] = ['id' => "t$table->id", 'title' => $table->name, 'full' => $table->name, 'sub' => $table->is_view ? 'view' : Show::count($table->rows, 'row').' · '.($state === 'iron' ? 'refresh failed' : Show::ago($table->refreshed_at)), 'url' => route('tables.show', $table->name), 'state' => $state, 'rows' => $table->rows, 'isBundle' => false];
             $this->boxOf[$table->name] = "t$table->id";
             $this->rowsOf[$table->name] = $table->rows;
         }

@@ -13,7 +13,7 @@ namespace DeepSpring\Export;
  */
 final readonly class CsvWriter
 {
-    public function __construct(private bool $guard)
+    public function __construct(private bool $guard, private string $separator = ',')
     {
     }
 
@@ -28,7 +28,7 @@ final readonly class CsvWriter
             $cells[] = $this->cell($value, $isText[$index] ?? true);
         }
 
-        return implode(',', $cells)."\r\n";
+        return implode($this->separator, $cells)."\r\n";
     }
 
     private function cell(string|int|float|null $value, bool $isText): string
@@ -37,17 +37,25 @@ final readonly class CsvWriter
             return '';
         }
         $value = (string) $value;
-        if ($this->guard && $isText && $value !== '' && $this->startsFormula($value)) {
+        if ($this->guard && $isText && $value !== '' && self::wouldRun($value)) {
             $value = "'".$value;
         }
 
-        return $value === '' || strpbrk($value, "\",\r\n") !== false || $value[0] === ' ' || $value[-1] === ' '
+        return $value === '' || strpbrk($value, "\"\r\n".$this->separator) !== false || $value[0] === ' ' || $value[-1] === ' '
             ? '"'.str_replace('"', '""', $value).'"'
             : $value;
     }
 
-    private function startsFormula(string $value): bool
+    /**
+     * Whether a spreadsheet may take a text for a formula. A sign before digits alone is none: a phone number
+     * like +47 4149583 stays what it is.
+     */
+    public static function wouldRun(string $value): bool
     {
+        if (preg_match('/^[+\-]\d[\d .]*$/D', $value) === 1) {
+            return false;
+        }
+
         // Spreadsheets pass over blanks, line ends and signs that cannot be seen before they look.
         return strspn($value, "\t\r", 0, 1) === 1 || preg_match('/^[\s\x00-\x20\x7f\p{Z}\p{Cf}"\']*[=+\-@＝＋－＠﹦﹢﹣﹫]/u', $value) === 1 || preg_match('/^[\x00-\x20]*[=+\-@]/', $value) === 1;
     }

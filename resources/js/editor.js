@@ -1,12 +1,17 @@
 // The SQL editor: CodeMirror over the textarea, which stays what the form sends.
-import { autocompletion, closeBrackets, closeBracketsKeymap, completionKeymap } from '@codemirror/autocomplete';
+import { closeBrackets, closeBracketsKeymap, completionKeymap } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { MariaSQL, sql } from '@codemirror/lang-sql';
 import { bracketMatching, HighlightStyle, syntaxHighlighting } from '@codemirror/language';
-import { EditorState } from '@codemirror/state';
-import { drawSelection, EditorView, keymap, lineNumbers } from '@codemirror/view';
+import { EditorState, StateEffect, StateField } from '@codemirror/state';
+import { Decoration, drawSelection, EditorView, keymap, lineNumbers } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
+import { completes } from './ask/completion.js';
+import { keepsDrafts } from './ask/drafts.js';
+import { watchExports } from './ask/exports.js';
+import { watchGrids } from './ask/grid.js';
 import { on } from './events.js';
+import { token } from './session.js';
 
 const look = HighlightStyle.define([
     { tag: tags.keyword, color: '#176b74', fontWeight: '700' },
@@ -15,17 +20,40 @@ const look = HighlightStyle.define([
     { tag: tags.comment, color: '#6d736c', fontStyle: 'italic' },
 ]);
 
-const area = document.querySelector('textarea[data-sql]');
-if (area) {
-    const schema = JSON.parse(document.getElementById('tables-known').textContent);
+// What the database did not understand is underlined until the text changes.
+const mark = StateEffect.define();
+const wrong = StateField.define({
+    create: () => Decoration.none,
+    update: (marks, change) => {
+        for (const effect of change.effects) {
+            if (effect.is(mark)) return effect.value === null ? Decoration.none : Decoration.set([Decoration.mark({ class: 'wrong' }).range(...effect.value)]);
+        }
+        return change.docChanged ? Decoration.none : marks;
+    },
+    provide: (field) => EditorView.decorations.from(field),
+});
+
+const list = EditorView.theme({
+    '.cm-tooltip': { background: 'var(--color-chalk)', border: '1px solid var(--color-edge)', borderRadius: '6px', overflow: 'hidden' },
+    '.cm-tooltip.cm-tooltip-autocomplete > ul': { fontFamily: 'var(--font-mono)', fontSize: '12.5px', maxHeight: '15em' },
+    '.cm-tooltip-autocomplete ul li[aria-selected]': { background: 'var(--color-mist)', color: 'var(--color-ink)' },
+    '.cm-completionDetail': { fontStyle: 'normal', fontFamily: 'var(--font-body)', color: 'var(--color-silt)' },
+    '.cm-completionIcon': { color: 'var(--color-water)' },
+});
+
+const bytes = (text) => new TextEncoder().encode(text).length;
+
+const edits = (area, form) => {
+    const cursor = document.getElementById('cursor');
+    let changed = () => {};
     const view = new EditorView({
         parent: area.parentElement,
         state: EditorState.create({
             doc: area.value,
             extensions: [
                 EditorView.cspNonce.of(document.querySelector('meta[name=csp-nonce]').content),
-                lineNumbers(), history(), drawSelection(), bracketMatching(), closeBrackets(), autocompletion(),
-                sql({ dialect: MariaSQL, schema, upperCaseKeywords: false }),
+                lineNumbers(), history(), drawSelection(), bracketMatching(), closeBrackets(), completes(form.dataset.completeUrl), wrong, list,
+                sql({ dialect: MariaSQL, upperCaseKeywords: false }),
                 syntaxHighlighting(look),
                 keymap.of([
                     { key: 'Mod-Enter', run: () => { document.querySelector('[data-go]').click(); return true; } },
@@ -33,14 +61,65 @@ if (area) {
                 ]),
                 EditorView.lineWrapping,
                 EditorView.contentAttributes.of({ 'aria-label': 'SQL' }),
-                EditorView.updateListener.of((update) => { if (update.docChanged) area.value = update.state.doc.toString(); }),
+                EditorView.updateListener.of((update) => {
+                    if (update.selectionSet || update.docChanged) cursor.value = bytes(update.state.sliceDoc(0, update.state.selection.main.head));
+                    if (!update.docChanged) return;
+                    area.value = update.state.doc.toString();
+                    changed();
+                }),
             ],
         }),
     });
     area.hidden = true;
     window.sqlEditor = view;
-    on('click', '[data-insert]', (event, button) => {
-        view.dispatch(view.state.replaceSelection(button.dataset.insert));
+    changed = keepsDrafts(form, () => view.state.doc.toString());
+
+    return view;
+};
+
+const area = document.querySelector('textarea[data-sql]');
+if (area) {
+    const form = area.closest('form');
+    const view = edits(area, form);
+    const put = (text, from, to) => {
+        view.dispatch({ changes: { from, to, insert: text }, selection: { anchor: from + text.length } });
         view.focus();
+    };
+    on('click', '[data-insert]', (event, button) => {
+        const { from, to } = view.state.selection.main;
+        put(button.dataset.insert, from, to);
     });
+    on('htmx:load', null, (event) => {
+        const fault = event.detail.elt.matches?.('[data-fault]') ? event.detail.elt : event.detail.elt.querySelector?.('[data-fault]');
+        const from = Number(fault?.dataset.at ?? NaN);
+        const to = from + Number(fault?.dataset.length ?? 0);
+        if (fault && from >= 0 && to <= view.state.doc.length && to > from) view.dispatch({ effects: [mark.of([from, to]), EditorView.scrollIntoView(from)] });
+    });
+    on('htmx:beforeRequest', '[data-go]', () => view.dispatch({ effects: mark.of(null) }));
+    on('click', '[data-replace]', (event, button) => {
+        const { at, length } = button.closest('[data-fault]').dataset;
+        put(button.dataset.replace, Number(at), Number(at) + Number(length));
+        document.querySelector('[data-go]').click();
+    });
+    on('click', '#tidy', async () => {
+        const answer = await fetch(form.dataset.tidyUrl, { method: 'POST', headers: token(), body: new URLSearchParams({ sql: view.state.doc.toString() }) });
+        if (answer.ok) put(await answer.text(), 0, view.state.doc.length);
+    });
+    on('input', '[data-filter]', (event, field) => {
+        const words = field.value.toLowerCase().split(/\s+/);
+        document.querySelectorAll(field.dataset.filter).forEach((one) => { one.hidden = !words.every((word) => one.dataset.filtered.toLowerCase().includes(word)); });
+        document.querySelectorAll('[data-filter-group]').forEach((group) => { group.hidden = !group.querySelector('[data-filtered]:not([hidden])'); });
+    });
+    watchGrids();
+    watchExports();
 }
+
+// Parts of a form that only matter with some choice.
+const showWhen = () => document.querySelectorAll('[data-when]').forEach((part) => {
+    const [name, value] = part.dataset.when.split('=');
+    const chosen = document.querySelector(`[name="${name}"]:checked, select[name="${name}"]`);
+    part.hidden = chosen?.value !== value;
+});
+on('change', '#kept [name]', showWhen);
+on('htmx:load', null, showWhen);
+showWhen();

@@ -192,11 +192,11 @@ final class HttpSafetyTest extends AppTestCase
 
     public function test_a_spreadsheet_runs_nothing_of_a_safe_export(): void
     {
-        foreach (['=1', '+1', '-1', '@x', ' =1', "\n=1", "\t=1", "\r=1", " \n =1", "\u{a0}=1", "\u{200b}=1", "\u{feff}=1", '＝1', "'=1", '"=1', "\x0b=1", "\x00=1", "\u{3000}＝1"] as $text) {
+        foreach (['=1', '+A1', '-A1', '+1+1', '-1*2', '@x', ' =1', "\n=1", "\t=1", "\r=1", " \n =1", "\u{a0}=1", "\u{200b}=1", "\u{feff}=1", '＝1', "'=1", '"=1', "\x0b=1", "\x00=1", "\u{3000}＝1"] as $text) {
             $line = (new CsvWriter(true))->line([$text]);
             self::assertStringStartsWith("'", ltrim($line, '"'), json_encode($text).' → '.$line);
         }
-        foreach (['a=1', '1', '', 'x', ' a', '—', '(=)', "x\n=1"] as $text) {
+        foreach (['a=1', '1', '+1', '-1', '', 'x', ' a', '—', '(=)', "x\n=1"] as $text) {
             self::assertStringStartsNotWith("'", ltrim((new CsvWriter(true))->line([$text]), '"'));
         }
     }

@@ -11,8 +11,10 @@ use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Note;
 use App\Models\NoteKind;
+use App\Models\QueryKeep;
 use App\Models\Role;
 use App\Models\Run;
+use App\Models\SavedQuery;
 use App\Models\Secret;
 use App\Models\Source;
 use App\Models\Tryout;
@@ -112,6 +114,7 @@ final class NotesTest extends AppTestCase
         yield 'a drift' => [NoteKind::Drift, static fn (self $test, Endpoint $endpoint) => Drift::query()->create(['endpoint_id' => $endpoint->id, 'environment_id' => Environment::named('trial')?->id, 'kind' => 'emptied', 'table' => 'positions', 'path' => '$.x', 'sentence' => 'It is empty now.', 'examples' => []]), static fn (Endpoint $endpoint) => Drift::query()->update(['answer' => 'ignore', 'answered_at' => now()]), 'It is empty now.', false];
         yield 'a doubt' => [NoteKind::Doubt, static fn (self $test, Endpoint $endpoint) => Run::query()->whereKey($table($endpoint)->run_id)->update(['findings' => json_encode([['code' => 'total', 'sentence' => 'Ten are missing.', 'doubt' => true], ['code' => 'check', 'sentence' => 'Said elsewhere.', 'doubt' => true]])]), static fn (Endpoint $endpoint) => Run::query()->update(['findings' => null]), 'Ten are missing.', true];
         yield 'a broken check' => [NoteKind::Check, static fn (self $test, Endpoint $endpoint) => CheckResult::query()->create(['run_id' => $table($endpoint)->run_id, 'endpoint_id' => $endpoint->id, 'environment_id' => Environment::named('trial')?->id, 'table' => 'positions', 'mark' => str_repeat('a', 16), 'words' => 'x', 'acts' => 'note', 'outcome' => 'broken', 'broken' => 3, 'rows' => 9, 'sentence' => '3 of 9 rows break it.', 'at' => now()]), static fn (Endpoint $endpoint) => CheckResult::query()->update(['outcome' => 'held']), '3 of 9 rows break it.', true];
+        yield 'a broken view' => [NoteKind::View, static fn (self $test, Endpoint $endpoint) => QueryKeep::query()->create(['query_id' => SavedQuery::query()->create(['name' => 'Shelves', 'sql' => 'select 1', 'user_id' => $test->person()->id])->id, 'environment_id' => Environment::named('trial')?->id, 'source_id' => $endpoint->source_id, 'is_view' => true, 'name' => 'positions', 'version' => 1, 'reads' => [], 'fault' => 'A column is gone.']), static fn (Endpoint $endpoint) => QueryKeep::query()->update(['fault' => null]), 'A column is gone.', true];
         yield 'an ageing table' => [NoteKind::Ageing, static fn (self $test, Endpoint $endpoint) => KeptTable::query()->update(['refreshed_at' => now()->subHours(AgeingTables::HOURS + 1)]), static fn (Endpoint $endpoint) => KeptTable::query()->update(['refreshed_at' => now()]), 'Last refreshed on', true];
     }
 

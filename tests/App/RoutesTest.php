@@ -25,6 +25,7 @@ final class RoutesTest extends AppTestCase
     private const EVERYBODY = [
         'sign-out', 'watershed', 'environment', 'find', 'account', 'account.update', 'account.password', 'account.second.begin', 'account.second.confirm', 'account.second.codes', 'account.second.remove',
         'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.profile', 'tables.profile.take', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
+        'queries.tidy', 'queries.complete', 'queries.export.give', 'queries.drafts.store', 'queries.drafts.destroy', 'queries.versions', 'queries.versions.restore', 'queries.keep', 'queries.keep.refresh', 'queries.unkeep',
         // Notes of which nothing concerns them are not found; what somebody follows is found by them alone.
         'notes.index', 'notes.show', 'notes.following', 'notes.follow', 'notes.deliveries', 'notes.unfollow', 'notes.follow.test', 'notes.follow.secret',
         // Found by whoever handed it in, and by nobody else.
@@ -41,7 +42,7 @@ final class RoutesTest extends AppTestCase
     /** Answered by the pool for what may take long. */
     private const SLOW = [
         'sources.store', 'sources.upload', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
-        'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.export',
+        'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.export', 'queries.export.give', 'queries.update', 'queries.destroy', 'queries.keep', 'queries.unkeep',
         'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.history.forget', 'tables.profile.take', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
     ];
 
@@ -148,7 +149,7 @@ final class RoutesTest extends AppTestCase
         $exchange = \App\Models\Exchange::query()->create(['run_id' => $run->id, 'purpose' => 'request', 'number' => 1, 'request' => "GET /\n", 'headers' => '', 'bytes' => 0, 'timing' => []]);
         $drift = \App\Models\Drift::query()->firstOrCreate(['endpoint_id' => $endpoint->id, 'environment_id' => $this->trial()->id, 'kind' => 'emptied', 'table' => 'loans', 'path' => '$.x'], ['run_id' => $run->id, 'sentence' => 'x', 'examples' => []]);
         $user = User::query()->where('role', 'analyst')->whereNull('off_at')->whereKeyNot($person?->id)->first() ?? $this->person(Role::Analyst);
-        $query = \App\Models\SavedQuery::query()->create(['user_id' => $person->id ?? $user->id, 'name' => 'q', 'sql' => 'select 1']);
+        $query = \App\Models\SavedQuery::query()->create(['user_id' => $person->id ?? $user->id, 'name' => bin2hex(random_bytes(5)), 'sql' => 'select 1']);
         $invitation = \App\Models\Invitation::query()->create(['token' => bin2hex(random_bytes(32)), 'purpose' => 'invite', 'role' => 'analyst', 'email' => 'x@saltmarsh.example', 'expires_at' => now()->addDay()]);
         $host = \App\Models\AllowedHost::query()->firstOrCreate(['host' => 'x.saltmarsh.example', 'port' => 1]);
 
@@ -160,7 +161,7 @@ final class RoutesTest extends AppTestCase
         $follow = \App\Models\Follow::query()->create(['user_id' => $person->id ?? $user->id, 'environment_id' => $this->trial()->id, 'failures_only' => false, 'by' => 'mail']);
 
         return strtr($uri, [
-            '{note}' => (string) $note->id, '{follow}' => (string) $follow->id,
+            '{note}' => (string) $note->id, '{draft}' => '999999', '{follow}' => (string) $follow->id,
             '{schedule}' => (string) $schedule->id,
             '{index}' => (string) $index->id,
             '{source}' => $source->slug, '{endpoint:slug}' => 'loans', '{endpoint}' => 'loans', '{tryout}' => (string) $try->id, '{number}' => '1', '{run}' => (string) $run->id, '{exchange}' => (string) $exchange->id,

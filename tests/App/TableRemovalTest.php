@@ -62,7 +62,7 @@ final class TableRemovalTest extends AppTestCase
             app(QueryRunner::class)->run($analyst, $this->trial(), 'select count(*) from loans');
             self::fail('It is still read.');
         } catch (\App\Queries\QueryRefused $refused) {
-            self::assertSame('That table is not one you can read in Trial, where nothing is kept. What can be asked is listed beside the editor.', $refused->getMessage());
+            self::assertSame('Nothing that can be read is kept in Trial yet.', $refused->getMessage());
         }
 
         // It can be kept again, and a source that keeps nothing can be deleted.

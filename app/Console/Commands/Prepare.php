@@ -16,6 +16,7 @@ use App\Operations\Upgrade;
 use App\Operations\UpgradeRefused;
 use App\People\DemoPeople;
 use App\People\Invitations;
+use App\Queries\Keeping\QueryKeeping;
 use App\Runs\Refresh;
 use App\Runs\Runs;
 use App\Runs\Tries;
@@ -37,7 +38,7 @@ final class Prepare extends Command
 
     protected $description = 'Migrates the database and adds the demo data when it is empty';
 
-    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataFetcher $metadata, Upgrade $upgrade, Invitations $invitations, DemoPeople $demo): int
+    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataFetcher $metadata, Upgrade $upgrade, Invitations $invitations, DemoPeople $demo, QueryKeeping $keeping): int
     {
         try {
             $upgrade->run();
@@ -62,6 +63,7 @@ final class Prepare extends Command
             Environment::query()->firstOrCreate(['slug' => $slug], ['name' => $name, 'position' => Environment::query()->count()]);
         }
         $runs->rescue();
+        Environment::query()->get()->each($keeping->alignViews(...));
         if ($this->option('bare')) {
             return self::SUCCESS;
         }

@@ -4,96 +4,154 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\CallerFiles;
 use App\Console\RowTable;
 use App\Models\Environment;
 use App\Models\KeptTable;
+use App\Models\SavedQuery;
 use App\Models\User;
+use App\Queries\ExportFiles;
+use App\Queries\ExportOutcome;
+use App\Queries\Exports;
+use App\Queries\OpenResult;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
 use App\Queries\QuerySlots;
-use App\Queries\ResultColumn;
 use App\Queries\Waiting;
-use DeepSpring\Export\CsvWriter;
+use DeepSpring\Export\CannotExport;
+use DeepSpring\Export\ExportChoice;
+use DeepSpring\Export\ExportFormat;
+use DeepSpring\Sql\StatementText;
 use DeepSpring\Value\Phrase;
 
 final class QueryCommand extends SpringCommand
 {
-    protected $signature = 'spring:query {sql : One reading statement} {--as=table : csv, json or table} {--guard : Make CSV safe for spreadsheets} {--environment= : Environment} {--user= : Email of the person it runs as}';
+    protected $signature = 'spring:query {sql : One reading statement, or the name of a saved query}
+        {--as=table : table, csv, tsv, json, ndjson, md or xlsx}
+        {--o|output= : A file to write to; XLSX needs one}
+        {--guard : Make CSV safe for spreadsheets}
+        {--separator=comma : Of CSV: comma, semicolon, tab or bar}
+        {--encoding=utf-8 : Of CSV: utf-8, utf-8-bom, utf-16 or latin1}
+        {--watch= : Ask again each time so long has passed, as 30s, 5m or 1h, until it is stopped}
+        {--environment= : Environment} {--user= : Email of the person it runs as}';
 
     protected $description = 'Runs SQL over the kept tables';
 
     /** Seconds that a statement waits for its turn. */
     private const PATIENCE = 600;
 
-    public function work(QueryRunner $runner, QuerySlots $turns): int
+    /** Seconds that a statement may take. */
+    private const LONGEST = 600;
+
+    public function work(QueryRunner $runner, QuerySlots $turns, Exports $exports): int
     {
         $as = (string) $this->option('as');
-        if (! in_array($as, ['csv', 'json', 'table'], true)) {
-            throw new WrongUse('--as takes csv, json or table.');
+        $format = $as === 'table' ? null : ExportFormat::tryFrom($as) ?? throw new WrongUse('--as takes table, csv, tsv, json, ndjson, md or xlsx.');
+        $path = is_string($this->option('output')) && $this->option('output') !== '' ? $this->option('output') : null;
+        if ($format === ExportFormat::Xlsx && $path === null) {
+            throw new WrongUse('XLSX has to go into a file: --output FILE.');
         }
+        if ($format === null && $path !== null) {
+            throw new WrongUse('A file is written in a format: --as csv, tsv, json, ndjson, md or xlsx.');
+        }
+        $choice = $this->written();
+        $every = $this->seconds();
+        do {
+            $code = $this->once($runner, $turns, $exports, $format, $choice, $path);
+        } while ($code === self::DONE && $every !== null && sleep($every) === 0);
+
+        return $code;
+    }
+
+    private function once(QueryRunner $runner, QuerySlots $turns, Exports $exports, ?ExportFormat $format, ExportChoice $choice, ?string $path): int
+    {
         try {
-            $turn = $turns->await($this->person(), self::PATIENCE, fn (Waiting $waiting) => $this->say("Waits for its turn: {$waiting->sentence()}"));
-            $open = $runner->stream($this->person(), $this->environment(), (string) $this->argument('sql'), 600);
-            foreach ($open->asked as $one) {
-                $this->say($one->sentence());
-            }
-            foreach ($open->live as $one) {
-                $this->say("{$one->table->name} is not kept: ".Phrase::count($one->rows, 'row')." read from {$one->table->source->name} in ".Phrase::count($one->requests, 'request').", {$one->address}");
-                foreach ($one->parts as $part) {
-                    $this->say($part->asked !== null ? "  asked of the service: {$part->text}" : "  done here: {$part->text} ({$part->why})");
+            $person = $this->person();
+            $statements = $this->statements($person);
+            $turn = $turns->await($person, self::PATIENCE, fn (Waiting $waiting) => $this->say("Waits for its turn: {$waiting->sentence()}"));
+            if ($format !== null) {
+                $file = $path === null ? 'php://stdout' : ExportFiles::path(bin2hex(random_bytes(8)));
+                $outcome = $exports->write($person, $this->environment(), $statements, $format, $choice, $file, self::LONGEST, opened: $this->tell(...));
+                if ($path !== null && ! CallerFiles::place($file, $this->path($path))) {
+                    throw CannotExport::because("$path cannot be written.");
                 }
+                $this->told($outcome, $path);
+            } else {
+                $open = $runner->stream($person, $this->environment(), $statements[0]->sql ?? '', self::LONGEST);
+                $this->tell($open);
+                (new RowTable($this->output, $this->say(...)))->show($open->columns, $open->rows);
             }
-            match ($as) {
-                'csv' => $this->asCsv($open->columns, $open->rows),
-                'json' => $this->asJson($open->columns, $open->rows),
-                default => (new RowTable($this->output, $this->say(...)))->show($open->columns, $open->rows),
-            };
-        } catch (QueryRefused $refused) {
+        } catch (QueryRefused|CannotExport $refused) {
             $this->say($refused->getMessage());
 
             return self::REFUSED;
         } finally {
             ($turn ?? null)?->giveBack();
+            isset($file) && $path !== null && @unlink($file);
         }
 
         return self::DONE;
     }
 
     /**
-     * @param  list<ResultColumn>  $columns
-     * @param  iterable<list<string|null>>  $rows
+     * What has to be known of how it was asked.
      */
-    private function asCsv(array $columns, iterable $rows): void
+    private function tell(OpenResult $open): void
     {
-        $csv = new CsvWriter((bool) $this->option('guard'));
-        $isText = array_map(static fn (ResultColumn $column): bool => $column->isText, $columns);
-        $this->give($csv->line(array_map(static fn (ResultColumn $column): string => $column->name, $columns)));
-        foreach ($rows as $row) {
-            $this->give($csv->line($row, $isText));
+        foreach ($open->asked as $one) {
+            $this->say($one->sentence());
+        }
+        foreach ($open->live as $one) {
+            $this->say("{$one->table->name} is not kept: ".Phrase::count($one->rows, 'row')." read from {$one->table->source->name} in ".Phrase::count($one->requests, 'request').", {$one->address}");
+            foreach ($one->parts as $part) {
+                $this->say($part->asked !== null ? "  asked of the service: {$part->text}" : "  done here: {$part->text} ({$part->why})");
+            }
+        }
+    }
+
+    private function told(?ExportOutcome $outcome, ?string $path): void
+    {
+        foreach ($outcome->said ?? [] as $sentence) {
+            $this->say($sentence);
+        }
+        if ($path !== null && $outcome !== null) {
+            $this->say(Phrase::count($outcome->rows, 'row')." in $path.");
         }
     }
 
     /**
-     * One array of objects, a row a line. Whole numbers are JSON numbers when they are safe in 53
-     * bits; other numbers stay text, so that no digit is lost.
+     * What is asked: a saved query of that name, or the text itself.
      *
-     * @param  list<ResultColumn>  $columns
-     * @param  iterable<list<string|null>>  $rows
+     * @return list<StatementText>
      */
-    private function asJson(array $columns, iterable $rows): void
+    private function statements(User $person): array
     {
-        $first = true;
-        $this->give('[');
-        foreach ($rows as $row) {
-            $object = [];
-            foreach ($columns as $place => $column) {
-                $value = $row[$place];
-                $object[$column->name] = $column->isNumber && $value !== null && preg_match('/^-?\d{1,15}$/D', $value) === 1 ? (int) $value : $value;
-            }
-            $this->give(($first ? "\n" : ",\n").json_encode((object) $object, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE));
-            $first = false;
+        $given = (string) $this->argument('sql');
+        $saved = SavedQuery::seenBy($person)->where('name', $given)->first();
+        $all = StatementText::all($saved->sql ?? $given);
+        if (count($all) > 1 && $this->option('as') !== 'xlsx') {
+            throw QueryRefused::because('Several statements give several results, for which XLSX alone has sheets: --as xlsx --output FILE.');
         }
-        $this->give("\n]\n");
+
+        return $all === [] ? throw QueryRefused::because('Write a query first, for example: select * from loans') : $all;
+    }
+
+    private function written(): ExportChoice
+    {
+        $separator = ExportChoice::SEPARATORS[(string) $this->option('separator')] ?? throw new WrongUse('--separator takes '.implode(', ', array_keys(ExportChoice::SEPARATORS)).'.');
+        isset(ExportChoice::ENCODINGS[(string) $this->option('encoding')]) || throw new WrongUse('--encoding takes '.implode(', ', array_keys(ExportChoice::ENCODINGS)).'.');
+
+        return new ExportChoice((bool) $this->option('guard'), $separator, (string) $this->option('encoding'));
+    }
+
+    private function seconds(): ?int
+    {
+        $every = (string) $this->option('watch');
+        if ($every === '') {
+            return null;
+        }
+
+        return preg_match('/^([1-9]\d{0,4})([smh])$/D', $every, $part) === 1 ? (int) $part[1] * ['s' => 1, 'm' => 60, 'h' => 3600][$part[2]] : throw new WrongUse('--watch takes a time like 30s, 5m or 1h.');
     }
 
     private function person(): User

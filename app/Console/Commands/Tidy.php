@@ -21,7 +21,10 @@ use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Models\StatementUse;
 use App\Models\TableIndex;
+use App\Queries\ExportFiles;
+use App\Queries\Keeping\QueryKeeping;
 use App\Queries\Live\LiveReader;
+use App\Queries\QueryDrafts;
 use App\Reservoir\TableIndexes;
 use App\Reservoir\TableStore;
 use App\Runs\AlignIndexes;
@@ -55,7 +58,7 @@ final class Tidy extends Command
         parent::__construct();
     }
 
-    public function handle(Runs $runs, TableStates $states): int
+    public function handle(Runs $runs, TableStates $states, QueryKeeping $keeping): int
     {
         $runs->rescue();
         $before = Carbon::now()->subDays(self::DAYS);
@@ -69,6 +72,9 @@ final class Tidy extends Command
         $states->dropOrphans();
         $this->dropPages();
         $this->buildIndexes();
+        Environment::query()->get()->each($keeping->alignViews(...));
+        QueryDrafts::tidy();
+        ExportFiles::tidy();
         // Bodies of old tries are what takes the room; that they were, and what came of them, stays.
         $bodies = Exchange::query()->where('created_at', '<', $before)->where(static fn (Builder $any) => $any->whereNotNull('body')->orWhereNotNull('digest'))->limit(2000)->pluck('id');
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();

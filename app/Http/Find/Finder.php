@@ -37,7 +37,7 @@ final class Finder
         if ($person->can('viewAny', Source::class)) {
             array_push($found, ...$this->sources($text), ...$this->endpoints($text));
         }
-        array_push($found, ...$this->tables($environment, $text), ...$this->queries($text));
+        array_push($found, ...$this->tables($environment, $text), ...$this->queries($person, $text));
         if ($person->can('viewAny', Source::class)) {
             array_push($found, ...$this->runs($environment, $text));
         }
@@ -96,9 +96,9 @@ final class Finder
     /**
      * @return list<FoundItem>
      */
-    private function queries(string $text): array
+    private function queries(User $person, string $text): array
     {
-        $rows = SavedQuery::query()->whereRaw(self::fold('name'), [self::like($text)])->orderBy('name')->limit(self::MOST)->get();
+        $rows = SavedQuery::seenBy($person)->whereRaw(self::fold('name'), [self::like($text)])->orderBy('name')->limit(self::MOST)->get();
 
         return array_values($rows->map(static fn (SavedQuery $query): FoundItem => new FoundItem('query', $query->name, '', route('queries.show', $query)))->all());
     }

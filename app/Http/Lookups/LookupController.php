@@ -120,7 +120,7 @@ final class LookupController extends Controller
      */
     private function page(Source $source, Endpoint $endpoint, EndpointDefinition $definition, array $happened): View
     {
-        $tables = KeptTable::query()->where('environment_id', $this->environment()->id)->where('endpoint_id', '!=', $endpoint->id)->orderBy('name')->get();
+        $tables = KeptTable::query()->where('environment_id', $this->environment()->id)->where('is_view', false)->where('endpoint_id', '!=', $endpoint->id)->orderBy('name')->get();
         $bound = $this->bound($definition);
         $table = $this->table($this->text('table')) ?? $this->table($bound === null ? '' : $bound->table) ?? ($tables->count() === 1 ? $tables->first() : null);
 

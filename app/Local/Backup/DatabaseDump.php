@@ -58,8 +58,9 @@ final readonly class DatabaseDump
      */
     private function command(string $options, bool $withoutPages): array
     {
+        // Views are made again from their queries, by the accounts that own them.
         $left = [];
-        $statement = $this->connection()->prepare('select table_schema as s, table_name as t from information_schema.tables where table_schema like ? and (table_name like ? or table_name like ?)');
+        $statement = $this->connection()->prepare('select table_schema as s, table_name as t from information_schema.tables where table_schema like ? and (table_name like ? or table_name like ? or table_type = \'VIEW\')');
         $statement->execute([addcslashes("{$this->schema}_data", '_%').'%', 'stage\\_\\_%', $withoutPages ? 'pages\\_\\_%' : 'stage\\_\\_%']);
         foreach ($statement->fetchAll(\PDO::FETCH_ASSOC) as $row) {
             $left[] = "--ignore-table={$row['s']}.{$row['t']}";

@@ -26,6 +26,8 @@ final readonly class SlowRequests
         '^(GET|POST) /sign-in/provider(/return)?([?].*)?$',
         // Statements.
         '^POST /queries/(run|export)$',
+        '^POST /queries/[0-9]+(/keep)?$',
+        '^DELETE /queries/[0-9]+(/keep)?$',
         '^GET /tables/[^/?]+[?](.*&)?(q|sort|after)=[^&]',
         '^GET /tables/[^/?]+/indexes(/cost)?([?].*)?$',
         '^POST /tables/[^/?]+/profile$',
@@ -33,6 +35,7 @@ final readonly class SlowRequests
         '^GET /sources/[^/?]+/endpoints/[^/?]+/checks/tried([?].*)?$',
         // Large files.
         '^GET /tries/[0-9]+/(har|[0-9]+/body)$',
+        '^GET /queries/export/[a-z0-9]+$',
         '^GET /runs/[^/?]+/rejects[.]csv$',
         '^GET /people/log[.]csv([?].*)?$',
     ];

@@ -1,9 +1,14 @@
-@if ($fault)
-    <div class="diagnosis" role="alert">{{ $fault }}</div>
+@if ($refused !== null)
+    <div class="diagnosis" role="alert" data-fault @if ($at !== null) data-at="{{ $at }}" data-length="{{ $length }}" @endif>
+        @if ($of > 1)<p class="s">In <code>{{ mb_strimwidth((string) preg_replace('/\s+/', ' ', $sql), 0, 60, '…') }}</code></p>@endif
+        <p>{{ $refused->getMessage() }}</p>
+        @if ($refused->fault?->instead !== null && $at !== null)<p class="mt-1"><button type="button" class="btn small"
+            data-replace="{{ $refused->fault->instead }}">Write {{ $refused->fault->instead }}</button></p>@endif</div>
 @elseif ($result)
-    <p class="mb-2" role="status"><strong>{{ \App\View\Show::count(count($result->rows), 'row') }}</strong>
+    <p class="mb-1" role="status"><strong>{{ \App\View\Show::count(count($result->rows), 'row') }}</strong>
         <small>in {{ \App\View\Show::duration($result->milliseconds) }}</small> @if ($result->cutShort)<span
-        class="tag o">the first {{ \App\View\Show::number(count($result->rows)) }} rows; there are more. The export has all of them.</span>@endif</p>
+        class="tag o">the first {{ \App\View\Show::number(count($result->rows)) }} rows; there are more. An export has all of them.</span>@endif</p>
+    @if ($of > 1)<p class="s">Of <code>{{ mb_strimwidth((string) preg_replace('/\s+/', ' ', $sql), 0, 60, '…') }}</code></p>@endif
     @if ($result->isSlow())<p class="s mb-2">See whether an index would help: @foreach ($result->tables as $table)<a class="m"
         href="{{ route('tables.show', ['name' => $table, 'indexes' => 1]) }}#indexes">{{ $table }}</a>{{ $loop->last ? '.' :
         ', ' }}@endforeach</p>@endif
@@ -26,18 +31,9 @@
                 ', ' }}@endforeach</p>@endif
         </div>
     @endforeach
-    @if ($result->rows === [])
-        <p class="s">The query is fine, and nothing matches it.</p>
-    @endif
-    <div class="scroll max-h-[640px] overflow-y-auto" tabindex="0" role="region" aria-label="Rows of the result">
-    <table class="rows">
-        <thead><tr>@foreach ($result->columns as $column)<th @class(['n' => $column->isNumber])>{{ $column->name }}</th>@endforeach</tr></thead>
-        <tbody>
-        @foreach ($result->rows as $row)
-            <tr>@foreach ($row as $place => $value)<td @class(['n' => $result->columns[$place]->isNumber])>{{ \App\View\Show::cell($value,
-                $result->columns[$place]->isNumber ? 'decimal' : 'text') }}</td>@endforeach</tr>
-        @endforeach
-        </tbody>
-    </table>
-    </div>
+    @foreach ($why as $sentence)<p class="note" role="note">{{ $sentence }}</p>@endforeach
+    @if ($result->rows === [])<p class="s">No row matches.</p>@endif
+    <div class="grid-of" data-grid aria-label="Rows of the result" data-numbers="{{ auth()->user()->numbers }}"><script
+        type="application/json">{!! $grid->json() !!}</script></div>
+    @include('queries.read')
 @endif

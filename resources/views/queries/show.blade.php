@@ -1,69 +1,60 @@
 @extends('layouts.app')
-@section('title', $query?->name ?? 'A new query')
+@section('title', $sheet->title())
 @section('go', 'run the query')
 @push('head')@vite('resources/js/editor.js')@endpush
 @section('content')
-<form id="query-form" method="post" action="{{ $query !== null && $mayChange ? route('queries.update', $query) : route('queries.store') }}">
+<form id="query-form" method="post" action="{{ $query !== null && $mayChange ? route('queries.update', $query) : route('queries.store') }}"
+    data-draft-url="{{ route('queries.drafts.store') }}" data-tidy-url="{{ route('queries.tidy') }}" data-complete-url="{{ route('queries.complete') }}"
+    data-query="{{ $query?->id }}" data-draft="{{ $sheet->draft?->id }}" data-revision="{{ $sheet->draft?->revision ?? 0 }}">
 @csrf
+<input type="hidden" name="seen" id="seen" value="{{ session('standing') ?? $sheet->draft?->based_on ?: $query?->version }}">
+<input type="hidden" name="draft" id="draft" value="{{ $sheet->draft?->id }}">
+<input type="hidden" name="cursor" id="cursor" value="0">
 <div class="head">
-    <div>
+    <div class="min-w-0">
         <nav class="crumbs"><a href="{{ route('queries.index') }}">Queries</a></nav>
-        <h1>{{ $query?->name ?? 'A new query' }} @if ($query && ! $mayChange)<span class="tag">by {{ $query->user->name }}</span>@endif</h1>
-        @error('name')<p class="fault">{{ $message }}</p>@enderror
+        <h1>{{ $sheet->title() }} @if ($sheet->keep !== null)<a class="tag g" href="#kept">{{ $sheet->keep->is_view ? 'view' :
+            'table' }} <span class="m">{{ $sheet->keep->name }}</span></a>@endif @if ($query?->is_private)<span class="tag">only you</span>@endif
+            @foreach ($query->labels ?? [] as $label)<a class="tag" href="{{ route('queries.index', ['label' => $label]) }}">{{ $label }}</a>@endforeach</h1>
+        @if ($query)<small>{{ $sheet->saved() }} · <a href="{{ route('queries.versions', $query) }}">versions</a></small>@endif
+        @if ($query?->description)<p class="s max-w-[640px]">{{ $query->description }}</p>@endif
     </div>
     <div class="acts" data-slow>
         <span class="s" data-waiting role="status"></span>
-        <label class="visually-hidden" for="name">Name to keep it under</label><input class="f !w-48" id="name" name="name"
-            value="{{ old('name', $mayChange ? $query?->name : '') }}" placeholder="name to keep it under">
-        <button class="btn">{{ $query !== null && $mayChange ? 'Keep changes' : 'Keep' }}</button>
-        <details class="menu"><summary class="btn">Export ▾</summary><div>
-            <p><button type="submit" class="link" id="export-csv" formaction="{{ route('queries.export') }}">CSV, safe for spreadsheets</button></p>
-            <p class="mt-1"><button type="submit" class="link" formaction="{{ route('queries.export') }}" name="exact" value="1">CSV, exact values</button></p>
-            <p class="s mt-2 w-56">Safe: a text that a spreadsheet would run as a formula gets an apostrophe in front.</p>
-        </div></details>
-        <button type="button" class="btn go" data-go @if ($runs) hx-trigger="click, load" @endif
-            hx-post="{{ route('queries.run') }}" hx-include="#query-form" hx-target="#result"
+        <button type="button" class="btn" id="tidy">Tidy</button>
+        @include('queries.export')
+        @include('queries.save')
+        <button type="button" class="btn go" data-go @if ($sheet->runs) hx-trigger="click, load" @endif
+            hx-post="{{ route('queries.run') }}" hx-include="#sql, #cursor" hx-target="#result"
             hx-disabled-elt="this">Run <span class="font-normal opacity-80">Ctrl ↵</span></button>
     </div>
 </div>
+@error('name')<p class="diagnosis mx-6 mb-2" role="alert">{{ $message }}</p>@enderror
+@error('is_private')<p class="diagnosis mx-6 mb-2" role="alert">{{ $message }}</p>@enderror
+@error('sql')<p class="diagnosis mx-6 mb-2" role="alert">{{ $message }} @if (session('standing'))<a
+    href="{{ route('queries.versions', $query) }}">See what it says now</a>. Save again to put yours on top of it.@endif</p>@enderror
+@if ($sheet->draft !== null && ! $errors->any())<p class="note mx-6 mb-2">Not saved: what you wrote {{ \App\View\Show::ago($sheet->draft->updated_at) }}.
+    @if ($query && $sheet->draft->based_on < $query->version)Version {{ $query->version }} was saved since. <a
+        href="{{ route('queries.versions', $query) }}">See what it says</a>. @endif
+    <button class="link" form="discard">Throw it away</button></p>@endif
 <div class="cols"><div>What you ask</div><div></div><div>What came back</div></div>
-<div class="sheet">
+<div class="sheet asking">
     <div class="cell last min-w-0">
         <div class="editor"><label class="visually-hidden" for="sql">SQL</label><textarea class="f" id="sql" name="sql" rows="14" data-sql
-            spellcheck="false">{{ old('sql', $sql) }}</textarea></div>
-        <h2 class="mb-1 mt-5">Tables in {{ $environment->name }}</h2>
-        @forelse ($tables as $table)
-            <details class="border-b border-seam py-1"><summary><span class="m">{{ $table->name }}</span>
-                <small>{{ \App\View\Show::count($table->rows, 'row') }}, {{ \App\View\Show::ago($table->refreshed_at) }}</small></summary>
-                <div class="flex flex-wrap gap-1 py-1 pl-4">@foreach ($table->keptColumns() as $column)<button type="button" class="pill"
-                    data-insert="{{ $column->name }}" title="{{ $column->label }}">{{ $column->name }}</button>@endforeach</div>
-            </details>
-        @empty
-            <p class="s">None yet. Once a builder keeps one, it can be queried here.</p>
-        @endforelse
-        @if ($live !== [])
-            <h2 class="mb-1 mt-4">Not kept, read when asked for</h2>
-            @foreach ($live as $one)
-                @php($shapes = array_map(fn ($table) => new \App\Reservoir\TableShape($table), $one->plan->tables()))
-                @foreach ($shapes as $shape)
-                <details class="border-b border-seam py-1"><summary><span class="m">{{ $shape->name }}</span>
-                    <small>from {{ $one->source->name }}</small></summary>
-                    <div class="flex flex-wrap gap-1 py-1 pl-4">@foreach ($shape->columns as $column)<button type="button" class="pill"
-                        data-insert="{{ $column->name }}" title="{{ $column->label }}">{{ $column->name }}</button>@endforeach</div>
-                </details>
-                @endforeach
-            @endforeach
-        @endif
+            spellcheck="false">{{ old('sql', $sheet->sql) }}</textarea></div>
+        <p class="s mt-1 flex flex-wrap gap-x-4"><span id="draft-state" role="status">{{ $sheet->draft === null ? '' :
+            'Kept as a draft.' }}</span><span>Ctrl+Space completes. Of several statements the one at the cursor is run.</span></p>
+        @include('queries.beside')
     </div>
     <div class="spine"><span class="node no">1</span></div>
-    <div class="cell last" id="result"><p
-        class="s">Ctrl+Enter runs the query. It reads only,
-            for at most {{ config('spring.query.seconds') }} s, and shows the first
-            {{ \App\View\Show::number(config('spring.query.rows')) }} rows; the export has all of them.</p></div>
+    <div class="cell last min-w-0" id="result"><p
+        class="s">Ctrl+Enter runs the query. It reads only, for at most {{ config('spring.query.seconds') }} s, and shows the first
+            {{ \App\View\Show::number(config('spring.query.rows')) }} rows; an export has all of them.</p></div>
 </div>
 </form>
-<script type="application/json" id="tables-known">@json($tables->mapWithKeys(fn ($table) => [$table->name => array_map(fn ($column) => $column->name,
-    $table->keptColumns())])->all() + collect($live)->flatMap(fn ($one) => collect($one->plan->tables())->map(fn ($table) => new
-    \App\Reservoir\TableShape($table))->mapWithKeys(fn ($shape) => [$shape->name => array_map(fn ($column) => $column->name,
-    $shape->columns)]))->all())</script>
+@if ($sheet->draft !== null)<form id="discard" method="post" action="{{ route('queries.drafts.destroy', $sheet->draft->id) }}">@csrf
+    @method('delete')</form>@endif
+@if ($query !== null && $mayChange)<form id="delete-query" method="post" action="{{ route('queries.destroy', $query) }}">@csrf
+    @method('delete')</form>@endif
+@if ($query !== null)@include('queries.kept')@endif
 @endsection

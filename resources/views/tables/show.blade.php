@@ -29,8 +29,9 @@
                 <p class="s mt-1">{{ $siblings->isEmpty() ? $table->name.' goes' : $table->name.', '.$siblings->pluck('name')->join(', ').' go' }}
                     in {{ $environment->name }}, with the pages kept for {{ $siblings->isEmpty() ? 'it' : 'them' }}. The endpoint stays.</p>
                 @if ($readers->isNotEmpty())<p class="mt-1">{{ $readers->count() === 1 ? 'A saved query that reads from here will fail' :
-                    'Saved queries that read from here will fail' }}: @foreach ($readers as $one)<a
-                    href="{{ route('queries.show', $one) }}">{{ $one->name }}</a>{{ $loop->last ? '.' : ', ' }}@endforeach</p>
+                    'Saved queries that read from here will fail' }}: @foreach ($readers as $one)@can('view', $one)<a
+                    href="{{ route('queries.show', $one) }}">{{ $one->name }}</a>@else {{ $one->nameFor(auth()->user()) }}@endcan {{ $loop->last ? '.' :
+                    ', ' }}@endforeach</p>
                 @else<p class="s mt-1">No saved query reads from {{ $siblings->isEmpty() ? 'it' : 'them' }}.</p>@endif
                 @error('table')<p class="fault mt-1" role="alert">{{ $message }}</p>@enderror
                 <form class="mt-2" method="post" action="{{ route('tables.destroy', $table->name) }}">@csrf @method('delete')<button

@@ -1,0 +1,80 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Queries;
+
+use App\Http\Controller;
+use App\Models\QueryKeep;
+use App\Models\SavedQuery;
+use App\Queries\Keeping\CannotKeep;
+use App\Queries\Keeping\QueryKeeping;
+use App\Queries\Keeping\ReadingOrder;
+use App\Runs\Runs;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Validation\ValidationException;
+
+/**
+ * Keeps a saved query as a view or as a table of the environment in hand.
+ */
+final class QueryKeepController extends Controller
+{
+    public function __construct(private readonly QueryKeeping $keeping, private readonly Runs $runs)
+    {
+    }
+
+    public function store(SavedQuery $query): RedirectResponse
+    {
+        $this->authorize('update', $query);
+        $name = $this->text('keep_name');
+        $refresh = match ($this->text('when')) {
+            'times' => ['every' => $this->text('every'), 'zone' => $this->person()->zone],
+            'manual' => ['every' => 'manual'],
+            default => [],
+        };
+        $key = array_values(array_filter(array_map(trim(...), explode(',', $this->text('key'))), static fn (string $one): bool => $one !== ''));
+        try {
+            if ($this->text('as') === 'table') {
+                $this->keeping->asTable($query, $this->environment(), $name, $key, $refresh, $this->person());
+                $said = "$name is being read for the first time.";
+            } else {
+                $this->keeping->asView($query, $this->environment(), $name, $this->person());
+                $said = "$name can be read like a table now.";
+            }
+        } catch (CannotKeep $cannot) {
+            throw ValidationException::withMessages(['keep' => $cannot->getMessage()]);
+        }
+
+        return redirect(route('queries.show', $query).'#kept')->with('notice', $said);
+    }
+
+    public function refresh(SavedQuery $query): RedirectResponse
+    {
+        $this->authorize('update', $query);
+        $this->runs->queue($this->keep($query)->endpoint(), $this->environment(), $this->person());
+
+        return redirect(route('queries.show', $query).'#kept');
+    }
+
+    public function destroy(SavedQuery $query): RedirectResponse
+    {
+        $this->authorize('update', $query);
+        $keep = $this->keep($query);
+        $readers = ReadingOrder::queriesThatRead([$keep->name]);
+        if ($readers->isNotEmpty() && $this->text('anyway') !== '1') {
+            throw ValidationException::withMessages(['unkeep' => "$keep->name is read by {$readers->map(fn (SavedQuery $one): string => $one->nameFor($this->person()))->unique()->implode(', ')}, which would fail. Press again to stop all the same."]);
+        }
+        try {
+            $this->keeping->stop($keep, $this->person());
+        } catch (CannotKeep $cannot) {
+            throw ValidationException::withMessages(['unkeep' => $cannot->getMessage()]);
+        }
+
+        return redirect()->route('queries.show', $query)->with('notice', "$keep->name is gone. The query stays.");
+    }
+
+    private function keep(SavedQuery $query): QueryKeep
+    {
+        return QueryKeep::query()->with(['environment', 'source', 'savedQuery'])->where(['query_id' => $query->id, 'environment_id' => $this->environment()->id])->firstOrFail();
+    }
+}

@@ -1,0 +1,84 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Queries;
+
+use App\Http\Controller;
+use App\Queries\QueryRefused;
+use App\Queries\QueryRunner;
+use App\Queries\QuerySlot;
+use App\Queries\QuerySlots;
+use App\Queries\SqlGuard;
+use App\Queries\Waiting;
+use App\View\ResultGrid;
+use DeepSpring\Sql\ImpossibleDates;
+use DeepSpring\Sql\StatementText;
+use Doctrine\SqlFormatter\NullHighlighter;
+use Doctrine\SqlFormatter\SqlFormatter;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\Response;
+
+/**
+ * Runs what stands in the editor: of several statements the one under the cursor.
+ */
+final class QueryRunController extends Controller
+{
+    public function __construct(private readonly QueryRunner $runner, private readonly QuerySlots $turns)
+    {
+    }
+
+    public function run(): View
+    {
+        $text = $this->sql();
+        $cursor = $this->text('cursor');
+        $statement = StatementText::at($text, $cursor === '' ? 0 : (int) $cursor);
+        $sql = $statement->sql ?? '';
+        $of = count(StatementText::all($text));
+        try {
+            SqlGuard::checked($sql);
+            $turn = $this->turns->take($this->person(), $this->text('ticket') ?: null);
+            if ($turn instanceof Waiting) {
+                return view('queries.waiting', ['waiting' => $turn, 'sql' => $text, 'cursor' => $cursor]);
+            }
+            $result = $this->runner->run($this->person(), $this->environment(), $sql);
+
+            return view('queries.result', ['result' => $result, 'grid' => new ResultGrid($result->columns, $result->rows), 'refused' => null, 'sql' => $sql, 'of' => $of, 'why' => $result->rows === [] ? ImpossibleDates::in($sql) : []]);
+        } catch (QueryRefused $refused) {
+            $fault = $refused->fault;
+            $at = $fault?->at === null ? null : self::characters(substr($text, 0, ($statement->at ?? 0) + $fault->at));
+
+            return view('queries.result', ['result' => null, 'refused' => $refused, 'sql' => $sql, 'of' => $of, 'at' => $at, 'length' => $fault?->at === null ? 0 : self::characters(substr($sql, $fault->at, $fault->length))]);
+        } finally {
+            if (($turn ?? null) instanceof QuerySlot) {
+                $turn->giveBack();
+            }
+        }
+    }
+
+    /**
+     * The same text with line ends and indents.
+     */
+    public function tidy(): Response
+    {
+        $formatter = new SqlFormatter(new NullHighlighter);
+        $tidied = array_map(static fn (StatementText $one): string => $formatter->format($one->sql, '    '), StatementText::all($this->sql()));
+
+        return response(implode(";\n\n", $tidied), 200, ['Content-Type' => 'text/plain; charset=utf-8']);
+    }
+
+    /**
+     * As scripts in a browser count them, in units of UTF-16.
+     */
+    private static function characters(string $text): int
+    {
+        return intdiv(strlen(mb_convert_encoding($text, 'UTF-16LE', 'UTF-8')), 2);
+    }
+
+    private function sql(): string
+    {
+        $sql = request()->input('sql');
+
+        return is_string($sql) ? str_replace("\r\n", "\n", $sql) : '';
+    }
+}

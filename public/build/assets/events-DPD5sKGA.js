@@ -1,1 +1,0 @@
-const c=new Map,d=(t,o)=>{const n=`${t} ${o}`;if(c.has(n))return c.get(n);const s=[];return c.set(n,s),document.addEventListener(t,e=>{var l,r;for(const{selector:a,handle:u}of s){if(e.cancelBubble)return;const f=a===null?e.target:(r=(l=e.target).closest)==null?void 0:r.call(l,a);f&&u(e,f)}},o),s},i=(t,o,n,{capture:s=!1}={})=>{d(t,s).push({selector:o,handle:n})};export{i as o};

@@ -1,0 +1,307 @@
+// Rows of a result: as many of them in the page as can be seen, the rest as they are scrolled to.
+import { on } from '../events.js';
+import { asInsert, asMarkdown, asTsv, compare, isNumber, shown, width } from './cells.js';
+
+const HEIGHT = 24;
+const BESIDE = 12;
+const CHARACTER = 7.6;
+const remembered = (what, name) => { try { return localStorage.getItem(`grid ${what} ${name}`); } catch { return null; } };
+const remember = (what, name, value) => { try { value === null ? localStorage.removeItem(`grid ${what} ${name}`) : localStorage.setItem(`grid ${what} ${name}`, value); } catch { /* nothing is remembered, and that is all */ } };
+
+const element = (tag, className = '', more = {}) => Object.assign(document.createElement(tag), { className, ...more });
+
+class Grid {
+    constructor(place) {
+        const data = JSON.parse(place.querySelector('script').textContent);
+        this.place = place;
+        this.numbers = place.dataset.numbers;
+        this.columns = data.columns.map((column, at) => ({ ...column, at, groups: (remembered('groups', column.name) ?? (column.kind === 'amount' ? 'yes' : 'no')) === 'yes', pinned: remembered('pinned', column.name) === 'yes' }));
+        this.all = data.rows;
+        this.cut = new Map(data.cut.map(([row, column, bytes]) => [`${row} ${column}`, bytes]));
+        this.numbersOfRows = this.all.map((row, number) => number);
+        this.sort = null;
+        this.text = '';
+        this.active = [0, 0];
+        this.anchor = null;
+        for (const column of this.columns) {
+            const widest = this.all.slice(0, 300).reduce((most, row) => Math.max(most, width(row[column.at], column)), column.name.length + 2);
+            column.width = Number(remembered('width', column.name)) || Math.round(Math.min(46, Math.max(4, widest)) * CHARACTER + 18);
+        }
+        this.build();
+        this.order();
+    }
+
+    build() {
+        this.bar = element('div', 'grid-bar');
+        this.find = element('input', 'f', { type: 'search', placeholder: 'find in these rows', ariaLabel: 'Find in these rows' });
+        this.find.addEventListener('input', () => { this.text = this.find.value.toLowerCase(); this.order(); });
+        this.says = element('span', 's', { role: 'status' });
+        this.says.setAttribute('role', 'status');
+        this.acts = element('span', 'grid-acts');
+        this.bar.append(this.find, this.says, this.acts);
+        this.box = element('div', 'grid-box');
+        this.box.tabIndex = 0;
+        this.box.setAttribute('role', 'grid');
+        this.box.setAttribute('aria-label', this.place.getAttribute('aria-label'));
+        this.box.setAttribute('aria-colcount', this.columns.length);
+        this.head = element('div', 'grid-head');
+        this.head.setAttribute('role', 'row');
+        this.body = element('div', 'grid-body');
+        this.body.setAttribute('role', 'rowgroup');
+        this.box.append(this.head, this.body);
+        this.opened = element('div', 'grid-opened');
+        this.opened.hidden = true;
+        this.place.append(this.bar, this.box, this.opened);
+        this.box.addEventListener('scroll', () => this.draw(), { passive: true });
+        this.box.addEventListener('keydown', (event) => this.key(event));
+        this.box.addEventListener('copy', (event) => this.copied(event));
+        this.box.addEventListener('mousedown', (event) => this.press(event));
+        this.box.addEventListener('dblclick', (event) => { if (event.target.closest('.grid-cell')) this.open(); });
+        this.box.addEventListener('focus', () => this.draw());
+    }
+
+    /** The columns as they stand: those that are pinned first. */
+    shownColumns() {
+        return [...this.columns.filter((column) => column.pinned), ...this.columns.filter((column) => !column.pinned)];
+    }
+
+    order() {
+        this.numbersOfRows = [];
+        this.all.forEach((row, number) => {
+            if (this.text === '' || row.some((value) => value !== null && value.toLowerCase().includes(this.text))) this.numbersOfRows.push(number);
+        });
+        if (this.sort) {
+            const by = compare(this.columns[this.sort.at]);
+            const way = this.sort.descending ? -1 : 1;
+            this.numbersOfRows.sort((a, b) => way * by(this.all[a][this.sort.at], this.all[b][this.sort.at]) || a - b);
+        }
+        this.active[0] = Math.max(0, Math.min(this.active[0], this.numbersOfRows.length - 1));
+        this.anchor = null;
+        this.says.textContent = this.text === '' ? '' : `${this.numbersOfRows.length} of ${this.all.length}`;
+        this.box.setAttribute('aria-rowcount', this.numbersOfRows.length + 1);
+        this.heads();
+        this.draw();
+    }
+
+    heads() {
+        this.head.replaceChildren();
+        let left = 0;
+        this.lefts = [];
+        this.shownColumns().forEach((column, place) => {
+            this.lefts[place] = left;
+            const cell = element('div', `grid-name${isNumber(column) ? ' n' : ''}${column.pinned ? ' pinned' : ''}`);
+            cell.setAttribute('role', 'columnheader');
+            const isSort = this.sort?.at === column.at;
+            cell.setAttribute('aria-sort', isSort ? (this.sort.descending ? 'descending' : 'ascending') : 'none');
+            cell.title = column.name;
+            cell.dataset.place = place;
+            const name = element('span', 'name');
+            name.textContent = `${column.name}${isSort ? (this.sort.descending ? ' ↓' : ' ↑') : ''}`;
+            cell.append(name, element('span', 'grip'));
+            cell.style.width = `${column.width}px`;
+            if (column.pinned) cell.style.left = `${left}px`;
+            this.head.append(cell);
+            left += column.width;
+        });
+        this.total = left;
+        this.head.style.width = `${left}px`;
+        this.body.style.width = `${left}px`;
+        this.body.style.height = `${this.numbersOfRows.length * HEIGHT}px`;
+        this.buttons();
+    }
+
+    draw() {
+        const first = Math.max(0, Math.floor(this.box.scrollTop / HEIGHT) - BESIDE);
+        const last = Math.min(this.numbersOfRows.length, Math.ceil((this.box.scrollTop + this.box.clientHeight) / HEIGHT) + BESIDE);
+        const columns = this.shownColumns();
+        const rows = [];
+        for (let at = first; at < last; at++) {
+            const row = element('div', 'grid-row');
+            row.setAttribute('role', 'row');
+            row.setAttribute('aria-rowindex', at + 2);
+            row.style.top = `${at * HEIGHT}px`;
+            columns.forEach((column, place) => row.append(this.cell(at, place, column)));
+            rows.push(row);
+        }
+        this.body.replaceChildren(...rows);
+        this.box.setAttribute('aria-activedescendant', document.getElementById(this.id(...this.active)) ? this.id(...this.active) : '');
+    }
+
+    cell(at, place, column) {
+        const cell = element('div', `grid-cell${isNumber(column) ? ' n' : ''}${column.pinned ? ' pinned' : ''}${column.kind === 'json' ? ' m' : ''}`);
+        cell.setAttribute('role', 'gridcell');
+        cell.id = this.id(at, place);
+        cell.style.width = `${column.width}px`;
+        if (column.pinned) cell.style.left = `${this.lefts[place]}px`;
+        if (this.isSelected(at, place)) cell.setAttribute('aria-selected', 'true');
+        if (this.active[0] === at && this.active[1] === place) cell.classList.add('active');
+        cell.append(shown(this.all[this.numbersOfRows[at]][column.at], column, this.numbers));
+        return cell;
+    }
+
+    id(at, place) {
+        return `grid-${at}-${place}`;
+    }
+
+    isSelected(at, place) {
+        if (!this.anchor) return false;
+        const [top, bottom, left, right] = this.block();
+        return at >= top && at <= bottom && place >= left && place <= right;
+    }
+
+    /** Rows and columns of what is selected; the active cell where nothing more is. */
+    block() {
+        const [row, column] = this.anchor ?? this.active;
+        return [Math.min(row, this.active[0]), Math.max(row, this.active[0]), Math.min(column, this.active[1]), Math.max(column, this.active[1])];
+    }
+
+    selected(all = false) {
+        const [top, bottom, left, right] = all ? [0, this.numbersOfRows.length - 1, 0, this.columns.length - 1] : this.block();
+        const columns = this.shownColumns().slice(left, right + 1);
+        return [columns, this.numbersOfRows.slice(top, bottom + 1).map((number) => columns.map((column) => this.all[number][column.at]))];
+    }
+
+    go(row, column, extends_) {
+        this.anchor = extends_ ? this.anchor ?? [...this.active] : null;
+        const before = this.active[1];
+        this.active = [Math.max(0, Math.min(this.numbersOfRows.length - 1, row)), Math.max(0, Math.min(this.columns.length - 1, column))];
+        const top = this.active[0] * HEIGHT;
+        const room = this.box.clientHeight - this.head.offsetHeight;
+        if (top < this.box.scrollTop) this.box.scrollTop = top;
+        if (top + HEIGHT > this.box.scrollTop + room) this.box.scrollTop = top + HEIGHT - room;
+        const own = this.shownColumns()[this.active[1]];
+        const left = this.lefts[this.active[1]];
+        const pinned = this.columns.filter((one) => one.pinned).reduce((sum, one) => sum + one.width, 0);
+        if (own && !own.pinned && left - pinned < this.box.scrollLeft) this.box.scrollLeft = left - pinned;
+        if (own && left + own.width > this.box.scrollLeft + this.box.clientWidth) this.box.scrollLeft = left + own.width - this.box.clientWidth;
+        if (before !== this.active[1]) this.buttons();
+        this.draw();
+    }
+
+    key(event) {
+        const [row, column] = this.active;
+        const page = Math.max(1, Math.floor(this.box.clientHeight / HEIGHT) - 2);
+        const ways = {
+            ArrowDown: [row + 1, column], ArrowUp: [row - 1, column], ArrowLeft: [row, column - 1], ArrowRight: [row, column + 1], PageDown: [row + page, column], PageUp: [row - page, column],
+            Home: [event.ctrlKey ? 0 : row, 0], End: [event.ctrlKey ? Infinity : row, Infinity],
+        };
+        if (ways[event.key] && !event.altKey && !event.metaKey) {
+            event.preventDefault();
+            this.go(...ways[event.key], event.shiftKey);
+        } else if (event.key === 'a' && (event.ctrlKey || event.metaKey)) {
+            event.preventDefault();
+            this.anchor = [0, 0];
+            this.active = [this.numbersOfRows.length - 1, this.columns.length - 1];
+            this.draw();
+        } else if (event.key === 'Enter' && !event.ctrlKey) {
+            event.preventDefault();
+            this.open();
+        } else if (event.key === 'Escape' && !this.opened.hidden) {
+            this.opened.hidden = true;
+        }
+    }
+
+    press(event) {
+        const grip = event.target.closest('.grip');
+        const name = event.target.closest('.grid-name');
+        const cell = event.target.closest('.grid-cell');
+        if (grip) return this.widen(event, this.shownColumns()[Number(name.dataset.place)]);
+        if (name) {
+            const column = this.shownColumns()[Number(name.dataset.place)];
+            this.active[1] = Number(name.dataset.place);
+            return this.sortBy(column.at, this.sort?.at === column.at && !this.sort.descending);
+        }
+        if (cell) {
+            const [, row, place] = cell.id.split('-').map(Number);
+            this.go(row, place, event.shiftKey);
+            const move = (moved) => { const over = moved.target.closest?.('.grid-cell'); if (over && moved.buttons === 1) { const [, r, p] = over.id.split('-').map(Number); if (r !== this.active[0] || p !== this.active[1]) this.go(r, p, true); } };
+            const end = () => { document.removeEventListener('mousemove', move); document.removeEventListener('mouseup', end); };
+            document.addEventListener('mousemove', move);
+            document.addEventListener('mouseup', end);
+        }
+        return null;
+    }
+
+    widen(event, column) {
+        event.preventDefault();
+        const [begun, was] = [event.clientX, column.width];
+        const move = (moved) => { column.width = Math.max(36, was + moved.clientX - begun); this.heads(); this.draw(); };
+        const end = () => { remember('width', column.name, String(column.width)); document.removeEventListener('mousemove', move); document.removeEventListener('mouseup', end); };
+        document.addEventListener('mousemove', move);
+        document.addEventListener('mouseup', end);
+    }
+
+    sortBy(at, descending) {
+        this.sort = { at, descending };
+        this.order();
+    }
+
+    /** What can be done with the column of the active cell, and with what is selected. */
+    buttons() {
+        const column = this.shownColumns()[this.active[1]];
+        if (!column) return;
+        const button = (text, does, pressed = null) => {
+            const one = element('button', 'pill', { type: 'button', textContent: text });
+            if (pressed !== null) one.setAttribute('aria-pressed', String(pressed));
+            one.addEventListener('click', does);
+            return one;
+        };
+        const name = element('span', 's', { textContent: column.name });
+        this.acts.replaceChildren(
+            name,
+            button('↑', () => this.sortBy(column.at, false), this.sort?.at === column.at && !this.sort.descending), button('↓', () => this.sortBy(column.at, true), this.sort?.at === column.at && this.sort.descending),
+            button('pin', () => { column.pinned = !column.pinned; remember('pinned', column.name, column.pinned ? 'yes' : null); this.active[1] = this.shownColumns().indexOf(column); this.heads(); this.draw(); }, column.pinned),
+            ...(isNumber(column) ? [button('group digits', () => { column.groups = !column.groups; remember('groups', column.name, column.groups ? 'yes' : 'no'); this.heads(); this.draw(); }, column.groups)] : []),
+            element('span', 's', { textContent: 'copy as' }),
+            button('TSV', () => this.write(asTsv(...this.chosen(), true))), button('Markdown', () => this.write(asMarkdown(...this.chosen()))), button('INSERT', () => this.write(asInsert(...this.chosen(), 'rows'))),
+        );
+        this.acts.children[1].setAttribute('aria-label', `Sort by ${column.name}, ascending`);
+        this.acts.children[2].setAttribute('aria-label', `Sort by ${column.name}, descending`);
+    }
+
+    /** What is selected where more than one cell is, otherwise everything. */
+    chosen() {
+        return this.selected(this.anchor === null);
+    }
+
+    async write(text) {
+        try {
+            await navigator.clipboard.writeText(text);
+            this.says.textContent = this.anchor === null ? 'All rows here are copied.' : 'What is selected is copied.';
+        } catch {
+            this.says.textContent = 'The browser did not let it be copied.';
+        }
+    }
+
+    copied(event) {
+        event.preventDefault();
+        event.clipboardData.setData('text/plain', asTsv(...this.selected(), false));
+    }
+
+    open() {
+        const [row, place] = this.active;
+        const column = this.shownColumns()[place];
+        const number = this.numbersOfRows[row];
+        if (!column || number === undefined) return;
+        const value = this.all[number][column.at];
+        const bytes = this.cut.get(`${number} ${column.at}`);
+        let text = value ?? '—';
+        if (column.kind === 'json' && !bytes) {
+            try { text = JSON.stringify(JSON.parse(value), null, 2) ?? text; } catch { /* it is shown as it is */ }
+        }
+        const head = element('p', 's', { textContent: `${column.name}, row ${row + 1}${bytes ? `: the first ${value.length} characters of ${bytes} bytes; an export has all of it` : ''}` });
+        const shut = element('button', 'x', { type: 'button', textContent: '×', ariaLabel: 'Close' });
+        shut.addEventListener('click', () => { this.opened.hidden = true; this.box.focus(); });
+        head.append(shut);
+        const all = element('pre', 'grid-value', { textContent: text });
+        all.tabIndex = 0;
+        this.opened.replaceChildren(head, all);
+        this.opened.hidden = false;
+        this.opened.setAttribute('role', 'status');
+    }
+}
+
+export const watchGrids = () => on('htmx:load', null, (event) => {
+    const all = [...(event.detail.elt.matches?.('[data-grid]') ? [event.detail.elt] : []), ...(event.detail.elt.querySelectorAll?.('[data-grid]') ?? [])];
+    all.filter((place) => !place.dataset.built).forEach((place) => { place.dataset.built = 'yes'; new Grid(place); });
+});
