@@ -206,6 +206,7 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/queries/new', [QueryController::class, 'create'])->name('queries.create');
     Route::post('/queries/run', [QueryRunController::class, 'run'])->name('queries.run');
     Route::post('/queries/tidy', [QueryRunController::class, 'tidy'])->name('queries.tidy');
+    Route::post('/queries/asks', [QueryRunController::class, 'asks'])->name('queries.asks');
     Route::post('/queries/complete', CompletionController::class)->name('queries.complete');
     Route::post('/queries/export', [QueryExportController::class, 'ask'])->name('queries.export');
     Route::get('/queries/export/{token}', [QueryExportController::class, 'give'])->name('queries.export.give');

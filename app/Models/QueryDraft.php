@@ -15,6 +15,7 @@ use Illuminate\Support\Carbon;
  * @property int $user_id
  * @property int|null $query_id null for a query that was never saved
  * @property string $sql
+ * @property array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>|null $parameters
  * @property int $based_on the version that it began with; 0 for none
  * @property int $revision counts changes, so that two tabs do not write over each other
  * @property Carbon $updated_at
@@ -23,6 +24,9 @@ use Illuminate\Support\Carbon;
 final class QueryDraft extends Model
 {
     protected $guarded = [];
+
+    /** @var array<string, string> */
+    protected $casts = ['parameters' => 'array'];
 
     /**
      * @return BelongsTo<SavedQuery, $this>

@@ -65,10 +65,10 @@ final class QueryKeep extends Model
     }
 
     /**
-     * The statement that it says.
+     * The version that it says.
      */
-    public function sql(): string
+    public function said(): QueryVersion
     {
-        return (string) QueryVersion::query()->where(['query_id' => $this->query_id, 'number' => $this->version])->value('sql');
+        return QueryVersion::query()->where(['query_id' => $this->query_id, 'number' => $this->version])->firstOrFail();
     }
 }

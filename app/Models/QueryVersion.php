@@ -15,6 +15,7 @@ use Illuminate\Support\Carbon;
  * @property int $query_id
  * @property int $number counts from 1
  * @property string $sql
+ * @property array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>|null $parameters
  * @property int|null $user_id who wrote it
  * @property Carbon $created_at
  * @property User|null $user
@@ -22,6 +23,9 @@ use Illuminate\Support\Carbon;
 final class QueryVersion extends Model
 {
     protected $guarded = [];
+
+    /** @var array<string, string> */
+    protected $casts = ['parameters' => 'array'];
 
     /**
      * @return BelongsTo<User, $this>

@@ -17,6 +17,7 @@ use Illuminate\Support\Carbon;
  * @property string $sql of the version in hand
  * @property string|null $description
  * @property list<string> $labels
+ * @property array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>|null $parameters by name
  * @property int $version
  * @property bool $is_private only its owner sees it
  * @property string $name_key what no other query has
@@ -32,7 +33,7 @@ final class SavedQuery extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['labels' => 'array', 'is_private' => 'boolean'];
+    protected $casts = ['labels' => 'array', 'parameters' => 'array', 'is_private' => 'boolean'];
 
     protected static function booted(): void
     {
@@ -41,7 +42,7 @@ final class SavedQuery extends Model
             $query->version ??= 1;
             $query->name_key ??= self::keyOf($query->name, $query->is_private ?? false, $query->user_id);
         });
-        self::created(static fn (self $query) => QueryVersion::query()->create(['query_id' => $query->id, 'number' => $query->version, 'sql' => $query->sql, 'user_id' => $query->user_id]));
+        self::created(static fn (self $query) => QueryVersion::query()->create(['query_id' => $query->id, 'number' => $query->version, 'sql' => $query->sql, 'parameters' => $query->parameters, 'user_id' => $query->user_id]));
     }
 
     /**

@@ -12,7 +12,6 @@ use DeepSpring\Export\ExportColumn;
 use DeepSpring\Export\ExportFormat;
 use DeepSpring\Export\ExportWriter;
 use DeepSpring\Export\XlsxWriter;
-use DeepSpring\Sql\StatementText;
 
 /**
  * Results as files. A file is handed out once all of it is there, so none that broke off looks whole.
@@ -27,7 +26,7 @@ final readonly class Exports
     }
 
     /**
-     * @param  list<StatementText>  $statements  of several, XLSX has a sheet for each; other formats take one
+     * @param  list<string>  $statements  of several, XLSX has a sheet for each; other formats take one
      * @param  (\Closure(int): bool)|null  $progress  told how many rows there are; false stops it
      * @param  (\Closure(OpenResult): void)|null  $opened  told of each statement once it is being answered
      * @return ExportOutcome|null null when it was stopped
@@ -45,7 +44,7 @@ final readonly class Exports
         $more = [];
         try {
             foreach ($statements as $number => $one) {
-                $open = $this->runner->stream($principal, $environment, $one->sql, $seconds ?? 10 * (int) config('spring.query.seconds'));
+                $open = $this->runner->stream($principal, $environment, $one, $seconds ?? 10 * (int) config('spring.query.seconds'));
                 $writer instanceof XlsxWriter && $writer->named(count($statements) === 1 ? 'Rows' : 'Result '.($number + 1));
                 $opened === null || $opened($open);
                 [$columns, $renamed] = self::columns($open->columns);

@@ -28,7 +28,7 @@ final readonly class QueryBook
     }
 
     /**
-     * @param  array{name: string, sql: string, description?: string|null, labels?: list<string>, is_private?: bool}  $given
+     * @param  array{name: string, sql: string, description?: string|null, labels?: list<string>, parameters?: array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>, is_private?: bool}  $given
      *
      * @throws CannotSave
      */
@@ -40,7 +40,7 @@ final readonly class QueryBook
     /**
      * Another SQL makes another version, which what is kept of the query follows.
      *
-     * @param  array{name: string, sql: string, description?: string|null, labels?: list<string>, is_private?: bool}  $given
+     * @param  array{name: string, sql: string, description?: string|null, labels?: list<string>, parameters?: array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>, is_private?: bool}  $given
      * @param  int|null  $seen  the version that was changed; null for whichever stands
      * @return list<string> what is kept of it and could not follow
      *
@@ -56,7 +56,7 @@ final readonly class QueryBook
             if (($given['is_private'] ?? false) && $query->keeps()->exists()) {
                 throw CannotSave::because('The query is kept as a table that everybody can read. Stop keeping it before you keep the query to yourself.', 'is_private');
             }
-            $isNew = $query->sql !== $given['sql'];
+            $isNew = $query->sql !== $given['sql'] || ($query->parameters ?? []) != ($given['parameters'] ?? $query->parameters ?? []);
             $query->fill($given + ['name_key' => SavedQuery::keyOf($given['name'], $given['is_private'] ?? $query->is_private, $query->user_id)]);
             if ($isNew) {
                 $query->version++;
@@ -98,7 +98,7 @@ final readonly class QueryBook
 
     private static function version(SavedQuery $query, User $by): void
     {
-        QueryVersion::query()->create(['query_id' => $query->id, 'number' => $query->version, 'sql' => $query->sql, 'user_id' => $by->id]);
+        QueryVersion::query()->create(['query_id' => $query->id, 'number' => $query->version, 'sql' => $query->sql, 'parameters' => $query->parameters, 'user_id' => $by->id]);
     }
 
     /**

@@ -22,15 +22,16 @@ final class QueryDrafts
     /**
      * @param  int|null  $id  the draft that a tab has in hand
      * @param  int  $revision  of it, as that tab knows it
+     * @param  array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>  $parameters  by name
      */
-    public function write(User $person, ?SavedQuery $query, ?int $id, int $revision, int $basedOn, string $sql): QueryDraft
+    public function write(User $person, ?SavedQuery $query, ?int $id, int $revision, int $basedOn, string $sql, array $parameters = []): QueryDraft
     {
-        return DB::transaction(static function () use ($person, $query, $id, $revision, $basedOn, $sql): QueryDraft {
+        return DB::transaction(static function () use ($person, $query, $id, $revision, $basedOn, $sql, $parameters): QueryDraft {
             $draft = $id === null ? null : QueryDraft::query()->where('user_id', $person->id)->lockForUpdate()->find($id);
             if ($draft === null || $draft->revision !== $revision) {
-                return QueryDraft::query()->create(['user_id' => $person->id, 'query_id' => $query?->id, 'sql' => $sql, 'based_on' => $basedOn, 'revision' => 1]);
+                return QueryDraft::query()->create(['user_id' => $person->id, 'query_id' => $query?->id, 'sql' => $sql, 'parameters' => $parameters, 'based_on' => $basedOn, 'revision' => 1]);
             }
-            $draft->fill(['sql' => $sql, 'revision' => $draft->revision + 1])->save();
+            $draft->fill(['sql' => $sql, 'parameters' => $parameters, 'revision' => $draft->revision + 1])->save();
 
             return $draft;
         });

@@ -14,6 +14,7 @@ return new class extends Migration
         Schema::table('queries', function (Blueprint $table): void {
             $table->text('description')->nullable();
             $table->json('labels')->nullable();
+            $table->json('parameters')->nullable();
             $table->unsignedInteger('version')->default(1);
             $table->boolean('is_private')->default(false);
             // What may stand once: names of shared queries, and those that a person keeps to themselves.
@@ -24,6 +25,7 @@ return new class extends Migration
             $table->foreignId('query_id')->constrained()->cascadeOnDelete();
             $table->unsignedInteger('number');
             $table->longText('sql');
+            $table->json('parameters')->nullable();
             $table->foreignId('user_id')->nullable()->constrained()->nullOnDelete();
             $table->timestamps(6);
             $table->unique(['query_id', 'number']);
@@ -33,6 +35,7 @@ return new class extends Migration
             $table->foreignId('user_id')->constrained()->cascadeOnDelete();
             $table->foreignId('query_id')->nullable()->constrained()->cascadeOnDelete();
             $table->longText('sql');
+            $table->json('parameters')->nullable();
             $table->unsignedInteger('based_on');
             $table->unsignedInteger('revision');
             $table->timestamps(6);

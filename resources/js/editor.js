@@ -6,6 +6,7 @@ import { bracketMatching, HighlightStyle, syntaxHighlighting } from '@codemirror
 import { EditorState, StateEffect, StateField } from '@codemirror/state';
 import { Decoration, drawSelection, EditorView, keymap, lineNumbers } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
+import { watchAsks } from './ask/asks.js';
 import { completes } from './ask/completion.js';
 import { keepsDrafts } from './ask/drafts.js';
 import { watchExports } from './ask/exports.js';
@@ -112,6 +113,7 @@ if (area) {
     });
     watchGrids();
     watchExports();
+    watchAsks(form, () => view.state.doc.toString());
 }
 
 // Parts of a form that only matter with some choice.

@@ -250,6 +250,37 @@ final class QueryPagesTest extends AppTestCase
         $this->get('/queries/export/'.rawurlencode('../../x'))->assertNotFound();
     }
 
+    public function test_parameters_are_asked_for_saved_linked_and_kept_with_their_defaults(): void
+    {
+        $this->refresh($this->source(), 'loans');
+        $this->actingAs($person = $this->person(Role::Analyst));
+        $sql = 'select house, count(*) as n from loans where house in (:houses) and loan_id > :least group by house';
+        $asks = ['k' => ['houses' => 'text', 'least' => 'number'], 'd' => ['houses' => 'north-quay', 'least' => ''], 'c' => ['houses' => "select distinct house from loans\norder by house"], 'm' => ['houses' => '1']];
+        $this->post('/queries/asks', ['sql' => $sql] + $asks)->assertOk()->assertSee('<option >north-quay</option>', false)->assertSee('name="p[least]"', false)->assertSee('multiple');
+        $this->post('/queries/asks', ['sql' => 'select 1'])->assertDontSee('Parameter');
+        $this->post('/queries/run', ['sql' => $sql, 'p' => ['houses' => ['weir-lodge', 'bell-loft'], 'least' => '0']] + $asks)->assertSee('2 rows')->assertSee('weir-lodge');
+        $this->post('/queries/run', ['sql' => $sql, 'p' => ['least' => '0']] + $asks)->assertSee('1 row')->assertSee('north-quay');
+        $this->post('/queries/run', ['sql' => $sql] + $asks)->assertSee('The query asks for "least", and no value is given.', true);
+        $this->post('/queries/run', ['sql' => $sql, 'p' => ['least' => '0 or 1=1']] + $asks)->assertSee('is no number');
+        // The place of a mistake is one in what was written, not in what was sent.
+        $this->post('/queries/run', ['sql' => 'select :houses, borower from loans', 'p' => ['houses' => 'a much longer value']])->assertSee('data-at="16" data-length="7"', false);
+        $this->post('/queries', ['name' => 'By house', 'sql' => $sql] + $asks)->assertSessionHasNoErrors();
+        $query = SavedQuery::query()->sole();
+        self::assertSame(['kind' => 'text', 'default' => 'north-quay', 'choices' => ['select distinct house from loans', 'order by house'], 'many' => true], $query->parameters['houses'] ?? null);
+        $this->get("/queries/$query->id?".http_build_query(['p' => ['least' => '7000', 'houses' => ['bell-loft']], 'run' => '1']))->assertSee('hx-trigger="click, load"', false)->assertSee('value="7000"', false)->assertSee('<option selected>bell-loft</option>', false);
+        $this->post("/queries/$query->id/keep", ['as' => 'view', 'keep_name' => 'by_house'])->assertSessionHasErrors(['keep' => 'The query asks for "least", and no value is given.']);
+        $asks['d']['least'] = '0';
+        $this->post("/queries/$query->id", ['name' => 'By house', 'sql' => $sql, 'seen' => '1'] + $asks)->assertSessionHasNoErrors();
+        self::assertSame(2, $query->refresh()->version);
+        $this->post("/queries/$query->id/keep", ['as' => 'view', 'keep_name' => 'by_house'])->assertSessionHasNoErrors();
+        $this->post('/queries/run', ['sql' => 'select house from by_house'])->assertSee('1 row')->assertSee('north-quay');
+        [$code, $out] = $this->artisanProcess('spring:query', "--user=$person->email", 'By house', '--as=csv', '--param=houses=bell-loft', '--param=houses=weir-lodge');
+        self::assertSame([0, 3], [$code, substr_count($out, "\r\n")]);
+        self::assertStringContainsString('--param takes name=value', $this->artisanProcess('spring:query', "--user=$person->email", 'By house', '--param=houses')[2]);
+        $page = (string) $this->post('/queries/export', ['sql' => $sql, 'as' => 'csv', 'p' => ['least' => '0']] + $asks)->assertSee('1 row')->getContent();
+        self::assertStringContainsString('Get the file', $page);
+    }
+
     public function test_the_command_line_writes_every_format_and_runs_saved_queries_by_name(): void
     {
         $this->refresh($this->source(), 'loans');

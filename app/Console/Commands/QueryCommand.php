@@ -17,6 +17,7 @@ use App\Queries\OpenResult;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
 use App\Queries\QuerySlots;
+use App\Queries\StatementValues;
 use App\Queries\Waiting;
 use DeepSpring\Export\CannotExport;
 use DeepSpring\Export\ExportChoice;
@@ -32,6 +33,7 @@ final class QueryCommand extends SpringCommand
         {--guard : Make CSV safe for spreadsheets}
         {--separator=comma : Of CSV: comma, semicolon, tab or bar}
         {--encoding=utf-8 : Of CSV: utf-8, utf-8-bom, utf-16 or latin1}
+        {--param=* : A value of a parameter, as name=value; again for several}
         {--watch= : Ask again each time so long has passed, as 30s, 5m or 1h, until it is stopped}
         {--environment= : Environment} {--user= : Email of the person it runs as}';
 
@@ -77,7 +79,7 @@ final class QueryCommand extends SpringCommand
                 }
                 $this->told($outcome, $path);
             } else {
-                $open = $runner->stream($person, $this->environment(), $statements[0]->sql ?? '', self::LONGEST);
+                $open = $runner->stream($person, $this->environment(), $statements[0], self::LONGEST);
                 $this->tell($open);
                 (new RowTable($this->output, $this->say(...)))->show($open->columns, $open->rows);
             }
@@ -120,9 +122,9 @@ final class QueryCommand extends SpringCommand
     }
 
     /**
-     * What is asked: a saved query of that name, or the text itself.
+     * What is asked: a saved query of that name, or the text itself, with values in place of its parameters.
      *
-     * @return list<StatementText>
+     * @return list<string>
      */
     private function statements(User $person): array
     {
@@ -133,7 +135,26 @@ final class QueryCommand extends SpringCommand
             throw QueryRefused::because('Several statements give several results, for which XLSX alone has sheets: --as xlsx --output FILE.');
         }
 
-        return $all === [] ? throw QueryRefused::because('Write a query first, for example: select * from loans') : $all;
+        $values = $this->values();
+
+        return $all === [] ? throw QueryRefused::because('Write a query first, for example: select * from loans')
+            : array_map(static fn (StatementText $one): string => StatementValues::bound($one->sql, $saved->parameters ?? [], $values, $person)->sql, $all);
+    }
+
+    /**
+     * @return array<string, string|list<string>>
+     */
+    private function values(): array
+    {
+        $values = [];
+        foreach ((array) $this->option('param') as $given) {
+            if (preg_match('/^([A-Za-z_]\w*)=(.*)$/sD', (string) $given, $part) !== 1) {
+                throw new WrongUse('--param takes name=value.');
+            }
+            $values[$part[1]][] = $part[2];
+        }
+
+        return $values;
     }
 
     private function written(): ExportChoice

@@ -15,6 +15,7 @@ use App\Queries\Keeping\ReadingOrder;
 use App\Queries\Live\LiveTables;
 use App\Queries\QueryBook;
 use App\Queries\QueryDrafts;
+use App\Queries\QueryRunner;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Validation\ValidationException;
@@ -25,7 +26,7 @@ final class QueryController extends Controller
 
     private const SORTS = ['name' => 'asc', 'updated_at' => 'desc'];
 
-    public function __construct(private readonly LiveTables $live, private readonly QueryBook $book, private readonly QueryDrafts $drafts)
+    public function __construct(private readonly QueryRunner $runner, private readonly LiveTables $live, private readonly QueryBook $book, private readonly QueryDrafts $drafts)
     {
     }
 
@@ -114,13 +115,18 @@ final class QueryController extends Controller
     private function editor(?SavedQuery $query, string $sql, ?QueryDraft $draft, bool $runs = false): View
     {
         $mayChange = $query === null || $this->person()->can('update', $query);
-        $sheet = new QuerySheet($query, $sql, $this->environment(), $this->live->of($this->environment()), $mayChange, $draft, $runs);
+        $asked = new AskedValues($sql, $draft->parameters ?? $query->parameters ?? [], request()->all());
+        $choices = [];
+        foreach (array_keys($asked->parameters) as $name) {
+            $choices[$name] = $asked->choices($name, $this->runner, $this->person(), $this->environment());
+        }
+        $sheet = new QuerySheet($query, $sql, $this->environment(), $this->live->of($this->environment()), $mayChange, $asked, $choices, $draft, $runs || $this->text('run') === '1');
 
         return view('queries.show', ['sheet' => $sheet, 'query' => $query, 'mayChange' => $mayChange]);
     }
 
     /**
-     * @return array{name: string, sql: string, description: string|null, labels: list<string>, is_private: bool}
+     * @return array{name: string, sql: string, description: string|null, labels: list<string>, parameters: array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>, is_private: bool}
      */
     private function given(): array
     {
@@ -130,7 +136,7 @@ final class QueryController extends Controller
 
         return $name === '' || $sql === '' ? throw ValidationException::withMessages(['name' => $sql === '' ? 'There is no query to save yet.' : 'Give the query a name to save it.']) : [
             'name' => mb_substr($name, 0, QueryBook::LONGEST_NAME), 'sql' => $sql, 'description' => $this->text('description') === '' ? null : mb_substr($this->text('description'), 0, 4000),
-            'labels' => QueryBook::labels($this->text('labels')), 'is_private' => $this->text('private') === '1',
+            'labels' => QueryBook::labels($this->text('labels')), 'parameters' => (new AskedValues($sql, [], request()->all()))->settings(), 'is_private' => $this->text('private') === '1',
         ];
     }
 }

@@ -24,7 +24,7 @@ final class QueryDraftController extends Controller
         $query = $this->text('query') === '' ? null : SavedQuery::seenBy($this->person())->findOrFail((int) $this->text('query'));
         $sql = request()->input('sql');
         $sql = is_string($sql) ? mb_strcut(str_replace("\r\n", "\n", $sql), 0, (int) config('spring.query.statement_bytes'), 'UTF-8') : '';
-        $draft = $this->drafts->write($this->person(), $query, $this->text('draft') === '' ? null : (int) $this->text('draft'), (int) $this->text('revision'), (int) $this->text('based_on'), $sql);
+        $draft = $this->drafts->write($this->person(), $query, $this->text('draft') === '' ? null : (int) $this->text('draft'), (int) $this->text('revision'), (int) $this->text('based_on'), $sql, (new AskedValues($sql, [], request()->all()))->settings());
 
         return response()->json(['draft' => $draft->id, 'revision' => $draft->revision]);
     }

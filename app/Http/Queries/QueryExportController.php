@@ -12,6 +12,7 @@ use App\Queries\Exports;
 use App\Queries\QueryRefused;
 use App\Queries\QuerySlots;
 use App\Queries\SqlGuard;
+use App\Queries\StatementValues;
 use DeepSpring\Export\CannotExport;
 use DeepSpring\Export\ExportChoice;
 use DeepSpring\Export\ExportFormat;
@@ -46,7 +47,9 @@ final class QueryExportController extends Controller
         try {
             array_map(static fn (StatementText $statement): string => SqlGuard::checked($statement->sql), $statements ?: [SqlGuard::checked('')]);
             $turn = $this->turns->await($this->person(), self::PATIENCE);
-            $outcome = $this->exports->write($this->person(), $this->environment(), $statements, $format, $choice, $this->path($token), null, function (int $rows) use ($key): bool {
+            $asked = new AskedValues($text, [], request()->all());
+            $bound = array_map(fn (StatementText $statement): string => StatementValues::bound($statement->sql, $asked->settings(), $asked->values, $this->person())->sql, $statements);
+            $outcome = $this->exports->write($this->person(), $this->environment(), $bound, $format, $choice, $this->path($token), null, function (int $rows) use ($key): bool {
                 $this->cache->put("$key:rows", $rows, ExportFiles::STAYS);
 
                 return $this->cache->get("$key:stop") === null;

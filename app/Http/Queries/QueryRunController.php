@@ -10,6 +10,7 @@ use App\Queries\QueryRunner;
 use App\Queries\QuerySlot;
 use App\Queries\QuerySlots;
 use App\Queries\SqlGuard;
+use App\Queries\StatementValues;
 use App\Queries\Waiting;
 use App\View\ResultGrid;
 use DeepSpring\Sql\ImpossibleDates;
@@ -35,25 +36,41 @@ final class QueryRunController extends Controller
         $statement = StatementText::at($text, $cursor === '' ? 0 : (int) $cursor);
         $sql = $statement->sql ?? '';
         $of = count(StatementText::all($text));
+        $asked = new AskedValues($text, [], request()->all());
         try {
             SqlGuard::checked($sql);
+            $bound = StatementValues::bound($sql, $asked->settings(), $asked->values, $this->person());
             $turn = $this->turns->take($this->person(), $this->text('ticket') ?: null);
             if ($turn instanceof Waiting) {
                 return view('queries.waiting', ['waiting' => $turn, 'sql' => $text, 'cursor' => $cursor]);
             }
-            $result = $this->runner->run($this->person(), $this->environment(), $sql);
+            $result = $this->runner->run($this->person(), $this->environment(), $bound->sql);
 
             return view('queries.result', ['result' => $result, 'grid' => new ResultGrid($result->columns, $result->rows), 'refused' => null, 'sql' => $sql, 'of' => $of, 'why' => $result->rows === [] ? ImpossibleDates::in($sql) : []]);
         } catch (QueryRefused $refused) {
             $fault = $refused->fault;
-            $at = $fault?->at === null ? null : self::characters(substr($text, 0, ($statement->at ?? 0) + $fault->at));
+            $at = $fault?->at === null || ! isset($bound) ? null : self::characters(substr($text, 0, ($statement->at ?? 0) + $bound->written($fault->at)));
 
-            return view('queries.result', ['result' => null, 'refused' => $refused, 'sql' => $sql, 'of' => $of, 'at' => $at, 'length' => $fault?->at === null ? 0 : self::characters(substr($sql, $fault->at, $fault->length))]);
+            return view('queries.result', ['result' => null, 'refused' => $refused, 'sql' => $sql, 'of' => $of, 'at' => $at, 'length' => $fault?->at === null || ! isset($bound) ? 0 : self::characters(substr($bound->sql, $fault->at, $fault->length))]);
         } finally {
             if (($turn ?? null) instanceof QuerySlot) {
                 $turn->giveBack();
             }
         }
+    }
+
+    /**
+     * The parameters of what stands in the editor now.
+     */
+    public function asks(): View
+    {
+        $asked = new AskedValues($this->sql(), [], request()->all());
+        $choices = [];
+        foreach (array_keys($asked->parameters) as $name) {
+            $choices[$name] = $asked->choices($name, $this->runner, $this->person(), $this->environment());
+        }
+
+        return view('queries.asks', ['asked' => $asked, 'choices' => $choices]);
     }
 
     /**

@@ -39,9 +39,10 @@ final readonly class QuerySheet
     /**
      * @param  array<string, LiveTable>  $live
      * @param  string  $sql  that stands in the editor
+     * @param  array<string, list<string>>  $choices  what is offered for a parameter
      * @param  bool  $runs  whether it is run as the page opens
      */
-    public function __construct(public ?SavedQuery $query, public string $sql, public Environment $environment, public array $live, public bool $mayChange, public ?QueryDraft $draft = null, public bool $runs = false)
+    public function __construct(public ?SavedQuery $query, public string $sql, public Environment $environment, public array $live, public bool $mayChange, public AskedValues $asked, public array $choices, public ?QueryDraft $draft = null, public bool $runs = false)
     {
         $this->tables = array_values(KeptTable::query()->with('endpoint.source')->where('environment_id', $environment->id)->orderBy('name')->get()->all());
         $this->keep = $query === null ? null : QueryKeep::query()->with(['environment', 'source'])->where(['query_id' => $query->id, 'environment_id' => $environment->id])->first();

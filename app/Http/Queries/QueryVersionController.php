@@ -32,7 +32,7 @@ final class QueryVersionController extends Controller
     {
         $this->authorize('view', $query);
         $earlier = $query->versions()->where('number', $version)->firstOrFail();
-        $draft = $drafts->write($this->person(), $query, null, 0, $query->version, $earlier->sql);
+        $draft = $drafts->write($this->person(), $query, null, 0, $query->version, $earlier->sql, $earlier->parameters ?? []);
 
         return redirect()->route('queries.show', [$query, 'draft' => $draft->id])->with('notice', "Version $version is in the editor. Save it to make it the next version.");
     }

@@ -9,6 +9,7 @@ use App\Models\Run;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
 use App\Queries\ResultColumn;
+use App\Queries\StatementValues;
 use App\Reservoir\KeepFailed;
 use App\Runs\Statements;
 use DeepSpring\Value\SafeNames;
@@ -26,7 +27,9 @@ final readonly class KeptStatements implements Statements
     {
         $keep = QueryKeep::query()->with('savedQuery.user')->where('source_id', $run->endpoint->source_id)->first() ?? throw KeepFailed::because('The query is gone.');
         try {
-            $open = $this->runner->stream($keep->savedQuery->user, $run->environment, $keep->sql(), (int) config('spring.query.keep_seconds'));
+            $said = $keep->said();
+            $sql = StatementValues::bound($said->sql, $said->parameters ?? [], [], $keep->savedQuery->user)->sql;
+            $open = $this->runner->stream($keep->savedQuery->user, $run->environment, $sql, (int) config('spring.query.keep_seconds'));
             $given = SafeNames::all(array_map(static fn (ResultColumn $column): string => $column->name, $open->columns));
             if ($given !== $columns) {
                 throw KeepFailed::because('The query gives other columns now than when it was kept: '.self::difference($columns, $given).'. Save it again, and the table takes them over; until then its rows stay as they are.');

@@ -19,6 +19,7 @@ use App\Models\User;
 use App\Queries\QueryFault;
 use App\Queries\QueryRefused;
 use App\Queries\SqlGuard;
+use App\Queries\StatementValues;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\TableShape;
 use App\Reservoir\Views;
@@ -50,7 +51,7 @@ final readonly class QueryKeeping
     public function asView(SavedQuery $query, Environment $environment, string $name, User $by): QueryKeep
     {
         [$keep, $columns] = $this->prepared($query, $environment, $name, true);
-        $this->defined($keep, $query->user, $query->sql, $columns);
+        $this->defined($keep, $query->user, self::statement($query->sql, $query->parameters ?? [], $query->user), $columns);
 
         return $this->written($keep, $query, $columns, [], [], $by, true);
     }
@@ -131,7 +132,7 @@ final readonly class QueryKeeping
     {
         foreach (QueryKeep::query()->with(['savedQuery.user', 'environment'])->where(['environment_id' => $environment->id, 'is_view' => true])->orderBy('id')->get() as $keep) {
             try {
-                $this->views->exists($environment, $keep->name) || $this->defined($keep, $keep->savedQuery->user, $keep->sql(), $this->shape->of($keep->savedQuery->user, $environment, SqlGuard::checked($keep->sql())));
+                $this->views->exists($environment, $keep->name) || $this->made($keep);
                 $this->shape->of($keep->savedQuery->user, $environment, "select * from `$keep->name`");
                 $fault = null;
             } catch (CannotKeep|QueryRefused $cannot) {
@@ -169,7 +170,7 @@ final readonly class QueryKeeping
             throw CannotKeep::because("There is a table $name in $environment->name already, kept by {$there->endpoint->source->name} › {$there->endpoint->name}. Give this one another name.", 'name');
         }
         try {
-            $sql = SqlGuard::checked($query->sql);
+            $sql = self::statement($query->sql, $query->parameters ?? [], $query->user);
         } catch (QueryRefused $refused) {
             throw CannotKeep::because($refused->getMessage(), previous: $refused);
         }
@@ -185,6 +186,31 @@ final readonly class QueryKeeping
         $keep->fill(['reads' => $reads]);
 
         return [$keep, $this->shape->of($query->user, $environment, $sql)];
+    }
+
+    /**
+     * What is kept reads with the values that stand for none.
+     *
+     * @param  array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>  $settings
+     *
+     * @throws QueryRefused
+     */
+    private static function statement(string $sql, array $settings, User $owner): string
+    {
+        return SqlGuard::checked(StatementValues::bound($sql, $settings, [], $owner)->sql);
+    }
+
+    /**
+     * A view that is not there.
+     *
+     * @throws CannotKeep
+     * @throws QueryRefused
+     */
+    private function made(QueryKeep $keep): void
+    {
+        $said = $keep->said();
+        $sql = self::statement($said->sql, $said->parameters ?? [], $keep->savedQuery->user);
+        $this->defined($keep, $keep->savedQuery->user, $sql, $this->shape->of($keep->savedQuery->user, $keep->environment, $sql));
     }
 
     /**
@@ -213,7 +239,7 @@ final readonly class QueryKeeping
     private function defined(QueryKeep $keep, User $owner, string $sql, array $columns): void
     {
         try {
-            $this->views->define($owner, $keep->environment, $keep->name, array_column($columns, 'name'), SqlGuard::checked($sql));
+            $this->views->define($owner, $keep->environment, $keep->name, array_column($columns, 'name'), $sql);
         } catch (\PDOException $refused) {
             throw CannotKeep::because(QueryFault::of($refused, $keep->environment, $sql)->sentence, previous: $refused);
         }

@@ -1,4 +1,5 @@
 // What is typed is kept as a draft, each tab its own as soon as two of them write.
+import { on } from '../events.js';
 import { token } from '../session.js';
 
 const QUIET = 700;
@@ -18,7 +19,8 @@ export const keepsDrafts = (form, text) => {
     let sending = null;
     let left = false;
 
-    const body = () => new URLSearchParams({ query: form.dataset.query, draft, revision, based_on: document.getElementById('seen').value || '0', sql: text() });
+    const settings = () => [...new FormData(form)].filter(([name]) => /^[kdcm]\[/.test(name));
+    const body = () => new URLSearchParams([['query', form.dataset.query], ['draft', draft], ['revision', revision], ['based_on', document.getElementById('seen').value || '0'], ['sql', text()], ...settings()]);
 
     const send = async () => {
         clearTimeout(clock);
@@ -45,7 +47,7 @@ export const keepsDrafts = (form, text) => {
     };
 
     addEventListener('pagehide', () => { send(); });
-    document.addEventListener('visibilitychange', () => { if (document.hidden) send(); });
+    on('visibilitychange', null, () => { if (document.hidden) send(); });
     // What is being saved needs no draft any more.
     form.addEventListener('submit', () => { clearTimeout(clock); left = true; });
 

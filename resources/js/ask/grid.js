@@ -8,7 +8,10 @@ const CHARACTER = 7.6;
 const remembered = (what, name) => { try { return localStorage.getItem(`grid ${what} ${name}`); } catch { return null; } };
 const remember = (what, name, value) => { try { value === null ? localStorage.removeItem(`grid ${what} ${name}`) : localStorage.setItem(`grid ${what} ${name}`, value); } catch { /* nothing is remembered, and that is all */ } };
 
-const element = (tag, className = '', more = {}) => Object.assign(document.createElement(tag), { className, ...more });
+const made = (tag, className = '', more = {}) => Object.assign(document.createElement(tag), { className, ...more });
+
+// What follows the mouse while its button is down.
+let drag = null;
 
 class Grid {
     constructor(place) {
@@ -32,24 +35,24 @@ class Grid {
     }
 
     build() {
-        this.bar = element('div', 'grid-bar');
-        this.find = element('input', 'f', { type: 'search', placeholder: 'find in these rows', ariaLabel: 'Find in these rows' });
+        this.bar = made('div', 'grid-bar');
+        this.find = made('input', 'f', { type: 'search', placeholder: 'find in these rows', ariaLabel: 'Find in these rows' });
         this.find.addEventListener('input', () => { this.text = this.find.value.toLowerCase(); this.order(); });
-        this.says = element('span', 's', { role: 'status' });
+        this.says = made('span', 's', { role: 'status' });
         this.says.setAttribute('role', 'status');
-        this.acts = element('span', 'grid-acts');
+        this.acts = made('span', 'grid-acts');
         this.bar.append(this.find, this.says, this.acts);
-        this.box = element('div', 'grid-box');
+        this.box = made('div', 'grid-box');
         this.box.tabIndex = 0;
         this.box.setAttribute('role', 'grid');
         this.box.setAttribute('aria-label', this.place.getAttribute('aria-label'));
         this.box.setAttribute('aria-colcount', this.columns.length);
-        this.head = element('div', 'grid-head');
+        this.head = made('div', 'grid-head');
         this.head.setAttribute('role', 'row');
-        this.body = element('div', 'grid-body');
+        this.body = made('div', 'grid-body');
         this.body.setAttribute('role', 'rowgroup');
         this.box.append(this.head, this.body);
-        this.opened = element('div', 'grid-opened');
+        this.opened = made('div', 'grid-opened');
         this.opened.hidden = true;
         this.place.append(this.bar, this.box, this.opened);
         this.box.addEventListener('scroll', () => this.draw(), { passive: true });
@@ -89,15 +92,15 @@ class Grid {
         this.lefts = [];
         this.shownColumns().forEach((column, place) => {
             this.lefts[place] = left;
-            const cell = element('div', `grid-name${isNumber(column) ? ' n' : ''}${column.pinned ? ' pinned' : ''}`);
+            const cell = made('div', `grid-name${isNumber(column) ? ' n' : ''}${column.pinned ? ' pinned' : ''}`);
             cell.setAttribute('role', 'columnheader');
             const isSort = this.sort?.at === column.at;
             cell.setAttribute('aria-sort', isSort ? (this.sort.descending ? 'descending' : 'ascending') : 'none');
             cell.title = column.name;
             cell.dataset.place = place;
-            const name = element('span', 'name');
+            const name = made('span', 'name');
             name.textContent = `${column.name}${isSort ? (this.sort.descending ? ' ↓' : ' ↑') : ''}`;
-            cell.append(name, element('span', 'grip'));
+            cell.append(name, made('span', 'grip'));
             cell.style.width = `${column.width}px`;
             if (column.pinned) cell.style.left = `${left}px`;
             this.head.append(cell);
@@ -116,7 +119,7 @@ class Grid {
         const columns = this.shownColumns();
         const rows = [];
         for (let at = first; at < last; at++) {
-            const row = element('div', 'grid-row');
+            const row = made('div', 'grid-row');
             row.setAttribute('role', 'row');
             row.setAttribute('aria-rowindex', at + 2);
             row.style.top = `${at * HEIGHT}px`;
@@ -128,7 +131,7 @@ class Grid {
     }
 
     cell(at, place, column) {
-        const cell = element('div', `grid-cell${isNumber(column) ? ' n' : ''}${column.pinned ? ' pinned' : ''}${column.kind === 'json' ? ' m' : ''}`);
+        const cell = made('div', `grid-cell${isNumber(column) ? ' n' : ''}${column.pinned ? ' pinned' : ''}${column.kind === 'json' ? ' m' : ''}`);
         cell.setAttribute('role', 'gridcell');
         cell.id = this.id(at, place);
         cell.style.width = `${column.width}px`;
@@ -214,21 +217,25 @@ class Grid {
         if (cell) {
             const [, row, place] = cell.id.split('-').map(Number);
             this.go(row, place, event.shiftKey);
-            const move = (moved) => { const over = moved.target.closest?.('.grid-cell'); if (over && moved.buttons === 1) { const [, r, p] = over.id.split('-').map(Number); if (r !== this.active[0] || p !== this.active[1]) this.go(r, p, true); } };
-            const end = () => { document.removeEventListener('mousemove', move); document.removeEventListener('mouseup', end); };
-            document.addEventListener('mousemove', move);
-            document.addEventListener('mouseup', end);
+            drag = { moved: (moved) => this.reach(moved.target.closest?.('.grid-cell')), ended: () => {} };
         }
         return null;
+    }
+
+    /** Selects up to a cell that the mouse was drawn to. */
+    reach(cell) {
+        if (!cell || !this.body.contains(cell)) return;
+        const [, row, place] = cell.id.split('-').map(Number);
+        if (row !== this.active[0] || place !== this.active[1]) this.go(row, place, true);
     }
 
     widen(event, column) {
         event.preventDefault();
         const [begun, was] = [event.clientX, column.width];
-        const move = (moved) => { column.width = Math.max(36, was + moved.clientX - begun); this.heads(); this.draw(); };
-        const end = () => { remember('width', column.name, String(column.width)); document.removeEventListener('mousemove', move); document.removeEventListener('mouseup', end); };
-        document.addEventListener('mousemove', move);
-        document.addEventListener('mouseup', end);
+        drag = {
+            moved: (moved) => { column.width = Math.max(36, was + moved.clientX - begun); this.heads(); this.draw(); },
+            ended: () => remember('width', column.name, String(column.width)),
+        };
     }
 
     sortBy(at, descending) {
@@ -241,18 +248,18 @@ class Grid {
         const column = this.shownColumns()[this.active[1]];
         if (!column) return;
         const button = (text, does, pressed = null) => {
-            const one = element('button', 'pill', { type: 'button', textContent: text });
+            const one = made('button', 'pill', { type: 'button', textContent: text });
             if (pressed !== null) one.setAttribute('aria-pressed', String(pressed));
             one.addEventListener('click', does);
             return one;
         };
-        const name = element('span', 's', { textContent: column.name });
+        const name = made('span', 's', { textContent: column.name });
         this.acts.replaceChildren(
             name,
             button('↑', () => this.sortBy(column.at, false), this.sort?.at === column.at && !this.sort.descending), button('↓', () => this.sortBy(column.at, true), this.sort?.at === column.at && this.sort.descending),
             button('pin', () => { column.pinned = !column.pinned; remember('pinned', column.name, column.pinned ? 'yes' : null); this.active[1] = this.shownColumns().indexOf(column); this.heads(); this.draw(); }, column.pinned),
             ...(isNumber(column) ? [button('group digits', () => { column.groups = !column.groups; remember('groups', column.name, column.groups ? 'yes' : 'no'); this.heads(); this.draw(); }, column.groups)] : []),
-            element('span', 's', { textContent: 'copy as' }),
+            made('span', 's', { textContent: 'copy as' }),
             button('TSV', () => this.write(asTsv(...this.chosen(), true))), button('Markdown', () => this.write(asMarkdown(...this.chosen()))), button('INSERT', () => this.write(asInsert(...this.chosen(), 'rows'))),
         );
         this.acts.children[1].setAttribute('aria-label', `Sort by ${column.name}, ascending`);
@@ -289,11 +296,11 @@ class Grid {
         if (column.kind === 'json' && !bytes) {
             try { text = JSON.stringify(JSON.parse(value), null, 2) ?? text; } catch { /* it is shown as it is */ }
         }
-        const head = element('p', 's', { textContent: `${column.name}, row ${row + 1}${bytes ? `: the first ${value.length} characters of ${bytes} bytes; an export has all of it` : ''}` });
-        const shut = element('button', 'x', { type: 'button', textContent: '×', ariaLabel: 'Close' });
+        const head = made('p', 's', { textContent: `${column.name}, row ${row + 1}${bytes ? `: the first ${value.length} characters of ${bytes} bytes; an export has all of it` : ''}` });
+        const shut = made('button', 'x', { type: 'button', textContent: '×', ariaLabel: 'Close' });
         shut.addEventListener('click', () => { this.opened.hidden = true; this.box.focus(); });
         head.append(shut);
-        const all = element('pre', 'grid-value', { textContent: text });
+        const all = made('pre', 'grid-value', { textContent: text });
         all.tabIndex = 0;
         this.opened.replaceChildren(head, all);
         this.opened.hidden = false;
@@ -301,7 +308,13 @@ class Grid {
     }
 }
 
-export const watchGrids = () => on('htmx:load', null, (event) => {
-    const all = [...(event.detail.elt.matches?.('[data-grid]') ? [event.detail.elt] : []), ...(event.detail.elt.querySelectorAll?.('[data-grid]') ?? [])];
+export const watchGrids = () => {
+    on('mousemove', null, (event) => { if (drag && event.buttons === 1) drag.moved(event); });
+    on('mouseup', null, () => { drag?.ended(); drag = null; });
+    on('htmx:load', null, (event) => found(event.detail.elt));
+};
+
+const found = (element) => {
+    const all = [...(element.matches?.('[data-grid]') ? [element] : []), ...(element.querySelectorAll?.('[data-grid]') ?? [])];
     all.filter((place) => !place.dataset.built).forEach((place) => { place.dataset.built = 'yes'; new Grid(place); });
-});
+};

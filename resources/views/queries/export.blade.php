@@ -4,7 +4,7 @@
         ['xlsx', 'XLSX, a sheet for each statement', ['all' => '1']], ['tsv', 'TSV', []], ['json', 'JSON', []], ['ndjson', 'NDJSON', []],
         ['md', 'Markdown', []]] as [$as, $label, $with])
         <p class="mt-1"><button type="button" class="link" data-export="{{ $as }}" hx-post="{{ route('queries.export') }}"
-            hx-include="#sql, #cursor, #separator, #encoding, #export-token" hx-vals="{{ json_encode(['as' => $as] + $with) }}"
+            hx-include="#sql, #cursor, #asks, #separator, #encoding, #export-token" hx-vals="{{ json_encode(['as' => $as] + $with) }}"
             hx-target="#exported" hx-disabled-elt="[data-export]">{{ $label }}</button></p>
     @endforeach
     <input type="hidden" name="token" id="export-token">

@@ -25,7 +25,7 @@
         @include('queries.export')
         @include('queries.save')
         <button type="button" class="btn go" data-go @if ($sheet->runs) hx-trigger="click, load" @endif
-            hx-post="{{ route('queries.run') }}" hx-include="#sql, #cursor" hx-target="#result"
+            hx-post="{{ route('queries.run') }}" hx-include="#sql, #cursor, #asks" hx-target="#result"
             hx-disabled-elt="this">Run <span class="font-normal opacity-80">Ctrl ↵</span></button>
     </div>
 </div>
@@ -44,6 +44,7 @@
             spellcheck="false">{{ old('sql', $sheet->sql) }}</textarea></div>
         <p class="s mt-1 flex flex-wrap gap-x-4"><span id="draft-state" role="status">{{ $sheet->draft === null ? '' :
             'Kept as a draft.' }}</span><span>Ctrl+Space completes. Of several statements the one at the cursor is run.</span></p>
+        @include('queries.asks', ['asked' => $sheet->asked, 'choices' => $sheet->choices])
         @include('queries.beside')
     </div>
     <div class="spine"><span class="node no">1</span></div>
