@@ -13,6 +13,9 @@ use DeepSpring\Value\NearestName;
  */
 final readonly class StatementFaults
 {
+    /** Columns that are named where none is near. */
+    private const NAMED = 12;
+
     /** Functions under names that others give them. */
     private const FUNCTIONS_ELSEWHERE = ['string_agg' => 'group_concat', 'listagg' => 'group_concat', 'array_agg' => 'json_arrayagg', 'date_trunc' => 'date_format', 'getdate' => 'now', 'len' => 'char_length', 'isnull' => 'ifnull', 'to_char' => 'date_format', 'strftime' => 'date_format', 'median' => 'median … over', 'dateadd' => 'date_add', 'charindex' => 'locate', 'iff' => 'if'];
 
@@ -94,7 +97,15 @@ final readonly class StatementFaults
         $near = NearestName::to($name, $columns);
         $where = $of === '' ? '' : " in $of";
 
-        return new StatementFault("There is no column \"$name\"$where.".($near === null ? ' Ctrl+Space in the editor lists the columns.' : " Did you mean $near?"), $at, $length, $near === null ? null : ($of === '' ? $near : "$of.$near"));
+        return new StatementFault("There is no column \"$name\"$where.".($near === null ? self::list($columns) : " Did you mean $near?"), $at, $length, $near === null ? null : ($of === '' ? $near : "$of.$near"));
+    }
+
+    /**
+     * @param  list<string>  $columns
+     */
+    private static function list(array $columns): string
+    {
+        return $columns === [] ? '' : ' There are '.implode(', ', array_slice($columns, 0, self::NAMED)).(count($columns) > self::NAMED ? ' and '.(count($columns) - self::NAMED).' more.' : '.');
     }
 
     private function unknownAlias(string $of, string $name, string $sql): StatementFault

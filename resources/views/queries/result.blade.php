@@ -36,4 +36,6 @@
     <div class="grid-of" data-grid aria-label="Rows of the result" data-numbers="{{ auth()->user()->numbers }}"><script
         type="application/json">{!! $grid->json() !!}</script></div>
     @include('queries.read')
+    @if (count($result->reads) > 0 && $bound !== null)<div id="coverage" hx-post="{{ route('queries.coverage') }}" hx-trigger="load" data-quiet
+        hx-vals="{{ json_encode(['sql' => $bound]) }}"></div>@endif
 @endif
