@@ -23,6 +23,7 @@ use App\Http\People\LogController;
 use App\Http\People\PeopleController;
 use App\Http\People\ProviderController;
 use App\Http\People\SignInController;
+use App\Http\Queries\ChartController;
 use App\Http\Queries\CompletionController;
 use App\Http\Queries\CoverageController;
 use App\Http\Queries\QueryController;
@@ -208,6 +209,7 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::post('/queries/run', [QueryRunController::class, 'run'])->name('queries.run');
     Route::post('/queries/tidy', [QueryRunController::class, 'tidy'])->name('queries.tidy');
     Route::post('/queries/asks', [QueryRunController::class, 'asks'])->name('queries.asks');
+    Route::post('/queries/chart', ChartController::class)->name('queries.chart');
     Route::post('/queries/coverage', CoverageController::class)->name('queries.coverage');
     Route::post('/queries/complete', CompletionController::class)->name('queries.complete');
     Route::post('/queries/export', [QueryExportController::class, 'ask'])->name('queries.export');

@@ -6,6 +6,8 @@ namespace App\Queries;
 
 use App\Models\Environment;
 use App\Models\KeptTable;
+use App\Queries\Live\LiveTables;
+use App\Reservoir\TableShape;
 use DeepSpring\Sql\Nouns;
 use DeepSpring\Sql\StatementFault;
 use DeepSpring\Sql\StatementFaults;
@@ -35,6 +37,10 @@ final class QueryFault
         $tables = [];
         foreach (KeptTable::query()->where('environment_id', $environment->id)->orderBy('name')->get(['name', 'columns']) as $table) {
             $tables[$table->name] = array_column($table->columns, 'name');
+        }
+
+        foreach ((new LiveTables)->of($environment) as $name => $live) {
+            $tables[$name] ??= array_map(static fn ($column): string => $column->name, (new TableShape($live->plan->table))->columns);
         }
 
         return new Nouns($tables);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\View;
 
 use App\Queries\ResultColumn;
+use DeepSpring\Export\ExportType;
 
 /**
  * Rows of a result as the grid of the page takes them: columns with what kind of values they hold, and
@@ -49,13 +50,21 @@ final readonly class ResultGrid
         return ['columns' => $columns, 'rows' => $rows, 'cut' => $cut];
     }
 
+    /**
+     * Whether a picture can be drawn of it.
+     */
+    public function hasAmounts(): bool
+    {
+        return in_array('amount', array_column($this->data()['columns'], 'kind'), true);
+    }
+
     public function json(): string
     {
         return (string) json_encode($this->data(), JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE | JSON_HEX_TAG | JSON_HEX_AMP);
     }
 
     /**
-     * amount: digits in groups of three; number: as it is, at the right; text, json.
+     * amount: digits in groups of three; number: as it is, at the right; moment: without zeros behind the second; text, json.
      *
      * @param  list<string|null>  $values
      */
@@ -63,6 +72,9 @@ final readonly class ResultGrid
     {
         if ($column->isNumber) {
             return self::isAmount($column->name, $column->isKey, $values) ? 'amount' : 'number';
+        }
+        if ($column->type === ExportType::DateTime) {
+            return 'moment';
         }
         foreach ($values as $value) {
             if ($value !== null && $value !== '') {

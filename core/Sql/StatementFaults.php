@@ -32,7 +32,7 @@ final readonly class StatementFaults
         return match ($number) {
             1142, 1143, 1044, 1146 => $this->table($said, $sql),
             1051 => $this->unknownAlias(preg_match("/'(?:[^'.]*\.)?([^'.]+)'/", $said, $part) === 1 ? $part[1] : '?', '*', $sql),
-            1046 => new StatementFault("Nothing that can be read is kept in $this->where yet."),
+            1046 => $this->noneKept($sql),
             1054 => $this->column($said, $sql),
             1052 => $this->ambiguous($said, $sql),
             1055 => $this->ungrouped($said, $sql),
@@ -65,14 +65,35 @@ final readonly class StatementFaults
             return new StatementFault('The database says: '.$this->plain($said).'.');
         }
         [$schema, $name] = array_values(array_filter(array_slice($part, 1), static fn (string $one): bool => $one !== '')) + ['', ''];
-        [$at, $length] = self::place($sql, $name);
-        if (! in_array($schema, $this->schemas, true)) {
-            return new StatementFault("\"$schema.$name\" cannot be read here. Tables are named without anything before them, and those of $this->where are listed beside the editor.", $at, $length);
+        if (in_array($schema, $this->schemas, true)) {
+            return $this->noTable($name, $sql);
         }
+        [$at, $length] = self::place($sql, $name);
+
+        return new StatementFault("\"$schema.$name\" cannot be read here. Tables are named without anything before them, and those of $this->where are listed beside the editor.", $at, $length);
+    }
+
+    private function noTable(string $name, string $sql): StatementFault
+    {
+        [$at, $length] = self::place($sql, $name);
         $near = $this->nouns->nearestTable($name);
         $list = $this->nouns->tables === [] ? " Nothing is kept in $this->where yet." : ' The tables are listed beside the editor.';
 
         return new StatementFault("There is no table \"$name\" that you can read in $this->where.".($near === null ? $list : " Did you mean $near?"), $at, $length, $near);
+    }
+
+    /**
+     * Where no schema is chosen, since nothing is kept in it.
+     */
+    private function noneKept(string $sql): StatementFault
+    {
+        foreach (NamedTables::names($sql) as $name) {
+            if (! $this->nouns->has($name)) {
+                return $this->noTable($name, $sql);
+            }
+        }
+
+        return new StatementFault("Nothing that can be read is kept in $this->where yet.");
     }
 
     private function column(string $said, string $sql): StatementFault

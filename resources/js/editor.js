@@ -11,6 +11,7 @@ import { completes } from './ask/completion.js';
 import { keepsDrafts } from './ask/drafts.js';
 import { watchExports } from './ask/exports.js';
 import { watchGrids } from './ask/grid.js';
+import { watchPictures } from './ask/pictures.js';
 import { on } from './events.js';
 import { token } from './session.js';
 
@@ -113,6 +114,7 @@ if (area) {
     });
     watchGrids();
     watchExports();
+    watchPictures();
     watchAsks(form, () => view.state.doc.toString());
 }
 

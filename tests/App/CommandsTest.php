@@ -58,7 +58,7 @@ final class CommandsTest extends AppTestCase
         yield 'an unknown source' => [['spring:export', 'nope'], 2, 'There is no source "nope". There are: loans-desk'];
         yield 'an unknown endpoint' => [['spring:try', 'loans-desk/nope'], 2, 'It has: loans, loan'];
         yield 'an unknown table' => [['spring:refresh', 'nope'], 2, 'There is no table "nope"'];
-        yield 'an unknown format' => [['spring:query', 'select 1', '--as', 'xlsx'], 2, 'csv, json or table'];
+        yield 'an unknown format' => [['spring:query', 'select 1', '--as', 'word'], 2, '--as takes table, csv'];
         yield 'an input of the wrong type' => [['spring:try', 'loans-desk/loan', '--in', 'id=x'], 2, 'not a whole number'];
         yield 'an input that is none' => [['spring:try', 'loans-desk/loan', '--in', 'nope=1'], 2, 'not an input of this endpoint'];
         yield 'a file that is not there' => [['spring:import', '/nowhere.yaml'], 2, 'cannot be read'];

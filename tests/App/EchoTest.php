@@ -135,7 +135,8 @@ final class EchoTest extends AppTestCase
         }
         $seen .= $this->get("/runs/$run->id/rejects.csv")->streamedContent();
         $seen .= $this->post('/queries/run', ['sql' => 'select * from echoes'])->assertOk()->getContent();
-        $seen .= $this->post('/queries/export', ['sql' => 'select * from echoes'])->streamedContent();
+        preg_match('~/queries/export/[a-z0-9]+~', (string) $this->post('/queries/export', ['sql' => 'select * from echoes'])->getContent(), $file);
+        $seen .= file_get_contents($this->get($file[0] ?? '')->assertOk()->getFile()->getPathname());
         foreach (\App\Models\Exchange::query()->whereNotNull('run_id')->pluck('id') as $id) {
             $seen .= $this->get("/runs/$run->id/exchanges/$id")->getContent();
         }

@@ -206,7 +206,7 @@ final class FlatteningTest extends AppTestCase
         config(['spring.limits.kept_pages_bytes' => 1_000_000]);
         $this->refresh($source, 'loans');
         self::assertSame(1, $kept->about()['pages'] ?? 0);
-        $this->actingAs($this->person(Role::Analyst))->post('/queries/run', ['sql' => "select * from pages__e{$this->endpoint($source, 'loans')->id}"])->assertSee('not one you can read');
+        $this->actingAs($this->person(Role::Analyst))->post('/queries/run', ['sql' => "select * from pages__e{$this->endpoint($source, 'loans')->id}"])->assertSee('There is no table');
     }
 
     public function test_what_changes_is_noted_and_answered_with_one_press(): void

@@ -116,7 +116,7 @@ final class LiveTablesTest extends AppTestCase
     {
         $this->registrar();
         self::assertSame([], $this->asked("with objects as (select 'mine' as title) select title from objects")->live);
-        $this->refused('select * from objects_of_nobody', 'not one you can read');
+        $this->refused('select * from objects_of_nobody', 'There is no table "objects_of_nobody"');
     }
 
     private function registrar(): Source

@@ -394,7 +394,7 @@ final class PeopleTest extends AppTestCase
             return $document;
         });
         $store->publish($source, $administrator);
-        $this->post('/queries/export', ['sql' => 'select 1 as one'])->streamedContent();
+        $this->post('/queries/export', ['sql' => 'select 1 as one'])->assertSee('Get the file');
         $this->delete('/sources/loans-desk/endpoints/loans');
         $this->post('/environments', ['name' => 'Rehearsal']);
         $this->delete('/environments/rehearsal');

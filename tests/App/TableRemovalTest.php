@@ -62,7 +62,7 @@ final class TableRemovalTest extends AppTestCase
             app(QueryRunner::class)->run($analyst, $this->trial(), 'select count(*) from loans');
             self::fail('It is still read.');
         } catch (\App\Queries\QueryRefused $refused) {
-            self::assertSame('Nothing that can be read is kept in Trial yet.', $refused->getMessage());
+            self::assertSame('There is no table "loans" that you can read in Trial. Nothing is kept in Trial yet.', $refused->getMessage());
         }
 
         // It can be kept again, and a source that keeps nothing can be deleted.

@@ -15,7 +15,7 @@ final class ChecksTest extends BrowserTestCase
         $person->type('#check-1-at_least', 'many')->press('Keep in the draft')->see('Must be a whole number', 10)->rest();
         self::assertSame('many', $person->one('#check-1-at_least')->getAttribute('value'), 'what was typed stays');
         $person->type('#check-1-at_least', '1000')->press('Keep in the draft')->see('positions would have 640 rows; at least', 30)->see('broken');
-        $person->press('Publish')->see('Checks');
+        $person->press('Publish')->rest();
         $person->go('/tables/positions')->click('.acts .btn.go')->see('positions would have 640 rows; at least', 60)->see('The tables are as they were')->see('Checks: 1 of 2 held');
         $person->click('#takes-any')->see('They were put in place all the same, as was asked.', 60);
         $person->go('/tables/positions')->see('Checks: 1 of 2 held in the last run')->see('held 0 of the last 2 times')->click('#checks a[href$="/checks"]')->see('Tried here on the 640 rows')->rest();

@@ -24,7 +24,7 @@ final class FloorsTest extends TestCase
         3 => ['Flatten'],
         2 => ['Expression'],
         1 => ['Answer', 'Schedule', 'Note', 'Sql'],
-        0 => ['Value', 'Identity', 'Docs'],
+        0 => ['Value', 'Identity', 'Docs', 'Chart'],
     ];
 
     private const APP = [

@@ -46,7 +46,9 @@ final class QueryRunController extends Controller
             }
             $result = $this->runner->run($this->person(), $this->environment(), $bound->sql);
 
-            return view('queries.result', ['result' => $result, 'grid' => new ResultGrid($result->columns, $result->rows), 'refused' => null, 'sql' => $sql, 'of' => $of, 'bound' => preg_match('/\bjoin\b|,/i', $sql) === 1 ? $bound->sql : null, 'why' => $result->rows === [] ? ImpossibleDates::in($sql) : []]);
+            $grid = new ResultGrid($result->columns, $result->rows);
+
+            return view('queries.result', ['result' => $result, 'grid' => $grid, 'refused' => null, 'sql' => $sql, 'of' => $of, 'bound' => $bound->sql, 'joins' => preg_match('/\bjoin\b|,/i', $sql) === 1, 'draws' => $grid->hasAmounts() && $result->rows !== [], 'why' => $result->rows === [] ? ImpossibleDates::in($sql) : []]);
         } catch (QueryRefused $refused) {
             $fault = $refused->fault;
             $at = $fault?->at === null || ! isset($bound) ? null : self::characters(substr($text, 0, ($statement->at ?? 0) + $bound->written($fault->at)));

@@ -15,7 +15,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 
 final class Bench extends Command
 {
-    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata', 'web', 'way-in', 'exact', 'ask', 'fresh'];
+    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata', 'web', 'way-in', 'exact', 'ask', 'workspace', 'fresh'];
 
     public function __construct(private readonly string $root)
     {

@@ -25,7 +25,7 @@ final readonly class SlowRequests
         '^GET /consent/return([?].*)?$',
         '^(GET|POST) /sign-in/provider(/return)?([?].*)?$',
         // Statements.
-        '^POST /queries/(run|export|asks|coverage)$',
+        '^POST /queries/(run|export|asks|coverage|chart)$',
         '^POST /queries/[0-9]+(/keep)?$',
         '^DELETE /queries/[0-9]+(/keep)?$',
         '^GET /tables/[^/?]+[?](.*&)?(q|sort|after)=[^&]',

@@ -14,6 +14,7 @@ const SIGNS = { space: '', comma: ',', dot: '.', plain: null };
 export const shown = (value, column, numbers) => {
     if (value === null) return dim('—', 'no value (null)');
     if (value === '') return dim('""', 'an empty text');
+    if (column.kind === 'moment') return document.createTextNode(value.replace(/\.0+$/, ''));
     const amount = column.groups && numbers !== 'plain' && /^(-?)(\d{4,})(\.\d+)?$/.exec(value);
     if (!amount) return document.createTextNode(value.length > 200 ? `${value.slice(0, 200).replace(/\r\n|\n|\r/g, ' ⏎ ')}…` : value.replace(/\r\n|\n|\r/g, ' ⏎ '));
     const all = document.createElement('span');

@@ -1,0 +1,22 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\Chart;
+
+enum ChartKind: string
+{
+    case Line = 'line';
+    case Bars = 'bars';
+    case Stacked = 'stacked';
+    case Scatter = 'scatter';
+    case Heat = 'heat';
+    case Distribution = 'distribution';
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::Line => 'line', self::Bars => 'bars', self::Stacked => 'stacked bars', self::Scatter => 'points', self::Heat => 'weekday and hour', self::Distribution => 'distribution',
+        };
+    }
+}
