@@ -11,14 +11,19 @@ declare(strict_types=1);
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
+use App\Models\Role;
 use App\Models\Source;
 use App\Models\User;
+use App\Queries\Charts;
 use App\Queries\Exports;
 use App\Queries\IndexAdvisor;
 use App\Queries\JoinCoverage;
 use App\Queries\KnownTables;
 use App\Queries\Live\LiveTables;
 use App\Queries\QueryRunner;
+use App\View\ChartDrawing;
+use DeepSpring\Chart\ChartKind;
+use DeepSpring\Chart\ChartShape;
 use DeepSpring\Export\ExportChoice;
 use DeepSpring\Export\ExportFormat;
 use DeepSpring\Sql\Completion;
@@ -35,11 +40,12 @@ const ROUNDS = 9;
 const MILLION = 1_000_000;
 
 $environment = Environment::named('production') ?? throw new LogicException('No environment.');
-$person = User::query()->firstOrFail();
+$person = User::query()->firstOrCreate(['email' => 'bench@saltmarsh.example'], ['name' => 'Bench', 'password' => bin2hex(random_bytes(16)), 'role' => Role::Analyst, 'environment_id' => $environment->id]);
 $schema = $environment->schema();
 $keeper = DB::connection('keeper');
-$endpoint = Endpoint::query()->firstOrCreate(['source_id' => Source::query()->firstOrCreate(['slug' => 'bench'], ['name' => 'Bench'])->id, 'slug' => 'bench'], ['name' => 'Bench']);
-$keep = static function (string $name, array $columns, int $rows, array $key = []) use ($environment, $endpoint): void {
+$source = Source::query()->firstOrCreate(['slug' => 'bench'], ['name' => 'Bench']);
+$keep = static function (string $name, array $columns, int $rows, array $key = []) use ($environment, $source): void {
+    $endpoint = Endpoint::query()->firstOrCreate(['source_id' => $source->id, 'slug' => $name], ['name' => $name]);
     KeptTable::query()->updateOrCreate(['environment_id' => $environment->id, 'name' => $name], ['endpoint_id' => $endpoint->id, 'given_name' => $name, 'is_branch' => false, 'key' => $key, 'rows' => $rows, 'refreshed_at' => now(),
         'columns' => array_map(static fn (string $column): array => ['name' => $column, 'given' => $column, 'type' => 'text', 'label' => 'text', 'scale' => null, 'from' => "\$.$column"], $columns)]);
 };
@@ -58,7 +64,7 @@ $keep('ask_wide', ['id', 'ref', 'house', 'borrower', 'due', 'at', 'cover', 'item
 $keep('ask_hundred', ['code', 'n'], 100_000);
 $keep('ask_four', ['code', 'n'], 400_000);
 for ($number = 0; $number < TABLES; $number++) {
-    $keep("ask_table_$number", ['id', ...array_map(static fn (int $column): string => "column_{$number}_$column", range(2, COLUMNS))], 100, ['id']);
+    $keep("ask_table_$number", ['id', ...array_map(static fn (int $column): string => $column === 9 ? 'ask_table_'.($number % 7).'_id' : "column_{$number}_$column", range(2, COLUMNS))], 100, ['id']);
 }
 
 $middle = static function (array $times): string {
@@ -87,6 +93,9 @@ $join = 'select * from ask_hundred h join ask_four f on f.code = h.code';
 printf("coverage of 100 000 × 400 000, a part                          %s\n", $middle(array_map(static fn (): float => $timed(static fn () => $coverage->of($person, $environment, $join, $known(), false)), range(1, 3))));
 printf("coverage of 100 000 × 400 000, all                             %s\n", $middle(array_map(static fn (): float => $timed(static fn () => $coverage->of($person, $environment, $join, $known(), true)), range(1, 3))));
 
+$charts = app(Charts::class);
+$line = new ChartShape(ChartKind::Line, 0, [1]);
+printf("a line of a million points, drawn                              %s\n", $middle(array_map(static fn (): float => $timed(static fn (): string => (new ChartDrawing($charts->draw($person, $environment, 'select at, cover from ask_wide', $line, ['at', 'cover'])))->svg()), range(1, 3))));
 $exports = app(Exports::class);
 foreach ([ExportFormat::Csv, ExportFormat::Tsv, ExportFormat::Ndjson, ExportFormat::Xlsx] as $format) {
     $path = sys_get_temp_dir().'/spring-bench-export';

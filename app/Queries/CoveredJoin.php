@@ -16,6 +16,14 @@ final readonly class CoveredJoin
     {
     }
 
+    /**
+     * Whether not all rows were looked at.
+     */
+    public function isPart(): bool
+    {
+        return $this->left->isSample || $this->right->isSample || $this->left->looked === null || $this->right->looked === null;
+    }
+
     public function title(): string
     {
         return implode(' and ', array_map(fn (array $columns): string => "{$this->pair->left->alias}.$columns[0] = {$this->pair->right->alias}.$columns[1]", $this->pair->columns));

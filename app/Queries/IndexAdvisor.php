@@ -80,11 +80,9 @@ final readonly class IndexAdvisor
     }
 
     /**
-     * By which columns a table belongs to others.
-     *
      * @return list<TableTie>
      */
-    public function ties(KeptTable $table): array
+    private function ties(KeptTable $table): array
     {
         $ties = $this->toParent($table);
         $others = [];
@@ -100,9 +98,11 @@ final readonly class IndexAdvisor
     }
 
     /**
+     * By which columns a branch table belongs to the one it is made from; none for another.
+     *
      * @return list<TableTie>
      */
-    private function toParent(KeptTable $table): array
+    public function toParent(KeptTable $table): array
     {
         $plan = $table->is_branch ? $table->endpoint->source->published()?->endpoint($table->endpoint->slug)?->plan() : null;
         foreach ($plan?->tables() ?? [] as $parent) {

@@ -22,11 +22,17 @@ final class KnownTables implements KnownNames
 {
     private const BY_NAME = 'named like its key';
 
+    /** Tables that are proposed for the key of one. */
+    private const MOST = 40;
+
     /** @var array<string, string>|null */
     private ?array $tables = null;
 
     /** @var array<string, array<string, string>> */
     private array $columns = [];
+
+    /** @var array<array-key, object>|null */
+    private ?array $all = null;
 
     public function __construct(private readonly Environment $environment, private readonly LiveTables $live, private readonly IndexAdvisor $advisor)
     {
@@ -79,29 +85,94 @@ final class KnownTables implements KnownNames
         if ($kept === null) {
             return [];
         }
-        $ties = [];
-        foreach ($this->advisor->ties($kept) as $tie) {
-            $ties[] = $this->tie($tie, $tie->other, false);
-        }
-        $type = count($kept->key) === 1 ? array_column($kept->columns, 'type', 'name')[$kept->key[0]] ?? null : null;
-        foreach (KeptTable::query()->where('environment_id', $this->environment->id)->whereNot('id', $kept->id)->orderBy('name')->get() as $other) {
-            $back = $other->endpoint_id === $kept->endpoint_id ? array_filter($this->advisor->ties($other), static fn (TableTie $tie): bool => $tie->other === $kept->name) : [];
-            if ($back === [] && $type !== null) {
-                $back = TableTies::toKeys(array_column($other->columns, 'type', 'name'), [$kept->name => ['key' => $kept->key[0], 'type' => $type]]);
+        $types = array_column($kept->columns, 'type', 'name');
+        $ties = array_map(fn (TableTie $tie): ?JoinTie => $this->tie($tie, $tie->other, false), $this->advisor->toParent($kept));
+        foreach ($this->all() as $other) {
+            if ($other->name !== $kept->name && $other->endpoint_id === $kept->endpoint_id && $other->is_branch) {
+                $branch = KeptTable::query()->with('endpoint.source')->find($other->id);
+                $back = $branch === null ? [] : array_filter($this->advisor->toParent($branch), static fn (TableTie $tie): bool => $tie->other === $kept->name);
+                array_push($ties, ...array_map(fn (TableTie $tie): ?JoinTie => $this->tie($tie, $other->name, true), array_values($back)));
             }
-            array_push($ties, ...array_map(fn (TableTie $tie): ?JoinTie => $this->tie($tie, $other->name, true), array_values($back)));
         }
-
+        array_push($ties, ...$this->toKeys($kept, $types), ...$this->toKey($kept, $types));
         $ties = array_values(array_filter($ties));
         // What is made of the same records is surer than an equal name.
         usort($ties, static fn (JoinTie $a, JoinTie $b): int => ($a->why === self::BY_NAME ? 1 : 0) <=> ($b->why === self::BY_NAME ? 1 : 0));
 
+        $once = [];
+        foreach ($ties as $tie) {
+            $once[json_encode([$tie->other, $tie->pairs])] ??= $tie;
+        }
+
+        return array_values($once);
+    }
+
+    /**
+     * Tables with a key that a column of this one is named like.
+     *
+     * @param  array<string, string>  $types  of the table's columns
+     * @return list<JoinTie|null>
+     */
+    private function toKeys(KeptTable $kept, array $types): array
+    {
+        $keys = [];
+        foreach ($this->all() as $other) {
+            $key = (array) json_decode($other->key, true);
+            if ($other->name !== $kept->name && count($key) === 1 && array_intersect_key($types, array_flip(TableTies::namesOf($other->name, (string) $key[0]))) !== []) {
+                $keys[$other->name] = (string) $key[0];
+            }
+        }
+        $others = [];
+        foreach ($keys === [] ? [] : KeptTable::query()->where('environment_id', $this->environment->id)->whereIn('name', array_keys($keys))->pluck('columns', 'name') as $name => $columns) {
+            $others[(string) $name] = ['key' => $keys[$name], 'type' => (string) (array_column($columns, 'type', 'name')[$keys[$name]] ?? '')];
+        }
+
+        return array_map(fn (TableTie $tie): ?JoinTie => $this->tie($tie, $tie->other, false), TableTies::toKeys($types, $others));
+    }
+
+    /**
+     * Tables with a column that is named like the key of this one; the database looks which they are.
+     *
+     * @param  array<string, string>  $types  of the table's columns
+     * @return list<JoinTie|null>
+     */
+    private function toKey(KeptTable $kept, array $types): array
+    {
+        $own = count($kept->key) === 1 ? $kept->key[0] : null;
+        $names = $own === null ? [] : TableTies::namesOf($kept->name, $own);
+        $holding = KeptTable::query()->toBase()->where('environment_id', $this->environment->id)->whereNot('name', $kept->name)
+            ->where(static function ($any) use ($names): void {
+                foreach ($names as $name) {
+                    $any->orWhereRaw('instr(cast(columns as binary), cast(? as binary)) > 0', ["\"name\":\"$name\""]);
+                }
+            })->orderBy('name')->limit(self::MOST)->pluck('columns', 'name');
+        $ties = [];
+        foreach ($names === [] ? [] : $holding as $name => $columns) {
+            foreach (TableTies::toKeys(array_column((array) json_decode((string) $columns, true), 'type', 'name'), [$kept->name => ['key' => (string) $own, 'type' => $types[$own] ?? '']]) as $tie) {
+                $ties[] = $this->tie($tie, (string) $name, true);
+            }
+        }
+
         return $ties;
+    }
+
+    /**
+     * @return list<object{id: int, name: string, key: string, is_branch: int, endpoint_id: int}>
+     */
+    private function all(): array
+    {
+        /** @var list<object{id: int, name: string, key: string, is_branch: int, endpoint_id: int}> $all */
+        $all = $this->all ??= KeptTable::query()->toBase()->where('environment_id', $this->environment->id)->orderBy('name')->get(['id', 'name', 'key', 'is_branch', 'endpoint_id'])->all();
+
+        return $all;
     }
 
     private function tie(TableTie $tie, string $other, bool $isTurned): ?JoinTie
     {
-        $key = KeptTable::query()->where(['environment_id' => $this->environment->id, 'name' => $tie->other])->value('key');
+        $key = null;
+        foreach ($this->all() as $one) {
+            $key = $one->name === $tie->other ? json_decode($one->key, true) : $key;
+        }
         if (! is_array($key) || count($key) !== count($tie->columns)) {
             return null;
         }

@@ -33,8 +33,14 @@ final class LineThinner
 
     public int $points = 0;
 
-    public function __construct(private readonly float $from, private readonly float $to, private readonly int $width)
+    private float $wide = INF;
+
+    /** Pixels for each unit of x. */
+    private readonly float $scale;
+
+    public function __construct(private readonly float $from, float $to, int $width)
     {
+        $this->scale = $to > $from ? ($width - 1) / ($to - $from) : 0.0;
     }
 
     /**
@@ -50,31 +56,34 @@ final class LineThinner
             return;
         }
         $this->points++;
-        $this->step($x);
-        $pixel = $this->to > $this->from ? (int) floor(($x - $this->from) / ($this->to - $this->from) * ($this->width - 1)) : 0;
+        if ($this->usual === null) {
+            $this->learn($x);
+        } elseif ($x - $this->last > $this->wide) {
+            $this->breaks[] = (float) $this->last;
+        }
+        $pixel = (int) (($x - $this->from) * $this->scale);
         if (! isset($this->pixels[$pixel])) {
             $this->pixels[$pixel] = [$x, $y, $y, $y, $x, $y];
         } else {
             $of = &$this->pixels[$pixel];
-            $of = [$of[0], $of[1], min($of[2], $y), max($of[3], $y), $x, $y];
+            if ($y < $of[2]) {
+                $of[2] = $y;
+            } elseif ($y > $of[3]) {
+                $of[3] = $y;
+            }
+            [$of[4], $of[5]] = [$x, $y];
         }
         $this->last = $x;
     }
 
-    private function step(float $x): void
+    private function learn(float $x): void
     {
-        if ($this->last === null) {
-            return;
-        }
-        $step = $x - $this->last;
-        if ($this->usual === null) {
-            $this->steps[] = $step;
+        if ($this->last !== null) {
+            $this->steps[] = $x - $this->last;
             $this->early[] = [$this->last, $x];
             if (count($this->steps) === self::USUAL) {
                 $this->settle();
             }
-        } elseif ($step > self::APART * $this->usual) {
-            $this->breaks[] = $this->last;
         }
     }
 
@@ -83,8 +92,9 @@ final class LineThinner
         $steps = array_filter($this->steps, static fn (float $step): bool => $step > 0);
         sort($steps);
         $this->usual = $steps === [] ? INF : $steps[intdiv(count($steps), 2)];
+        $this->wide = self::APART * $this->usual;
         foreach ($this->early as [$from, $to]) {
-            if ($to - $from > self::APART * $this->usual) {
+            if ($to - $from > $this->wide) {
                 $this->breaks[] = $from;
             }
         }

@@ -45,8 +45,7 @@ final class TableTies
     {
         $ties = [];
         foreach ($others as $table => ['key' => $key, 'type' => $type]) {
-            $names = strtolower($key) === 'id' ? array_merge(...array_map(static fn (string $one): array => ["{$one}_id", "{$one}Id", $one], self::singulars($table))) : [$key];
-            foreach ($names as $name) {
+            foreach (self::namesOf($table, $key) as $name) {
                 if (($columns[$name] ?? null) === $type) {
                     $ties[] = new TableTie([$name], $table, false);
 
@@ -56,6 +55,16 @@ final class TableTies
         }
 
         return $ties;
+    }
+
+    /**
+     * What a column may be called that holds the key of a table.
+     *
+     * @return list<string>
+     */
+    public static function namesOf(string $table, string $key): array
+    {
+        return strtolower($key) === 'id' ? array_merge(...array_map(static fn (string $one): array => ["{$one}_id", "{$one}Id", $one], self::singulars($table))) : [$key];
     }
 
     /**

@@ -15,7 +15,7 @@
             <div id="lone-{{ $number }}"></div>
         </div>
     @endforeach
-    @if (! $whole && collect($joins)->contains(fn ($join) => $join->left->isSample || $join->right->isSample || $join->left->looked === null || $join->right->looked === null))
+    @if (! $whole && collect($joins)->contains(fn ($join) => $join->isPart()))
         <p class="mt-1"><button type="button" class="btn small" hx-post="{{ route('queries.coverage') }}" hx-target="#coverage"
             hx-vals="{{ json_encode(['sql' => $sql, 'whole' => '1']) }}" hx-disabled-elt="this">Count all rows</button></p>@endif
 </section>
