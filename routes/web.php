@@ -26,6 +26,7 @@ use App\Http\People\SignInController;
 use App\Http\Queries\ChartController;
 use App\Http\Queries\CompletionController;
 use App\Http\Queries\CoverageController;
+use App\Http\Queries\ExamplesController;
 use App\Http\Queries\QueryController;
 use App\Http\Queries\QueryDraftController;
 use App\Http\Queries\QueryExportController;
@@ -205,6 +206,7 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::delete('/tables/{name}/indexes/{index}', [IndexController::class, 'destroy'])->name('tables.indexes.drop');
 
     Route::get('/queries', [QueryController::class, 'index'])->name('queries.index');
+    Route::get('/queries/examples', ExamplesController::class)->name('queries.examples');
     Route::get('/queries/new', [QueryController::class, 'create'])->name('queries.create');
     Route::post('/queries/run', [QueryRunController::class, 'run'])->name('queries.run');
     Route::post('/queries/tidy', [QueryRunController::class, 'tidy'])->name('queries.tidy');

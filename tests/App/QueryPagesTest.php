@@ -281,6 +281,26 @@ final class QueryPagesTest extends AppTestCase
         self::assertStringContainsString('Get the file', $page);
     }
 
+    public function test_examples_are_made_from_the_tables_there_are_and_run_as_they_stand(): void
+    {
+        $source = $this->source();
+        $this->refresh($source, 'loans');
+        $this->refresh($this->source('stores'), 'positions');
+        $this->actingAs($person = $this->person(Role::Analyst));
+        $this->get('/queries/examples')->assertOk()->assertSee('Examples made from');
+        foreach (['loans' => 11, 'loan_items' => 4, 'positions' => 4] as $table => $least) {
+            $page = (string) $this->get("/queries/examples?of=$table")->assertOk()->getContent();
+            preg_match_all('/data-insert="([^"]+)"/', $page, $found);
+            self::assertGreaterThanOrEqual($least, count($found[1]), $table.': '.implode('; ', $found[1]));
+            foreach ($found[1] as $sql) {
+                $sql = html_entity_decode($sql, ENT_QUOTES);
+                app(\App\Queries\QueryRunner::class)->run($person, $this->trial(), $sql);
+            }
+        }
+        KeptTable::query()->delete();
+        $this->get('/queries/examples')->assertSee('Once a table is kept');
+    }
+
     public function test_the_command_line_writes_every_format_and_runs_saved_queries_by_name(): void
     {
         $this->refresh($this->source(), 'loans');

@@ -25,7 +25,7 @@ final class RoutesTest extends AppTestCase
     private const EVERYBODY = [
         'sign-out', 'watershed', 'environment', 'find', 'account', 'account.update', 'account.password', 'account.second.begin', 'account.second.confirm', 'account.second.codes', 'account.second.remove',
         'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.profile', 'tables.profile.take', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
-        'queries.tidy', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.complete', 'queries.export.give', 'queries.drafts.store', 'queries.drafts.destroy', 'queries.versions', 'queries.versions.restore', 'queries.keep', 'queries.keep.refresh', 'queries.unkeep',
+        'queries.tidy', 'queries.examples', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.complete', 'queries.export.give', 'queries.drafts.store', 'queries.drafts.destroy', 'queries.versions', 'queries.versions.restore', 'queries.keep', 'queries.keep.refresh', 'queries.unkeep',
         // Notes of which nothing concerns them are not found; what somebody follows is found by them alone.
         'notes.index', 'notes.show', 'notes.following', 'notes.follow', 'notes.deliveries', 'notes.unfollow', 'notes.follow.test', 'notes.follow.secret',
         // Found by whoever handed it in, and by nobody else.

@@ -22,6 +22,9 @@
         @endforeach
     @endforeach
 @endif
+<details class="mt-4" id="examples"><summary><h2 class="inline">Examples</h2></summary>
+    <div hx-get="{{ route('queries.examples') }}" hx-trigger="toggle from:#examples once" data-quiet><p class="s mt-1">Made from your tables …</p></div>
+</details>
 <details class="mt-4" id="functions"><summary><h2 class="inline">Functions</h2></summary>
     <label class="visually-hidden" for="find-function">Find a function by its name or by what it gives</label>
     <input class="f my-2" type="search" id="find-function" placeholder="name, or what it gives" data-filter="#functions [data-filtered]">
