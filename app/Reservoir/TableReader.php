@@ -21,4 +21,9 @@ interface TableReader
      * @throws KeepFailed when it takes too long, or the table is gone
      */
     public function page(KeptTable $table, Order $order, ?string $mark, string $search = ''): TablePage;
+
+    /**
+     * How many rows have a text in them; null when counting takes too long.
+     */
+    public function found(KeptTable $table, string $search): ?int;
 }

@@ -281,6 +281,18 @@ final class QueryPagesTest extends AppTestCase
         self::assertStringContainsString('Get the file', $page);
     }
 
+    public function test_a_table_is_exported_from_its_page_and_a_search_says_how_many_it_found(): void
+    {
+        $this->refresh($this->source(), 'loans');
+        $this->actingAs($this->person(Role::Analyst));
+        $this->get('/tables/loans')->assertOk()->assertSee('Export')->assertSee('select * from loans')->assertSee('of 1', false);
+        $sql = "select count(*) as n from loans where concat_ws('|', ref, register_no, status, house, borrower) like '%north-quay%'";
+        $found = app(\App\Queries\QueryRunner::class)->run($this->person(Role::Analyst), $this->trial(), $sql)->rows[0][0];
+        self::assertGreaterThan(20, (int) $found);
+        $this->get('/tables/loans?q=north-quay')->assertSee("of $found that have it");
+        $this->post('/queries/export', ['sql' => 'select * from loans', 'as' => 'csv', 'exact' => '1'])->assertSee(' as CSV');
+    }
+
     public function test_examples_are_made_from_the_tables_there_are_and_run_as_they_stand(): void
     {
         $source = $this->source();

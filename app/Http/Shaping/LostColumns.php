@@ -24,11 +24,11 @@ final class LostColumns
             $now[$shape->name] = array_column($shape->columns, 'name');
         }
         $lost = [];
-        $queries = SavedQuery::query()->get(['name', 'sql']);
+        $queries = SavedQuery::query()->get(['name', 'sql', 'is_private', 'user_id']);
         foreach (KeptTable::query()->where('endpoint_id', $sheet->row->id)->where('environment_id', $sheet->environment->id)->get() as $table) {
             foreach (array_diff(array_column($table->columns, 'name'), $now[$table->name] ?? []) as $column) {
                 $reading = $queries->filter(static fn (SavedQuery $query): bool => self::names($query->sql, preg_quote($table->name, '/')) && self::names($query->sql, preg_quote($column, '/'), '|\*'));
-                $lost[] = ['column' => "$table->name.$column", 'queries' => array_values($reading->pluck('name')->all())];
+                $lost[] = ['column' => "$table->name.$column", 'queries' => array_values($reading->map(static fn (SavedQuery $one): string => $one->nameFor(null))->unique()->all())];
             }
         }
 

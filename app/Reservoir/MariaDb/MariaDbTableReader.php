@@ -75,6 +75,16 @@ final readonly class MariaDbTableReader implements TableReader
         );
     }
 
+    public function found(KeptTable $table, string $search): ?int
+    {
+        [$condition, $bindings] = $this->holding($table->keptColumns(), $search);
+        try {
+            return (int) ($this->select('select count(*) as n from '.Sql::table($table->environment->schema(), $table->name)." where $condition", $bindings)[0]->n ?? 0);
+        } catch (KeepFailed) {
+            return null;
+        }
+    }
+
     /**
      * Rows with a text in some column.
      *

@@ -20,6 +20,12 @@
     <div class="acts">
         <form method="get" role="search"><label class="visually-hidden" for="q">Find in the texts of this table</label><input class="f" id="q"
             name="q" value="{{ $search }}" placeholder="find in the rows"></form>
+        <details class="menu" id="export"><summary class="btn">Export ▾</summary><div class="w-72">
+            @php($all = "select * from $table->name")
+            @foreach (\DeepSpring\Export\ExportFormat::cases() as $format)<p class="mt-1"><button type="button" class="link"
+                hx-post="{{ route('queries.export') }}" hx-vals="{{ json_encode(['sql' => $all, 'as' => $format->value, 'exact' => '1']) }}"
+                hx-target="#exported" hx-disabled-elt="#export button">{{ $format->label() }}</button></p>@endforeach
+            <div class="mt-2" id="exported" aria-live="polite"></div></div></details>
         <a class="btn" href="{{ route('queries.create', ['table' => $table->name]) }}">Query it</a>
         @can('update', $table->endpoint->source)
             @php($isOfQuery = $table->endpoint->source->of_query)
@@ -98,7 +104,7 @@
         </div>
         <nav class="mt-2 flex gap-4 text-sm" aria-label="Pages">
             <span class="s">{{ \App\View\Show::count(count($page->rows), 'row') }} shown{{ $search === '' ?
-                ' of '.\App\View\Show::number($table->rows) : '' }}</span>
+                ' of '.\App\View\Show::number($table->rows) : ($found === null ? '' : ' of '.\App\View\Show::number($found).' that have it') }}</span>
             @if ($page->before)<a href="{{ $link(['from' => null]) }}">First</a><a href="{{ $link(['from' => $page->before]) }}" rel="prev">Previous</a>@endif
             @if ($page->after)<a href="{{ $link(['from' => $page->after]) }}" rel="next">Next</a>@endif
         </nav>
