@@ -7,8 +7,10 @@ namespace App\Queries;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Principal;
+use App\Models\QueryKeep;
 use App\Models\QueryRun;
 use App\Models\SavedQuery;
+use App\Models\User;
 use App\Queries\Live\LiveQuery;
 use App\Queries\Live\LiveReader;
 use App\Reservoir\ReaderAccounts;
@@ -58,6 +60,25 @@ final class QueryRunner
     }
 
     /**
+     * A view shows what its owner may read now, and not what that was when the owner asked last.
+     *
+     * @param  list<string>  $names
+     */
+    private function alignOwners(Environment $environment, array $names): void
+    {
+        $owners = [];
+        for ($seen = []; $names !== []; $names = array_values(array_diff($next, $seen))) {
+            array_push($seen, ...$names);
+            $next = [];
+            foreach (QueryKeep::query()->with('savedQuery.user')->where(['environment_id' => $environment->id, 'is_view' => true])->whereIn('name', $names)->get() as $keep) {
+                $owners[$keep->savedQuery->user_id] = $keep->savedQuery->user;
+                array_push($next, ...$keep->reads);
+            }
+        }
+        array_map(fn (User $owner) => $this->accounts->align($owner, $environment), $owners);
+    }
+
+    /**
      * @return list<KeptTable> as the statement names them
      */
     private function reads(Environment $environment, string $sql): array
@@ -75,6 +96,7 @@ final class QueryRunner
     public function stream(Principal $principal, Environment $environment, string $sql, ?int $seconds = null): OpenResult
     {
         $sql = SqlGuard::checked($sql);
+        $this->alignOwners($environment, NamedTables::names($sql));
         $live = $this->live->prepare($principal, $environment, $sql);
         $pdo = $this->accounts->connect($principal, $environment, $seconds ?? (int) config('spring.query.seconds'), $live->granted ?? []);
         $plan = $this->plans->of($pdo, $environment, $live->sql ?? $sql);

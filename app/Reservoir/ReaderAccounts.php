@@ -22,6 +22,11 @@ interface ReaderAccounts
     public function connect(Principal $principal, Environment $environment, int $seconds, array $more = []): \PDO;
 
     /**
+     * Brings the rights of a principal's account up to date, without a connection: of the owner of a view, before somebody reads it.
+     */
+    public function align(Principal $principal, Environment $environment): void;
+
+    /**
      * Ends what a connection is still doing.
      */
     public function abandon(\PDO $pdo): void;

@@ -107,7 +107,7 @@ final class Prepare extends Command
             $store->publish($source, $builder);
             $this->fill(Source::query()->findOrFail($source->id), $trial, $builder, $tries, $runs, $refresh);
         }
-        SavedQuery::query()->create(['user_id' => User::query()->where('role', Role::Analyst)->value('id'), 'name' => 'Cover by borrower', 'sql' => (string) file_get_contents(database_path('demo/cover-by-borrower.sql'))]);
+        SavedQuery::query()->create(['user_id' => User::query()->where('role', Role::Analyst)->value('id'), 'name' => 'Cover by borrower', 'description' => 'What each borrower has out, and what it is insured for.', 'labels' => ['loans'], 'sql' => (string) file_get_contents(database_path('demo/cover-by-borrower.sql'))]);
     }
 
     /**

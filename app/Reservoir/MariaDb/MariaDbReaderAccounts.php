@@ -54,6 +54,12 @@ final class MariaDbReaderAccounts implements ReaderAccounts
         return $pdo;
     }
 
+    public function align(Principal $principal, Environment $environment): void
+    {
+        $account = $this->account($principal, $environment);
+        $this->bringRightsUpToDate($account, $this->vault->derive("reader $account"), $environment, []);
+    }
+
     private function open(string $account, #[\SensitiveParameter] string $password, Environment $environment): \PDO
     {
         $config = config('database.connections.keeper');
