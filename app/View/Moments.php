@@ -75,6 +75,22 @@ final readonly class Moments
         return $part[1].preg_replace('/\B(?=(?:\d{3})+$)/D', $this->between(), $part[2]).(isset($part[3]) ? ($this->numbers === 'dot' ? ',' : '.').$part[3] : '');
     }
 
+    /**
+     * The same, with what stands between groups drawn and not copied, so that a spreadsheet takes a number.
+     *
+     * @return string HTML
+     */
+    public function grouped(string $number): string
+    {
+        if ($this->numbers === 'plain' || preg_match('/^(-?)(\d+)(?:\.(\d+))?$/D', $number, $part) !== 1) {
+            return e($number);
+        }
+        $gap = '<i class="gap '.$this->numbers.'" data-sign="'.(['comma' => ',', 'dot' => '.'][$this->numbers] ?? '').'"></i>';
+        $point = $this->numbers === 'dot' ? '<i class="point" data-sign=",">.</i>' : '.';
+
+        return $part[1].preg_replace('/\B(?=(?:\d{3})+$)/D', $gap, $part[2]).(isset($part[3]) ? $point.$part[3] : '');
+    }
+
     private function between(): string
     {
         return ['space' => "\u{2009}", 'comma' => ',', 'dot' => '.', 'plain' => ''][$this->numbers] ?? "\u{2009}";

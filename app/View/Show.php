@@ -179,6 +179,9 @@ final class Show
         if ($value === '') {
             return new HtmlString('<span class="dim" title="an empty text">""</span>');
         }
+        if ($type === 'decimal') {
+            return new HtmlString(self::moments()->grouped($value));
+        }
         $shown = self::value($value, $type);
         $short = mb_strimwidth(str_replace(["\r\n", "\n", "\r"], ' ⏎ ', $shown), 0, 120, '…', 'UTF-8');
 

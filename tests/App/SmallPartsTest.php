@@ -50,7 +50,8 @@ final class SmallPartsTest extends AppTestCase
     {
         self::assertStringContainsString('—', (string) Show::cell(null, 'text'));
         self::assertStringContainsString('""', (string) Show::cell('', 'text'));
-        self::assertSame("-1\u{2009}234\u{2009}567.50", (string) Show::cell('-1234567.50', 'decimal'));
+        self::assertSame('-1<i class="gap space" data-sign=""></i>234<i class="gap space" data-sign=""></i>567.50', (string) Show::cell('-1234567.50', 'decimal'));
+        self::assertSame('-1234567.50', strip_tags((string) Show::cell('-1234567.50', 'decimal')), 'What is copied is the plain value.');
         self::assertSame('123.4', (string) Show::cell('123.4', 'decimal'));
         self::assertSame('9007199324523220', (string) Show::cell('9007199324523220', 'integer'));
         self::assertSame('true', (string) Show::cell('1', 'boolean'));

@@ -29,7 +29,13 @@ export const shown = (value, column, numbers) => {
         }
         all.append(digits);
     });
-    all.append(amount[3] ?? '');
+    if (amount[3] && numbers === 'dot') {
+        const point = Object.assign(document.createElement('i'), { className: 'point', textContent: '.' });
+        point.dataset.sign = ',';
+        all.append(point, amount[3].slice(1));
+    } else {
+        all.append(amount[3] ?? '');
+    }
     return all;
 };
 
