@@ -37,7 +37,7 @@ final readonly class CoveredJoin
         [$side, $name, $stays] = $isLeft ? [$this->left, $this->pair->left->name, $this->pair->keepsLeft] : [$this->right, $this->pair->right->name, $this->pair->keepsRight];
         $other = $isLeft ? $this->pair->right->name : $this->pair->left->name;
         if ($side->looked === null) {
-            return "How many rows of $name find a partner could not be counted in time.";
+            return "How many rows of $name have a match could not be counted in time.";
         }
         $looked = Phrase::number($side->looked);
         $rows = $side->isSample ? "$looked rows of $name that were looked at, a part of all," : "$looked rows of $name";
@@ -45,11 +45,11 @@ final readonly class CoveredJoin
             return "$name has no rows.";
         }
         if ($side->lone === 0) {
-            return $side->looked === 1 ? "The one row of $name finds a partner in $other." : "All $rows find a partner in $other.";
+            return $side->looked === 1 ? "The one row of $name has a match in $other." : "All $rows have a match in $other.";
         }
         $empty = $side->empty === 0 ? '' : ', '.Phrase::number($side->empty).' of them since there is nothing to compare';
 
-        return Phrase::number($side->lone)." of $rows ".($side->lone === 1 ? 'finds' : 'find')." no partner in $other$empty; ".($stays ? 'they stay, with nothing beside them.' : 'they are not in the result.');
+        return Phrase::number($side->lone)." of $rows ".($side->lone === 1 ? 'has' : 'have')." no match in $other$empty; ".($stays ? 'they stay, with nothing beside them.' : 'they are not in the result.');
     }
 
     /**
@@ -64,6 +64,6 @@ final readonly class CoveredJoin
         }
         $found = $side->looked - $side->lone;
 
-        return Phrase::count($found, 'row', 'rows').' with a partner become '.Phrase::number($side->made).", since $other->name has up to ".Phrase::number($side->most).' rows of the same '.implode(' and ', array_map(static fn (array $columns): string => $columns[$isLeft ? 1 : 0], $this->pair->columns)).'.';
+        return Phrase::count($found, 'row', 'rows').' with a match become '.Phrase::number($side->made).", since $other->name has up to ".Phrase::number($side->most).' rows of the same '.implode(' and ', array_map(static fn (array $columns): string => $columns[$isLeft ? 1 : 0], $this->pair->columns)).'.';
     }
 }

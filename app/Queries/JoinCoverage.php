@@ -14,7 +14,7 @@ use DeepSpring\Sql\KeySpellings;
 use DeepSpring\Sql\KnownNames;
 
 /**
- * What joins of a statement leave over: rows of either side without partner, and rows that a key which is none
+ * What joins of a statement leave over: rows of either side without a match, and rows that a key which is none
  * multiplies. It looks at the tables as they are, before WHERE, as the account of whoever asks.
  */
 final class JoinCoverage
@@ -27,7 +27,7 @@ final class JoinCoverage
 
     private const WHOLE = 60;
 
-    /** Values without partner whose writing is compared, and values they are compared with. */
+    /** Values without a match whose writing is compared, and values they are compared with. */
     private const SPELLED = 300;
 
     private const COMPARED = 20_000;
@@ -110,7 +110,7 @@ final class JoinCoverage
     }
 
     /**
-     * The rows of the left side that find no partner, as a statement.
+     * The rows of the left side without a match, as a statement.
      */
     private static function lone(JoinedPair $pair): string
     {

@@ -16,7 +16,7 @@ enum ChartKind: string
     public function label(): string
     {
         return match ($this) {
-            self::Line => 'line', self::Bars => 'bars', self::Stacked => 'stacked bars', self::Scatter => 'points', self::Heat => 'weekday and hour', self::Distribution => 'distribution',
+            self::Line => 'line', self::Bars => 'bar', self::Stacked => 'stacked bar', self::Scatter => 'scatter', self::Heat => 'heat map by weekday and hour', self::Distribution => 'histogram',
         };
     }
 }

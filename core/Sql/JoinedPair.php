@@ -11,7 +11,7 @@ final readonly class JoinedPair
 {
     /**
      * @param  list<array{string, string}>  $columns  of the one, and of the other
-     * @param  bool  $keepsLeft  whether rows of the one stay that find no partner
+     * @param  bool  $keepsLeft  whether rows of the one stay that have no match
      * @param  bool  $keepsRight  the same for the other
      */
     public function __construct(public NamedTable $left, public NamedTable $right, public array $columns, public bool $keepsLeft, public bool $keepsRight)

@@ -7,13 +7,13 @@ namespace DeepSpring\Sql;
 use DeepSpring\Value\Phrase;
 
 /**
- * Values that find no partner because they are written otherwise there: with blanks, in other letters, with
+ * Values that have no match because they are written otherwise there: with blanks, in other letters, with
  * zeros in front, with other dashes.
  */
 final class KeySpellings
 {
     /**
-     * @param  list<string>  $lone  different values of one side without partner
+     * @param  list<string>  $lone  different values of one side without a match
      * @param  list<string>  $there  different values of the other side
      * @return list<string> a sentence of the way of writing that would bring most together; none where no way does
      */
@@ -41,14 +41,14 @@ final class KeySpellings
         // The plainest way that helps as many says enough.
         uasort($helped, static fn (array $one, array $other): int => $other[0] <=> $one[0]);
         foreach ($helped as $way => [$count, [$here, $other]]) {
-            return [Phrase::count($count, 'value', 'values').' of '.Phrase::count(count($lone), 'that was looked at', 'that were looked at')." would find a partner if $way were the same: \"$here\" here, \"$other\" there."];
+            return [Phrase::count($count, 'value', 'values').' of '.Phrase::count(count($lone), 'that was looked at', 'that were looked at')." would match if $way were ignored: \"$here\" here, \"$other\" there."];
         }
 
         return [];
     }
 
     /**
-     * @return array<string, \Closure(string): string> what would have to be the same → how it is made so; the plainest first
+     * @return array<string, \Closure(string): string> what would have to be ignored → how it is made so; the plainest first
      */
     private static function ways(): array
     {
@@ -57,11 +57,11 @@ final class KeySpellings
         $zeros = static fn (string $value): string => (string) preg_replace('/^0+(?=\d)|(?<=\d)\.0+$/', '', $value);
 
         return [
-            'blanks around it' => $blanks,
-            'capital and small letters' => static fn (string $value): string => mb_strtolower($value),
-            'zeros in front' => $zeros,
-            'dashes and blanks within it' => $dashes,
-            'blanks, letters, zeros and dashes' => static fn (string $value): string => $zeros($dashes(mb_strtolower($blanks($value)))),
+            'surrounding blanks' => $blanks,
+            'letter case' => static fn (string $value): string => mb_strtolower($value),
+            'leading zeros' => $zeros,
+            'dashes and inner blanks' => $dashes,
+            'blanks, letter case, leading zeros and dashes' => static fn (string $value): string => $zeros($dashes(mb_strtolower($blanks($value)))),
         ];
     }
 }

@@ -18,11 +18,11 @@ final class ChartsTest extends AppTestCase
     {
         $days = self::SEQUENCE."select date('2031-01-01') + interval seq day as day, seq * 3 as n, if(seq = 5, null, seq) as m from s";
         yield 'a line' => [$days, '0', ['n, m by day, line', '>n</text>', '>m</text>']];
-        yield 'weekdays' => [str_replace('day as day', 'hour as day', $days), '1', ['weekday and hour', '>Mon</text>', 'mean of n']];
-        yield 'points' => [$days, '2', ['m by n, points', '<circle']];
-        yield 'a distribution' => [$days, '3', ['rows by n, distribution', '<rect']];
-        yield 'bars' => ["select 'Osmery & <b>' as town, 5 as n union all select null, -2", '0', ['n by town, bars', 'Osmery &amp; &lt;b&gt;', '>—</text>', 'width="']];
-        yield 'stacked' => ["select 'a' as x, 'p' as y, 1 as n union all select 'a', 'q', 2 union all select 'b', 'p', 4", '0', ['stacked bars', '>3</text>', '>4</text>']];
+        yield 'weekdays' => [str_replace('day as day', 'hour as day', $days), '1', ['heat map by weekday and hour', '>Mon</text>', 'mean of n']];
+        yield 'points' => [$days, '2', ['m by n, scatter', '<circle']];
+        yield 'a distribution' => [$days, '3', ['rows by n, histogram', '<rect']];
+        yield 'bars' => ["select 'Osmery & <b>' as town, 5 as n union all select null, -2", '0', ['n by town, bar', 'Osmery &amp; &lt;b&gt;', '>—</text>', 'width="']];
+        yield 'stacked' => ["select 'a' as x, 'p' as y, 1 as n union all select 'a', 'q', 2 union all select 'b', 'p', 4", '0', ['stacked bar', '>3</text>', '>4</text>']];
         yield 'one value' => ['select now() as at, 1.5 as n', '0', ['n by at, line', '<circle']];
         yield 'only nulls' => ["select date('2031-01-01') as day, cast(null as decimal(5,2)) as n", '0', ['n by day, line']];
     }
@@ -46,13 +46,13 @@ final class ChartsTest extends AppTestCase
     public function test_what_cannot_be_drawn_is_said(): void
     {
         $this->actingAs($this->person(Role::Analyst));
-        $this->post('/queries/chart', ['sql' => "select 'a' as x"])->assertSee('A picture needs a column of amounts.');
+        $this->post('/queries/chart', ['sql' => "select 'a' as x"])->assertSee('A chart needs a column of amounts.');
         $this->post('/queries/chart', ['sql' => 'select nowhere from nothing'])->assertOk()->assertSee('role="status"', false);
         $this->post('/queries/chart', ['sql' => 'drop table x'])->assertSee('starts with select');
         $this->post('/queries/chart', ['sql' => 'select now() as d, 1 as n, 2 as n'])->assertSee('Two columns of a query in brackets are called');
         $many = self::SEQUENCE.'select concat("h", seq) as house, seq as n from s where seq <= 50';
         $this->post('/queries/chart', ['sql' => $many])->assertSee('The first 30 are drawn; 20 rows are of others.');
-        $this->post('/queries/run', ['sql' => $many])->assertSee('Draw a picture');
-        $this->post('/queries/run', ['sql' => "select 'a' as x"])->assertDontSee('Draw a picture');
+        $this->post('/queries/run', ['sql' => $many])->assertSee('Draw a chart');
+        $this->post('/queries/run', ['sql' => "select 'a' as x"])->assertDontSee('Draw a chart');
     }
 }

@@ -54,7 +54,7 @@ final class JoinCoverageTest extends AppTestCase
         return app(JoinCoverage::class)->of($this->person, $this->trial(), $sql, $known, $whole);
     }
 
-    public function test_what_finds_no_partner_is_counted_as_counting_by_hand_counts_it(): void
+    public function test_what_has_no_match_is_counted_as_counting_by_hand_counts_it(): void
     {
         mt_srand(31);
         $loans = array_map(static fn (int $n): array => [$n, mt_rand(0, 9) === 0 ? null : 'h'.mt_rand(1, 60)], range(1, 1200));
@@ -80,12 +80,12 @@ final class JoinCoverageTest extends AppTestCase
         $this->table('coded', ['code' => 'text', 'n' => 'whole number'], [['00731', 731], ['00732', 732], ['EB-1', 1]]);
         $this->table('bare', ['code' => 'text', 'n' => 'whole number'], [['731', 731], ['732', 732], ['eb-1', 1]]);
         [$join] = $this->joins('select * from coded c join bare b on b.code = c.code');
-        self::assertSame(['3 values of 3 that were looked at would find a partner if blanks, letters, zeros and dashes were the same: "00731" here, "731" there.'], $join->left->likely);
-        self::assertSame('3 of 3 rows of coded find no partner in bare; they are not in the result.', $join->sentence(true));
+        self::assertSame(['3 values of 3 that were looked at would match if blanks, letter case, leading zeros and dashes were ignored: "00731" here, "731" there.'], $join->left->likely);
+        self::assertSame('3 of 3 rows of coded have no match in bare; they are not in the result.', $join->sentence(true));
         [$join] = $this->joins('select * from coded c join bare b on b.n = c.code');
         self::assertStringContainsString('c.code is text and b.n is whole number, so they are compared as inexact numbers', $join->left->likely[0]);
         [$join] = $this->joins('select * from coded c join bare b on b.n = c.n');
-        self::assertSame(['All 3 rows of coded find a partner in bare.', null, []], [$join->sentence(true), $join->multiplied(true), $join->left->likely]);
+        self::assertSame(['All 3 rows of coded have a match in bare.', null, []], [$join->sentence(true), $join->multiplied(true), $join->left->likely]);
     }
 
     public function test_the_page_looks_after_the_result_is_there_and_shows_them(): void
@@ -95,7 +95,7 @@ final class JoinCoverageTest extends AppTestCase
         $this->actingAs($this->person);
         $sql = 'select * from one join two on b = a';
         $this->post('/queries/run', ['sql' => $sql])->assertSee('id="coverage"', false)->assertSee('2 rows');
-        $this->post('/queries/coverage', ['sql' => $sql])->assertOk()->assertSee('1 of 3 rows of one finds no partner in two')->assertSee('See them');
+        $this->post('/queries/coverage', ['sql' => $sql])->assertOk()->assertSee('1 of 3 rows of one has no match in two')->assertSee('See them');
         $this->post('/queries/run', ['sql' => 'select a from one'])->assertDontSee('id="coverage"', false);
         foreach (['drop table one', 'select * from nowhere n join one o on n.a = o.a', 'select 1', ''] as $none) {
             self::assertSame('', trim((string) $this->post('/queries/coverage', ['sql' => $none])->assertOk()->getContent()));

@@ -79,7 +79,7 @@ try {
 
 $person = Person::arrive((string) getenv('SPRING_DRIVER'), (string) getenv('APP_URL'));
 try {
-    $person->signIn('tomas@saltmarsh.example', (string) getenv('SPRING_DEMO_ANALYST'))->go('/queries/1')->tryIt()->see('rows in')->press('Draw a picture')->see('of all')->rest();
+    $person->signIn('tomas@saltmarsh.example', (string) getenv('SPRING_DEMO_ANALYST'))->go('/queries/1')->tryIt()->see('rows in')->press('Draw a chart')->see('of all')->rest();
     $person->driver->executeScript('window.scrollTo(0, 0)');
     $person->picture("$folder/query.png");
 } finally {

@@ -17,7 +17,7 @@ use DeepSpring\Chart\ChartShape;
 use Illuminate\Contracts\View\View;
 
 /**
- * A picture of the rows of a statement that was run.
+ * A chart of the rows of a statement that was run.
  */
 final class ChartController extends Controller
 {
@@ -35,7 +35,7 @@ final class ChartController extends Controller
             $turn = $this->turns->await($this->person(), self::PATIENCE);
             [$columns, $amounts] = $this->columns($sql);
             $shapes = Charts::shapes($columns, $amounts);
-            $chosen = $shapes[max(0, min(count($shapes) - 1, (int) $this->text('shape')))] ?? throw QueryRefused::because('A picture needs a column of amounts. This result has none.');
+            $chosen = $shapes[max(0, min(count($shapes) - 1, (int) $this->text('shape')))] ?? throw QueryRefused::because('A chart needs a column of amounts. This result has none.');
             $names = array_map(static fn (ResultColumn $column): string => $column->name, $columns);
             $data = $this->charts->draw($this->person(), $this->environment(), $sql, $chosen, $names);
 

@@ -8,7 +8,7 @@
                 @php($side = $isLeft ? $join->left : $join->right)
                 <p @class(['mt-1', 's' => $side->lone === 0])>{{ $join->sentence($isLeft) }} @if ($side->lone > 0)<button type="button" class="link"
                     hx-post="{{ route('queries.run') }}" hx-vals="{{ json_encode(['sql' => $side->statement]) }}" hx-target="#lone-{{ $number }}"
-                    aria-label="See rows of {{ $isLeft ? $join->pair->left->name : $join->pair->right->name }} without partner">See them</button>@endif</p>
+                    aria-label="See rows of {{ $isLeft ? $join->pair->left->name : $join->pair->right->name }} without a match">See them</button>@endif</p>
                 @if ($join->multiplied($isLeft) !== null)<p class="note mt-1">{{ $join->multiplied($isLeft) }}</p>@endif
             @endforeach
             @foreach (array_unique([...$join->left->likely, ...$join->right->likely]) as $sentence)<p class="note mt-1">{{ $sentence }}</p>@endforeach

@@ -36,7 +36,7 @@
     <div class="grid-of" data-grid aria-label="Rows of the result" data-numbers="{{ auth()->user()->numbers }}"><script
         type="application/json">{!! $grid->json() !!}</script></div>
     @if ($draws)<div id="chart"><p class="mt-2"><button type="button" class="btn small" hx-post="{{ route('queries.chart') }}" hx-target="#chart"
-        hx-vals="{{ json_encode(['sql' => $bound]) }}" hx-disabled-elt="this">Draw a picture</button></p></div>@endif
+        hx-vals="{{ json_encode(['sql' => $bound]) }}" hx-disabled-elt="this">Draw a chart</button></p></div>@endif
     @include('queries.read')
     @if (count($result->reads) > 0 && $joins)<div id="coverage" hx-post="{{ route('queries.coverage') }}" hx-trigger="load" data-quiet
         hx-vals="{{ json_encode(['sql' => $bound]) }}"></div>@endif

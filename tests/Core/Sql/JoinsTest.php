@@ -69,11 +69,11 @@ final class JoinsTest extends TestCase
      */
     public static function spellings(): iterable
     {
-        yield 'zeros in front' => [['731', '9', 'x'], ['00731', '009', 'y'], '2 values of 3 that were looked at would find a partner if zeros in front were the same: "731" here, "00731" there.'];
-        yield 'blanks' => [['NQ-1 '], ['NQ-1'], 'blanks around it'];
-        yield 'letters' => [['nq-1', 'EB-2'], ['NQ-1', 'eb-2'], 'capital and small letters'];
-        yield 'a dash' => [["NQ\u{2013}1"], ['NQ-1'], 'dashes and blanks within it'];
-        yield 'several at once' => [[' nq–007'], ['NQ-7', 'NQ007'], 'blanks, letters, zeros and dashes'];
+        yield 'zeros in front' => [['731', '9', 'x'], ['00731', '009', 'y'], '2 values of 3 that were looked at would match if leading zeros were ignored: "731" here, "00731" there.'];
+        yield 'blanks' => [['NQ-1 '], ['NQ-1'], 'surrounding blanks'];
+        yield 'letters' => [['nq-1', 'EB-2'], ['NQ-1', 'eb-2'], 'letter case'];
+        yield 'a dash' => [["NQ\u{2013}1"], ['NQ-1'], 'dashes and inner blanks'];
+        yield 'several at once' => [[' nq–007'], ['NQ-7', 'NQ007'], 'blanks, letter case, leading zeros and dashes'];
         yield 'nothing in common' => [['a'], ['b'], null];
         yield 'nothing there' => [['a'], [], null];
     }
