@@ -63,6 +63,10 @@ final class WorkspaceTest extends BrowserTestCase
         $person->tryIt()->see('1 row')->see('Made from');
         $person->go('/tables/loans_of_each_house')->see('Queries › Loans of each house')->see('Open the query');
         $person->go('/')->see('loans_of_each_house');
+
+        // What is kept of it goes, and then the query itself.
+        $person->go('/queries')->press('Loans of each house')->see('Read it like a table')->press('Stop keeping it')->see('loans_of_each_house is gone. The query stays.');
+        $person->click('#save-menu summary')->press('Delete the query')->see('"Loans of each house" is deleted.');
         self::assertSame([], $person->complaints());
     }
 

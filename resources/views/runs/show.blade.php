@@ -10,7 +10,8 @@
             ', asked for by '.$run->user->name : ($run->begun_by ? ', begun by '.$run->begun_by : '') }}, <x-moment
             :at="$run->started_at ?? $run->created_at" /></small>
     </div>
-    <div class="acts"><a class="btn" href="{{ \App\View\Show::sheet($run->endpoint) }}">Open the endpoint</a></div>
+    <div class="acts"><a class="btn" href="{{ \App\View\Show::sheet($run->endpoint) }}">{{ $run->endpoint->source->of_query ?
+        'Open the query' : 'Open the endpoint' }}</a></div>
 </div>
 <div class="body">
     @include('runs.progress')
