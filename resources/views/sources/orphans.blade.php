@@ -15,7 +15,8 @@
     @endforeach
     </tbody></table>
     @if ($readers->isNotEmpty())<p class="note">{{ $readers->count() === 1 ? 'A saved query reads from here' : 'Saved queries read from here' }} and
-        would fail without {{ $tables->count() === 1 ? 'it' : 'them' }}: {{ $readers->map(fn ($one) => $one->nameFor(auth()->user()))->unique()->join(', ', ' and ') }}.</p>@endif
+        would fail without {{ $tables->count() === 1 ? 'it' : 'them' }}:
+        {{ $readers->map(fn ($one) => $one->nameFor(auth()->user()))->unique()->join(', ', ' and ') }}.</p>@endif
     @isset($failed)<p class="fault" role="alert">{{ $failed }}</p>@endisset
     <p class="mt-3 flex flex-wrap gap-2">
         <button class="btn go" name="tables" value="keep" id="orphans-keep">Publish, and leave the rows as they are</button>
