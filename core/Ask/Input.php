@@ -43,6 +43,8 @@ final readonly class Input
         public ?string $sendAs = null,
         /** Whether an empty value is sent as the name alone, without "=". */
         public bool $isBare = false,
+        /** The part of a query that it can say. */
+        public ?StandsFor $standsFor = null,
     ) {
     }
 
@@ -76,6 +78,7 @@ final readonly class Input
             isset($input['edm']) ? new EdmValue($input['edm']['type'], ODataVersion::from($input['edm']['version'])) : null,
             $input['send_as'] ?? null,
             ($input['send_empty'] ?? false) === 'bare',
+            isset($input['stands_for']) ? StandsFor::of($input['stands_for']) : null,
         );
     }
 

@@ -7,6 +7,7 @@ namespace DeepSpring\Chart;
 enum ChartKind: string
 {
     case Line = 'line';
+    case Multiples = 'multiples';
     case Bars = 'bars';
     case Stacked = 'stacked';
     case Scatter = 'scatter';
@@ -16,7 +17,7 @@ enum ChartKind: string
     public function label(): string
     {
         return match ($this) {
-            self::Line => 'line', self::Bars => 'bar', self::Stacked => 'stacked bar', self::Scatter => 'scatter', self::Heat => 'heat map by weekday and hour', self::Distribution => 'histogram',
+            self::Line => 'line', self::Multiples => 'small multiples', self::Bars => 'bar', self::Stacked => 'stacked bar', self::Scatter => 'scatter', self::Heat => 'heat map by weekday and hour', self::Distribution => 'histogram',
         };
     }
 }

@@ -12,6 +12,9 @@ final class ChartShapes
     /** Series that can be told apart. */
     public const SERIES = 6;
 
+    /** Series that stand beside each other, each in a panel of its own. */
+    public const PANELS = 24;
+
     /**
      * @param  list<ColumnRole>  $roles
      * @return list<ChartShape>
@@ -28,6 +31,9 @@ final class ChartShapes
         $first = $amounts[0];
         if ($moments !== []) {
             $shapes[] = new ChartShape(ChartKind::Line, $moments[0], count($names) === 1 ? [$first] : array_slice($amounts, 0, self::SERIES), count($names) === 1 ? $names[0] : null);
+            if (count($names) === 1 || count($amounts) > 1) {
+                $shapes[] = new ChartShape(ChartKind::Multiples, $moments[0], count($names) === 1 ? [$first] : array_slice($amounts, 0, self::PANELS), count($names) === 1 ? $names[0] : null);
+            }
             $shapes[] = new ChartShape(ChartKind::Heat, $moments[0], [$first]);
         }
         if ($names !== []) {

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace DeepSpring\Export;
 
 /**
- * How CSV is written.
+ * How a file is written.
  */
 final readonly class ExportChoice
 {
@@ -16,8 +16,9 @@ final readonly class ExportChoice
     /**
      * @param  bool  $guard  whether a text that a spreadsheet would run gets an apostrophe in front
      * @param  string  $encoding  a key of ENCODINGS
+     * @param  bool  $titles  whether columns are headed by what people call them, with their units
      */
-    public function __construct(public bool $guard = false, public string $separator = ',', public string $encoding = 'utf-8')
+    public function __construct(public bool $guard = false, public string $separator = ',', public string $encoding = 'utf-8', public bool $titles = false)
     {
     }
 }

@@ -42,6 +42,8 @@ final readonly class Column
         public ?Expression $expression = null,
         public ColumnMask $mask = ColumnMask::None,
         public string $comment = '',
+        public string $title = '',
+        public string $unit = '',
     ) {
         $this->names = $path?->names();
         $this->single = $path === null || $path->isSingular();
@@ -90,6 +92,8 @@ final readonly class Column
             $expression,
             ColumnMask::from($column['mask'] ?? 'none'),
             $column['comment'] ?? '',
+            $column['title'] ?? '',
+            $column['unit'] ?? '',
         );
     }
 

@@ -27,6 +27,9 @@ final readonly class TablePlan
         /** Only records of which it is true become rows. */
         public ?Expression $where = null,
         public array $branches = [],
+        public string $title = '',
+        public string $comment = '',
+        public string $owner = '',
     ) {
     }
 
@@ -52,6 +55,9 @@ final readonly class TablePlan
             isset($table['from']) ? JsonPath::parse($table['from']) : null,
             isset($table['where']) ? Expression::condition($table['where'], Column::scope($columns), $now) : null,
             array_values(array_map(static fn (array $branch): self => self::of($branch, $now), $table['branches'] ?? [])),
+            $table['title'] ?? '',
+            $table['comment'] ?? '',
+            $table['owner'] ?? '',
         );
     }
 

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace DeepSpring\Sql;
 
-use DeepSpring\Value\SafeNames;
-
 /**
  * What can be written at a place of a statement: after FROM tables, after JOIN also whole joins along known
  * columns, after ON conditions, after an alias and a dot its columns, and elsewhere columns of the tables
@@ -121,7 +119,7 @@ final class Completion
         $joins = [];
         foreach ($this->earlier() as $named) {
             foreach ($this->known->ties($named->name) as $tie) {
-                $alias = $this->alias($tie->other);
+                $alias = TableAlias::of($tie->other, array_map(static fn (NamedTable $one): string => $one->alias, $this->named));
                 $on = implode(' and ', array_map(static fn (array $pair): string => "$alias.$pair[1] = $named->alias.$pair[0]", $tie->pairs));
                 $joins[] = new Proposed("$tie->other on $on", 'join', $tie->why, ($alias === $tie->other ? $tie->other : "$tie->other $alias")." on $on");
             }
@@ -162,20 +160,6 @@ final class Completion
         $until = $this->before === [] ? 0 : $this->before[count($this->before) - 1]->end();
 
         return array_values(array_filter($this->named, static fn (NamedTable $one): bool => $one->at < $until));
-    }
-
-    /**
-     * First letters of the words of a name, where nothing else is called so.
-     */
-    private function alias(string $table): string
-    {
-        $letters = implode('', array_map(static fn (string $word): string => $word[0], array_filter(explode('_', $table), static fn (string $word): bool => $word !== '')));
-        $taken = array_map(static fn (NamedTable $one): string => strtolower($one->alias), $this->named);
-        for ($alias = $letters, $number = 2; in_array($alias, $taken, true) || SafeNames::clean($alias) !== $alias; $number++) {
-            $alias = "$letters$number";
-        }
-
-        return $alias;
     }
 
     /**

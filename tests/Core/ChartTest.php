@@ -20,8 +20,8 @@ final class ChartTest extends TestCase
     public static function shapes(): iterable
     {
         yield 'a time and an amount' => ['ma', ['line 0: 1', 'heat 0: 1', 'distribution : 1']];
-        yield 'a time and several amounts' => ['maa', ['line 0: 1 2', 'heat 0: 1', 'scatter 1: 2', 'distribution : 1']];
-        yield 'a time, a name and an amount' => ['mna', ['line 0: 2 by 1', 'heat 0: 2', 'bars 1: 2', 'distribution : 2']];
+        yield 'a time and several amounts' => ['maa', ['line 0: 1 2', 'multiples 0: 1 2', 'heat 0: 1', 'scatter 1: 2', 'distribution : 1']];
+        yield 'a time, a name and an amount' => ['mna', ['line 0: 2 by 1', 'multiples 0: 2 by 1', 'heat 0: 2', 'bars 1: 2', 'distribution : 2']];
         yield 'a name and an amount' => ['na', ['bars 0: 1', 'distribution : 1']];
         yield 'two names and an amount' => ['nna', ['stacked 0: 2 by 1', 'bars 0: 2', 'distribution : 2']];
         yield 'a name and several amounts' => ['naa', ['bars 0: 1', 'stacked 0: 1 2', 'scatter 1: 2', 'distribution : 1']];

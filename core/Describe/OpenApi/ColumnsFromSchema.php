@@ -174,8 +174,23 @@ final class ColumnsFromSchema
             $columns[] = $items !== null && in_array($items->type, ['string', 'integer', 'number', 'boolean'], true)
                 ? ['from' => "{$step}[*]", 'type' => 'text', 'many' => 'join', 'with' => '; ']
                 : ['from' => $step] + ($isCircle ? ['type' => 'json'] : self::type($inner, (string) $name));
+            $columns[count($columns) - 1] += self::texts($inner, (string) $name);
             $names[] = implode('_', [...$path, (string) $name]);
         }
+    }
+
+    /**
+     * What the description says of a property.
+     *
+     * @return array<string, string>
+     */
+    private static function texts(Schema $schema, string $name): array
+    {
+        $said = static fn (string $word, int $most): string => is_string($schema->raw[$word] ?? null) ? mb_strimwidth(trim((string) preg_replace('/\s+/', ' ', $schema->raw[$word])), 0, $most, '…', 'UTF-8') : '';
+        $title = $said('title', 200);
+
+        // A title that is the name in other letters says nothing.
+        return array_filter(['title' => SafeNames::clean($title) === SafeNames::clean($name) ? '' : $title, 'comment' => $said('description', 1000)], static fn (string $one): bool => $one !== '');
     }
 
     /**

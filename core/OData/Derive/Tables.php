@@ -41,6 +41,11 @@ final class Tables
     {
     }
 
+    private static function cut(string $text, int $most): string
+    {
+        return mb_strimwidth(trim($text), 0, $most, '…', 'UTF-8');
+    }
+
     /**
      * @return array<string, mixed>|null null when there would be no column
      */
@@ -116,7 +121,7 @@ final class Tables
             } elseif ($complex !== null && ! $property->many && $depth < self::DEEPEST) {
                 $this->columns($complex, $this->within($choice, $property->name), $path, [...$prefix, $property->name], $columns, $branches, $depth + 1, $level);
             } else {
-                $columns[] = ['name' => $name, 'from' => Naming::path($path)] + ($complex !== null || $property->many ? ['type' => 'json'] : $this->type($property, $primitive)) + array_filter(['comment' => mb_strimwidth(trim($property->label.($property->unit === '' ? '' : " ($property->unit)")), 0, 200, '…', 'UTF-8')]);
+                $columns[] = ['name' => $name, 'from' => Naming::path($path)] + ($complex !== null || $property->many ? ['type' => 'json'] : $this->type($property, $primitive)) + array_filter(['title' => self::cut($property->label, 200), 'unit' => self::cut($property->unit, 40), 'comment' => self::cut($property->about, 1000)]);
             }
         }
         foreach ($type->navigations as $navigation) {

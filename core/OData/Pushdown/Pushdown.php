@@ -33,6 +33,17 @@ final readonly class Pushdown
 
     public function condition(Wanted $wanted, bool $hasOuterJoin = false): PushedPart
     {
+        if ($wanted->any !== []) {
+            $parts = array_map(fn (Wanted $one): PushedPart => $this->condition($one, $hasOuterJoin), $wanted->any);
+            foreach ($parts as $part) {
+                if ($part->asked === null) {
+                    // Were one of them left out, rows would be missing.
+                    return new PushedPart($wanted->text, null, false, $part->why);
+                }
+            }
+
+            return new PushedPart($wanted->text, '('.implode(' or ', array_map(static fn (PushedPart $part): string => (string) $part->asked, $parts)).')', array_filter($parts, static fn (PushedPart $part): bool => ! $part->isExact) === []);
+        }
         $column = $this->column($wanted->column);
         $path = $column === null ? null : $this->path($column);
         if ($column === null || $path === null) {
