@@ -79,6 +79,12 @@ return [
         'seconds' => (int) env('SPRING_QUERY_SECONDS', 30),
         'rows' => (int) env('SPRING_QUERY_ROWS', 1000),
         'export_rows' => 1_000_000,
+        // Rows that are kept of a result to be looked through.
+        'result_rows' => 1_000_000,
+        // Milliseconds after which a result is kept, so that the same is not read again while nothing has changed.
+        'keeps_result_after' => (int) env('SPRING_KEEPS_RESULT_AFTER', 250),
+        // Bytes of all results that are kept, deflated.
+        'results_bytes' => 2 << 30,
         // Of a query whose rows are kept.
         'keep_seconds' => 600,
         // Seconds that a statement waits for newer rows, where a source file wants that.

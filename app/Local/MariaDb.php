@@ -13,6 +13,11 @@ final class MariaDb
     /** In the folder of the data, and no schema. */
     private const TEMPORARY = 'temporary';
 
+    /** There are some 600; fewer are left by a start that was ended in the middle. */
+    private const SOME_ZONES = 400;
+
+    private const ZONES = '/usr/share/zoneinfo';
+
     private readonly string $data;
 
     private readonly string $log;
@@ -52,6 +57,7 @@ final class MariaDb
         try {
             $this->await($child, $mark);
             $this->closeDoors();
+            $this->knowZones();
         } catch (Trouble $trouble) {
             $child->stop(20);
 
@@ -96,6 +102,34 @@ final class MariaDb
         if ($this->openDoors() !== []) {
             throw new Trouble('The database would let '.implode(', ', $this->openDoors()).' in without a password. See docs/operations.md.');
         }
+    }
+
+    /**
+     * Zones by name, for CONVERT_TZ ("Time Zones" of MariaDB's manual, "mysql Time Zone Tables").
+     */
+    private function knowZones(): void
+    {
+        $pdo = $this->administrator();
+        if (! is_dir(self::ZONES) || (int) $pdo->query('select count(*) from mysql.time_zone_name')->fetchColumn() > self::SOME_ZONES) {
+            return;
+        }
+        $sql = [];
+        exec('mariadb-tzinfo-to-sql '.escapeshellarg(self::ZONES).' 2>/dev/null', $sql);
+        $pdo->exec('use mysql');
+        $pdo->exec('lock tables time_zone write, time_zone_name write, time_zone_transition write, time_zone_transition_type write');
+        $text = explode('execute immediate', strstr(implode("\n", $sql), 'INSERT INTO time_zone ') ?: '')[0];
+        $text = preg_replace('~^(?:/\*M!|UNLOCK|COMMIT|TRUNCATE|SET (?!@time_zone_id)).*$~mi', '', $text) ?? '';
+        array_map(static fn (string $table): int|false => $pdo->exec("delete from $table"), ['time_zone', 'time_zone_name', 'time_zone_transition', 'time_zone_transition_type']);
+        foreach (preg_split('/^INSERT INTO time_zone \(/m', $text) ?: [] as $number => $zone) {
+            // The folder has all of them twice more, with leap seconds and without.
+            if ($number > 0 && preg_match("~\\('(?:posix|right)/~", $zone) !== 1) {
+                // Each result is taken, so that a fault in any of them is seen.
+                for ($result = $pdo->query("INSERT INTO time_zone ($zone"); $result !== false && $result->nextRowset();) {
+                    continue;
+                }
+            }
+        }
+        $pdo->exec('unlock tables');
     }
 
     /**

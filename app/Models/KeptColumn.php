@@ -24,23 +24,44 @@ final readonly class KeptColumn
         public string $comment = '',
         /** none, hash, redact or encrypt */
         public string $mask = 'none',
+        /** What people call it. */
+        public string $title = '',
+        public string $unit = '',
     ) {
     }
 
     /**
-     * @param  array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}  $column
+     * @param  array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string, title?: string, unit?: string}  $column
      */
     public static function fromArray(array $column): self
     {
-        return new self($column['name'], $column['given'], $column['type'], $column['label'], $column['scale'], $column['from'], $column['comment'] ?? '', $column['mask'] ?? 'none');
+        return new self($column['name'], $column['given'], $column['type'], $column['label'], $column['scale'], $column['from'], $column['comment'] ?? '', $column['mask'] ?? 'none', $column['title'] ?? '', $column['unit'] ?? '');
     }
 
     /**
-     * @return array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment: string, mask: string}
+     * @return array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment: string, mask: string, title?: string, unit?: string}
      */
     public function toArray(): array
     {
-        return ['name' => $this->name, 'given' => $this->given, 'type' => $this->type, 'label' => $this->label, 'scale' => $this->scale, 'from' => $this->from, 'comment' => $this->comment, 'mask' => $this->mask];
+        return ['name' => $this->name, 'given' => $this->given, 'type' => $this->type, 'label' => $this->label, 'scale' => $this->scale, 'from' => $this->from, 'comment' => $this->comment, 'mask' => $this->mask] + array_filter(['title' => $this->title, 'unit' => $this->unit], static fn (string $one): bool => $one !== '');
+    }
+
+    /**
+     * Its title with its unit, or its name where it has none.
+     */
+    public function heading(): string
+    {
+        return ($this->title === '' ? $this->name : $this->title).($this->unit === '' ? '' : " ($this->unit)");
+    }
+
+    /**
+     * What is known of it beside its name, in one line.
+     */
+    public function about(): string
+    {
+        $heading = $this->title === '' && $this->unit === '' ? '' : $this->heading();
+
+        return implode(': ', array_filter([$heading, $this->comment], static fn (string $one): bool => $one !== ''));
     }
 
     public function isNumber(): bool

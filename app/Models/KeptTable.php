@@ -19,7 +19,8 @@ use Illuminate\Support\Carbon;
  * @property string $given_name as the source file says it
  * @property bool $is_branch
  * @property bool $is_view whether it is a view of a query, which holds no rows of its own
- * @property list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}> $columns
+ * @property list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string, title?: string, unit?: string}> $columns
+ * @property array{title: string, comment: string, owner: string}|null $texts what people say of it
  * @property list<string> $key names of columns
  * @property int $rows
  * @property string|null $rows_of the table whose rows it was asked for
@@ -32,7 +33,7 @@ final class KeptTable extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['columns' => 'array', 'key' => 'array', 'is_branch' => 'boolean', 'is_view' => 'boolean', 'refreshed_at' => 'datetime'];
+    protected $casts = ['columns' => 'array', 'texts' => 'array', 'key' => 'array', 'is_branch' => 'boolean', 'is_view' => 'boolean', 'refreshed_at' => 'datetime'];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
 
@@ -55,6 +56,14 @@ final class KeptTable extends Model
     public function environment(): BelongsTo
     {
         return $this->belongsTo(Environment::class);
+    }
+
+    /**
+     * What people call it; empty where nobody said.
+     */
+    public function title(): string
+    {
+        return $this->texts['title'] ?? '';
     }
 
     /**

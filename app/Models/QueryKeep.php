@@ -19,6 +19,7 @@ use Illuminate\Support\Carbon;
  * @property string $name of the view or table
  * @property int $version of the query that it says
  * @property list<string> $reads tables and views
+ * @property array{column: string, back: string}|null $period of a table of which only what lies in it is read anew
  * @property string|null $fault why it cannot be read any more
  * @property Carbon $updated_at
  * @property SavedQuery $savedQuery
@@ -33,7 +34,7 @@ final class QueryKeep extends Model
     protected $guarded = [];
 
     /** @var array<string, string> */
-    protected $casts = ['is_view' => 'boolean', 'reads' => 'array'];
+    protected $casts = ['is_view' => 'boolean', 'reads' => 'array', 'period' => 'array'];
 
     /**
      * @return BelongsTo<SavedQuery, $this>

@@ -23,7 +23,7 @@ use Illuminate\Support\Carbon;
  * @property int|null $run_id the run that made the state; of versions, the last one whose rows are among them
  * @property int|null $replaced_by the run after which it was no longer the present one
  * @property int $rows
- * @property list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}> $columns
+ * @property list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string, title?: string, unit?: string}> $columns
  * @property list<string> $key
  * @property Carbon $state_at when it was read; of versions, the first
  * @property Carbon|null $until when another took its place

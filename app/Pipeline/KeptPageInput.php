@@ -22,14 +22,18 @@ final readonly class KeptPageInput
     /**
      * Nobody goes on in the middle of them: they can be read again at any time.
      *
+     * @param  (\Closure(int, string): bool)|null  $wanted  number and body of a page → whether it is read at all
      * @return \Generator<int, ReadPage>
      *
      * @throws KeepFailed when one cannot be read
      */
-    public function read(): \Generator
+    public function read(?\Closure $wanted = null): \Generator
     {
         $answer = $this->endpoint->answer();
         foreach ($this->kept->pages() as $number => [$type, $body]) {
+            if ($wanted !== null && ! $wanted($number, $body)) {
+                continue;
+            }
             try {
                 $read = $answer->read($body, $type);
             } catch (UnreadableAnswer $unreadable) {

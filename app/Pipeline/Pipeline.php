@@ -51,6 +51,8 @@ final class Pipeline
             return true;
         } finally {
             gc_enable();
+            // What stayed behind of the pages goes now, and not after some more runs of this worker.
+            gc_collect_cycles();
         }
     }
 

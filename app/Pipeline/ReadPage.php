@@ -29,6 +29,14 @@ final readonly class ReadPage
     }
 
     /**
+     * One of its records by itself.
+     */
+    public function only(int $index): self
+    {
+        return new self($this->number, $this->document, [$this->records[$index]], $this->sent, $this->position, $this->page?->only($index), [], $this->isPart, $this->heldSecret, $this->changes, $this->set, $this->inputs);
+    }
+
+    /**
      * The same page as one of several readings.
      */
     public function within(int $set, int $number, ?Position $position): self

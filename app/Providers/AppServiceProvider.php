@@ -31,6 +31,7 @@ use App\Policies\RunPolicy;
 use App\Policies\SavedQueryPolicy;
 use App\Policies\SourcePolicy;
 use App\Queries\Keeping\KeptStatements;
+use App\Queries\RunningStatements;
 use App\Reservoir\MariaDb\MariaDbReaderAccounts;
 use App\Reservoir\MariaDb\MariaDbStatementPlans;
 use App\Reservoir\MariaDb\MariaDbTableHistory;
@@ -81,6 +82,7 @@ final class AppServiceProvider extends ServiceProvider
         $this->app->singleton(Transport::class, static fn (): Transport => new Transport(app(OutboundGuard::class), config('spring.outbound.authorities')));
         $this->app->singleton(MariaDbReaderAccounts::class);
         $this->app->singleton(ReaderAccounts::class, MariaDbReaderAccounts::class);
+        $this->app->singleton(RunningStatements::class);
         $this->app->bind(Views::class, MariaDbViews::class);
         $this->app->bind(Statements::class, KeptStatements::class);
         $this->app->bind(TableReader::class, MariaDbTableReader::class);

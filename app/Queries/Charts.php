@@ -20,6 +20,9 @@ final class Charts
 {
     public const WIDTH = 560;
 
+    /** Pixels of one of several small charts. */
+    public const PANEL = 190;
+
     private const BARS = 30;
 
     private const BINS = 40;
@@ -53,7 +56,7 @@ final class Charts
     public function draw(Principal $principal, Environment $environment, string $sql, ChartShape $shape, array $names): ChartData
     {
         return match ($shape->kind) {
-            ChartKind::Line => $this->line($principal, $environment, $sql, $shape, $names),
+            ChartKind::Line, ChartKind::Multiples => $this->line($principal, $environment, $sql, $shape, $names),
             ChartKind::Bars, ChartKind::Stacked => $this->bars($principal, $environment, $sql, $shape, $names),
             ChartKind::Scatter => $this->scatter($principal, $environment, $sql, $shape, $names),
             ChartKind::Heat => $this->heat($principal, $environment, $sql, $shape, $names),
@@ -86,6 +89,8 @@ final class Charts
     {
         $along = (int) $shape->along;
         [$from, $to] = $range;
+        $most = $shape->kind === ChartKind::Multiples ? ChartShapes::PANELS : ChartShapes::SERIES;
+        $width = $shape->kind === ChartKind::Multiples ? self::PANEL : self::WIDTH;
         $before = -INF;
         $lines = [];
         [$least, $greatest, $rows, $left] = [INF, -INF, 0, 0];
@@ -104,12 +109,12 @@ final class Charts
             foreach ($shape->measured as $place) {
                 $series = $shape->series === null ? $names[$place] : (string) ($row[$shape->series] ?? '—');
                 if (! isset($lines[$series])) {
-                    if (count($lines) === ChartShapes::SERIES) {
+                    if (count($lines) === $most) {
                         $left++;
 
                         continue;
                     }
-                    $lines[$series] = new LineThinner($from, $to, self::WIDTH);
+                    $lines[$series] = new LineThinner($from, $to, $width);
                 }
                 $y = $row[$place] === null ? null : (float) $row[$place];
                 $lines[$series]->add($x, $y);
@@ -118,7 +123,7 @@ final class Charts
                 }
             }
         }
-        $said = $left === 0 ? [] : [$shape->series === null ? "$left rows without a time are not drawn." : 'Of more than '.ChartShapes::SERIES." series the first are drawn; $left rows are not."];
+        $said = $left === 0 ? [] : [$shape->series === null ? "$left rows without a time are not drawn." : "Of more than $most series the first are drawn; $left rows are not."];
 
         return new ChartData($shape, $names[$along], implode(', ', array_map(static fn (int $place): string => $names[$place], $shape->measured)), array_map(static fn (LineThinner $one): array => $one->pieces(), $lines), [], [], [$from, $to], self::room($least, $greatest), [], [], $rows, $said);
     }
@@ -278,13 +283,14 @@ final class Charts
         if ($moment === null || strlen($moment) < 10) {
             return null;
         }
-        static $days = [];
-        $day = substr($moment, 0, 10);
-        if (! isset($days[$day])) {
-            $days = count($days) > 5000 ? [] : $days;
-            $days[$day] = (float) gmmktime(0, 0, 0, (int) substr($day, 5, 2), (int) substr($day, 8, 2), (int) substr($day, 0, 4));
+        // Neighbours share their minute as a rule, which is worked out once.
+        static $minutes = [];
+        $minute = substr($moment, 0, 16);
+        if (! isset($minutes[$minute])) {
+            $minutes = count($minutes) > 20_000 ? [] : $minutes;
+            $minutes[$minute] = (float) gmmktime((int) substr($minute, 11, 2), (int) substr($minute, 14, 2), 0, (int) substr($minute, 5, 2), (int) substr($minute, 8, 2), (int) substr($minute, 0, 4));
         }
 
-        return strlen($moment) < 19 ? $days[$day] : $days[$day] + (int) substr($moment, 11, 2) * 3600 + (int) substr($moment, 14, 2) * 60 + (float) substr($moment, 17);
+        return strlen($moment) < 19 ? $minutes[$minute] : $minutes[$minute] + (float) substr($moment, 17);
     }
 }

@@ -47,7 +47,8 @@ final readonly class Exports
                 $open = $this->runner->stream($principal, $environment, $one, $seconds ?? 10 * (int) config('spring.query.seconds'));
                 $writer instanceof XlsxWriter && $writer->named(count($statements) === 1 ? 'Rows' : 'Result '.($number + 1));
                 $opened === null || $opened($open);
-                [$columns, $renamed] = self::columns($open->columns);
+                $headings = $choice->titles && ! in_array($format, [ExportFormat::Json, ExportFormat::Ndjson], true) ? ColumnTexts::headings($environment, $one) : [];
+                [$columns, $renamed] = self::columns($open->columns, $headings);
                 $writer->begin($columns);
                 array_push($more, ...$renamed);
                 foreach ($open->rows as $row) {
@@ -79,17 +80,19 @@ final readonly class Exports
      * Columns of one name get a number, since most readers keep one of them only.
      *
      * @param  list<ResultColumn>  $given
+     * @param  array<int, string>  $headings  that stand for their names, by place
      * @return array{list<ExportColumn>, list<string>} and what has to be said of it
      */
-    private static function columns(array $given): array
+    private static function columns(array $given, array $headings): array
     {
         $taken = $columns = $renamed = [];
-        foreach ($given as $column) {
-            for ($name = $column->name, $number = 2; isset($taken[$name]); $number++) {
-                $name = "$column->name $number";
+        foreach ($given as $place => $column) {
+            $heading = $headings[$place] ?? $column->name;
+            for ($name = $heading, $number = 2; isset($taken[$name]); $number++) {
+                $name = "$heading $number";
             }
             $taken[$name] = true;
-            $name === $column->name || $renamed[] = "A second column \"$column->name\" is called \"$name\".";
+            $name === $heading || $renamed[] = "A second column \"$heading\" is called \"$name\".";
             $columns[] = new ExportColumn($name, $column->type, $column->scale);
         }
 

@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace App\Queries;
 
 use App\Models\Environment;
+use App\Models\KeptColumn;
 use App\Models\KeptTable;
+use App\OData\ServiceModels;
 use App\Queries\Live\LiveTables;
 use App\Reservoir\TableShape;
 use DeepSpring\Indexing\TableTie;
@@ -21,6 +23,8 @@ use DeepSpring\Value\Phrase;
 final class KnownTables implements KnownNames
 {
     private const BY_NAME = 'named like its key';
+
+    private const ENOUGH = 10;
 
     /** Tables that are proposed for the key of one. */
     private const MOST = 40;
@@ -42,8 +46,9 @@ final class KnownTables implements KnownNames
     {
         if ($this->tables === null) {
             $this->tables = [];
-            foreach (KeptTable::query()->toBase()->where('environment_id', $this->environment->id)->orderBy('name')->get(['name', 'rows', 'is_view']) as $one) {
-                $this->tables[(string) $one->name] = $one->is_view ? 'view' : Phrase::count((int) $one->rows, 'row');
+            foreach (KeptTable::query()->toBase()->where('environment_id', $this->environment->id)->orderBy('name')->get(['name', 'rows', 'is_view', 'texts']) as $one) {
+                $title = is_string($one->texts) ? (string) (json_decode($one->texts, true)['title'] ?? '') : '';
+                $this->tables[(string) $one->name] = ($one->is_view ? 'view' : Phrase::count((int) $one->rows, 'row')).($title === '' ? '' : " · $title");
             }
             foreach ($this->live->of($this->environment) as $one) {
                 $this->tables += [$one->name => "not kept, from {$one->source->name}"];
@@ -59,19 +64,34 @@ final class KnownTables implements KnownNames
     }
 
     /**
+     * What the columns of a table hold.
+     *
+     * @return array<string, string> name → type of a source file
+     */
+    public function types(string $table): array
+    {
+        return $this->read($table, 'type');
+    }
+
+    /**
+     * @param  'label'|'type'  $what
      * @return array<string, string>
      */
-    private function read(string $table): array
+    private function read(string $table, string $what = 'label'): array
     {
         $kept = KeptTable::query()->where(['environment_id' => $this->environment->id, 'name' => $table])->value('columns');
         if (is_array($kept)) {
-            return array_column($kept, 'label', 'name');
+            return $what === 'type' ? array_column($kept, 'type', 'name') : array_column(array_map(static function (array $one): array {
+                $about = KeptColumn::fromArray($one)->about();
+
+                return ['name' => $one['name'], 'says' => $about === '' ? $one['label'] : mb_strimwidth("{$one['label']} · $about", 0, 90, '…')];
+            }, $kept), 'says', 'name');
         }
         foreach ($this->live->of($this->environment) as $one) {
             foreach ($one->plan->tables() as $plan) {
                 $shape = new TableShape($plan);
                 if (strcasecmp($shape->name, $table) === 0) {
-                    return array_column(array_map(static fn ($column): array => $column->toArray(), $shape->columns), 'label', 'name');
+                    return array_column(array_map(static fn ($column): array => $column->toArray(), $shape->columns), $what, 'name');
                 }
             }
         }
@@ -94,10 +114,14 @@ final class KnownTables implements KnownNames
                 array_push($ties, ...array_map(fn (TableTie $tie): ?JoinTie => $this->tie($tie, $other->name, true), array_values($back)));
             }
         }
-        array_push($ties, ...$this->toKeys($kept, $types), ...$this->toKey($kept, $types));
+        $further = new FurtherTies($this->environment, new ServiceModels);
+        array_push($ties, ...$further->navigation($kept), ...$this->toKeys($kept, $types), ...$this->toKey($kept, $types));
         $ties = array_values(array_filter($ties));
+        // Where keys say enough, names alone would only make the list longer.
+        array_push($ties, ...(count($ties) < self::ENOUGH ? $further->sameName($kept) : []));
         // What is made of the same records is surer than an equal name.
-        usort($ties, static fn (JoinTie $a, JoinTie $b): int => ($a->why === self::BY_NAME ? 1 : 0) <=> ($b->why === self::BY_NAME ? 1 : 0));
+        $rank = static fn (JoinTie $tie): int => [self::BY_NAME => 1, FurtherTies::SAME_NAME => 2][$tie->why] ?? 0;
+        usort($ties, static fn (JoinTie $a, JoinTie $b): int => $rank($a) <=> $rank($b));
 
         $once = [];
         foreach ($ties as $tie) {

@@ -19,7 +19,7 @@ final readonly class OpenResult
      * @param  list<LiveResult>  $live  tables that were read from their services for it
      * @param  list<AskedTable>  $asked  tables whose rows were too old
      */
-    public function __construct(public array $columns, public \Generator $rows, public array $live, public ?StatementPlan $plan, public array $asked)
+    public function __construct(public array $columns, public \Generator $rows, public array $live, public ?StatementPlan $plan, public array $asked, public LookedAt $looked = new LookedAt)
     {
     }
 }

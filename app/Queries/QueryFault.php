@@ -18,15 +18,24 @@ use DeepSpring\Sql\StatementFaults;
 final class QueryFault
 {
     /** Errors of a statement that took too long. */
-    private const TOO_LONG = [1969, 3024, 1317];
+    private const TOO_LONG = [1969, 3024];
 
-    public static function of(\PDOException $exception, Environment $environment, string $sql): StatementFault
+    private const STOPPED = 1317;
+
+    /**
+     * @param  int|null  $seconds  that it was given; null for what a statement of a page is given
+     */
+    public static function of(\PDOException $exception, Environment $environment, string $sql, ?int $seconds = null): StatementFault
     {
         $number = (int) ($exception->errorInfo[1] ?? 0);
         if (in_array($number, self::TOO_LONG, true)) {
-            $seconds = (int) config('spring.query.seconds');
+            $seconds ??= (int) config('spring.query.seconds');
 
             return new StatementFault("The query ran longer than $seconds s and was stopped. Narrow it with a condition, or join on key columns.");
+        }
+
+        if ($number === self::STOPPED) {
+            return new StatementFault('The statement was stopped.');
         }
 
         return (new StatementFaults(self::nouns($environment), [$environment->schema()], $environment->name))->of($number, (string) ($exception->errorInfo[2] ?? $exception->getMessage()), $sql);

@@ -24,7 +24,7 @@ use DeepSpring\Sql\NamedTables;
  */
 final class QueryRunner
 {
-    public function __construct(private readonly ReaderAccounts $accounts, private readonly LiveReader $live, private readonly StatementPlans $plans, private readonly StatementLog $statements, private readonly AskedRefreshes $asked)
+    public function __construct(private readonly ReaderAccounts $accounts, private readonly LiveReader $live, private readonly StatementPlans $plans, private readonly StatementLog $statements, private readonly AskedRefreshes $asked, private readonly RunningStatements $running)
     {
     }
 
@@ -56,7 +56,7 @@ final class QueryRunner
         }
         $this->remember($principal, $environment, $sql, $query, count($rows), $begun, null);
 
-        return new Result($open->columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $open->live, $open->plan === null ? [] : $this->statements->tables($environment, $open->plan), $open->asked, $this->reads($environment, $sql), $open->plan->indexes ?? []);
+        return new Result($open->columns, $rows, $cut, (int) round(1000 * (microtime(true) - $begun)), $open->live, $open->plan === null ? [] : $this->statements->tables($environment, $open->plan), $open->asked, $this->reads($environment, $sql), $open->plan->indexes ?? [], null, $open->looked->rows);
     }
 
     /**
@@ -98,17 +98,23 @@ final class QueryRunner
         $sql = SqlGuard::checked($sql);
         $this->alignOwners($environment, NamedTables::names($sql));
         $live = $this->live->prepare($principal, $environment, $sql);
-        $pdo = $this->accounts->connect($principal, $environment, $seconds ?? (int) config('spring.query.seconds'), $live->granted ?? []);
+        $seconds ??= (int) config('spring.query.seconds');
+        $pdo = $this->accounts->connect($principal, $environment, $seconds, $live->granted ?? []);
         $plan = $this->plans->of($pdo, $environment, $live->sql ?? $sql);
         $asked = $this->asked->of($environment, $plan->tables ?? [], (float) config('spring.query.fresh_seconds'));
         $begun = hrtime(true);
         try {
+            $this->running->begins($pdo);
             $statement = $pdo->query($live->sql ?? $sql);
         } catch (\PDOException $exception) {
             $this->end($live, $principal, $environment);
             $this->statements->note($environment, $plan, self::since($begun));
 
-            throw QueryRefused::at(QueryFault::of($exception, $environment, $sql), $exception);
+            throw QueryRefused::at(QueryFault::of($exception, $environment, $sql, $seconds), $exception);
+        } catch (QueryRefused $stopped) {
+            $this->end($live, $principal, $environment);
+
+            throw $stopped;
         }
         if ($statement === false) {
             throw QueryRefused::because('The database gave no result.');
@@ -118,13 +124,15 @@ final class QueryRunner
             $columns[] = ResultColumn::fromMeta((array) $statement->getColumnMeta($place));
         }
 
-        return new OpenResult($columns, $this->rows($pdo, $statement, $principal, $environment, $sql, $live, $plan, $begun), $live->results ?? [], $plan, $asked);
+        $looked = new LookedAt;
+
+        return new OpenResult($columns, $this->rows($pdo, $statement, $principal, $environment, $sql, $live, $plan, $begun, $seconds, $looked), $live->results ?? [], $plan, $asked, $looked);
     }
 
     /**
      * @return \Generator<int, list<string|null>>
      */
-    private function rows(\PDO $pdo, \PDOStatement $statement, Principal $principal, Environment $environment, string $sql, ?LiveQuery $live, ?StatementPlan $plan, int $begun): \Generator
+    private function rows(\PDO $pdo, \PDOStatement $statement, Principal $principal, Environment $environment, string $sql, ?LiveQuery $live, ?StatementPlan $plan, int $begun, int $seconds, LookedAt $looked): \Generator
     {
         $done = false;
         try {
@@ -132,10 +140,11 @@ final class QueryRunner
                 yield $row;
             }
             $done = true;
+            $looked->count($pdo);
         } catch (\PDOException $exception) {
             $done = true;
 
-            throw QueryRefused::at(QueryFault::of($exception, $environment, $sql), $exception);
+            throw QueryRefused::at(QueryFault::of($exception, $environment, $sql, $seconds), $exception);
         } finally {
             if (! $done) {
                 // Rows nobody wants would still be sent: end the statement at the database.

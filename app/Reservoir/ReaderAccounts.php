@@ -27,6 +27,16 @@ interface ReaderAccounts
     public function align(Principal $principal, Environment $environment): void;
 
     /**
+     * The number of a connection, by which another process can stop what it does.
+     */
+    public function number(\PDO $pdo): ?int;
+
+    /**
+     * Ends the statement that a connection runs; the connection stays. One that is gone is no fault.
+     */
+    public function stop(int $number): void;
+
+    /**
      * Ends what a connection is still doing.
      */
     public function abandon(\PDO $pdo): void;

@@ -11,9 +11,10 @@ final readonly class TablePage
 {
     /**
      * @param  list<list<string|null>>  $rows
+     * @param  list<string>  $marks  of each row, by which `TableReader::row` finds it again
      * @param  StatementPlan|null  $plan  of reading them in another order than that of the key
      */
-    public function __construct(public array $rows, public ?string $before, public ?string $after, public ?StatementPlan $plan = null)
+    public function __construct(public array $rows, public ?string $before, public ?string $after, public ?StatementPlan $plan = null, public array $marks = [])
     {
     }
 }

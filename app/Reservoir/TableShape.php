@@ -31,7 +31,7 @@ final readonly class TableShape
         $names = self::safeNames($plan);
         $this->columns = array_map(static fn (Column $column, string $name): KeptColumn => new KeptColumn(
             $name, $column->name, $column->kept->name(), $column->mask === ColumnMask::None ? $column->type->label() : "{$column->type->label()}, {$column->mask->value}ed",
-            $column->kept instanceof DecimalType ? $column->kept->scale : null, $column->origin(), $column->comment, $column->mask->value,
+            $column->kept instanceof DecimalType ? $column->kept->scale : null, $column->origin(), $column->comment, $column->mask->value, $column->title, $column->unit,
         ), $plan->columns, $names);
         $given = array_map(static fn (Column $column): string => $column->name, $plan->columns);
         $this->key = array_map(static fn (string $name): string => $names[(int) array_search($name, $given, true)], $plan->key);
@@ -40,6 +40,18 @@ final readonly class TableShape
     public function given(): string
     {
         return $this->plan->name;
+    }
+
+    /**
+     * What people say of the table; null where nobody said anything.
+     *
+     * @return array{title: string, comment: string, owner: string}|null
+     */
+    public function texts(): ?array
+    {
+        $texts = ['title' => $this->plan->title, 'comment' => $this->plan->comment, 'owner' => $this->plan->owner];
+
+        return array_filter($texts, static fn (string $one): bool => $one !== '') === [] ? null : $texts;
     }
 
     /**

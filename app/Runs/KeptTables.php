@@ -9,8 +9,10 @@ use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\RunState;
+use App\Models\Source;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\StagedTables;
+use App\Reservoir\TableShape;
 use DeepSpring\Value\SafeNames;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
@@ -51,12 +53,34 @@ final class KeptTables
                     [
                         'endpoint_id' => $run->endpoint_id, 'run_id' => $run->id, 'is_branch' => $number > 0,
                         'given_name' => $shape->given(), 'columns' => array_map(static fn ($column): array => $column->toArray(), $shape->columns),
-                        'key' => $shape->key, 'rows' => $staged->counts()->rowsOf[$number], 'refreshed_at' => $now, 'rows_of' => $rowsOf === null ? null : SafeNames::clean($rowsOf),
+                        'texts' => $shape->texts(), 'key' => $shape->key, 'rows' => $staged->counts()->rowsOf[$number], 'refreshed_at' => $now, 'rows_of' => $rowsOf === null ? null : SafeNames::clean($rowsOf),
                     ],
                 );
             }
             $run->fill(['state' => RunState::Done] + $outcome)->save();
         });
+    }
+
+    /**
+     * What is said of tables and columns needs no new rows: it holds once it is published.
+     */
+    public function describe(Source $source): void
+    {
+        $file = $source->published();
+        foreach (KeptTable::query()->with('endpoint')->whereIn('endpoint_id', $source->endpoints()->pluck('id'))->get() as $table) {
+            foreach ($file?->endpoint($table->endpoint->slug)?->plan()?->tables() ?? [] as $plan) {
+                $shape = new TableShape($plan);
+                if ($shape->name === $table->name) {
+                    $said = array_column($shape->columns, null, 'name');
+                    $columns = array_map(static function (array $column) use ($said): array {
+                        $now = $said[$column['name']] ?? null;
+
+                        return $now === null ? $column : ['title' => $now->title, 'unit' => $now->unit, 'comment' => $now->comment] + $column;
+                    }, $table->columns);
+                    $table->fill(['texts' => $shape->texts(), 'columns' => $columns])->save();
+                }
+            }
+        }
     }
 
     /**

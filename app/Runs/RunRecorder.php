@@ -58,6 +58,12 @@ final class RunRecorder implements FetchObserver
     /** @var (\Closure(string, string): ?string)|null takes what is masked out of a body, given its media type */
     public ?\Closure $conceal = null;
 
+    /** What stands in the line of a page before its request. */
+    public const ASKED = '; ';
+
+    /** Characters of a request. */
+    private const LINE = 400;
+
     /** The last answer, for the evidence of a failure. */
     public ?Sent $last = null;
 
@@ -107,7 +113,7 @@ final class RunRecorder implements FetchObserver
         $this->waitedForPace = 0;
         // Rows that came as they should are too many for lines of their own.
         if ($this->run->lookup === null || $records === null || $sent->timing->attempts > 1) {
-            $this->log(3, $page, $records === null ? 'failed' : 'page', "{$this->unit()} $page: ".($records === null ? 'failed' : Phrase::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Phrase::bytes($sent->size()).', '.Phrase::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : ''));
+            $this->log(3, $page, $records === null ? 'failed' : 'page', "{$this->unit()} $page: ".($records === null ? 'failed' : Phrase::count($records, 'record')).', '.($sent->status ?? 'no answer').', '.Phrase::bytes($sent->size()).', '.Phrase::duration($took).($sent->timing->attempts > 1 ? ", at try {$sent->timing->attempts}" : '').($this->run->lookup === null ? self::ASKED.$this->line($sent) : ''));
         }
         if ($this->run->every_exchange || $records === null) {
             $this->keep($sent, $page, $records, EvidenceWriter::REQUEST);
@@ -225,6 +231,14 @@ final class RunRecorder implements FetchObserver
         if ($this->last !== null && $this->exchanges === 0) {
             $this->keep($this->last, $this->lastPage, null, EvidenceWriter::REQUEST);
         }
+    }
+
+    /**
+     * Method and target of a request, without secrets.
+     */
+    private function line(Sent $sent): string
+    {
+        return mb_strimwidth($this->mask()->apply($sent->request->getMethod().' '.$sent->request->getRequestTarget()), 0, self::LINE, '…', 'UTF-8');
     }
 
     private function keep(Sent $sent, int $page, ?int $records, string $purpose): void

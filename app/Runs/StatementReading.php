@@ -33,7 +33,7 @@ final readonly class StatementReading
     {
         $rejects = $work->rejects();
         $work->run->total = null;
-        $work->beginAnew($rejects, 'Reads the rows of the query as its owner.');
+        $work->beginAnew($rejects, 'Reads '.(($period = $this->statements->period($work->run)) === null ? 'the rows of the query' : "the rows of the query with $period; those before stay as they are,").' as its owner.');
         // How many rows a query has follows from what it asks: a fall is nothing to be stopped for.
         $work->run->takes_any = true;
         $observer = new RunObserver($work->run, $work->recorder, $rejects, null, $work->progress, stopsAfterPage: false);
@@ -49,7 +49,7 @@ final readonly class StatementReading
             return;
         }
         $sink->finish($pipeline->state());
-        $work->complete($sink, 'All '.Phrase::count($pipeline->tally->records, 'row').' of the query.');
+        $work->complete($sink, $period === null ? 'All '.Phrase::count($pipeline->tally->records, 'row').' of the query.' : Phrase::count($pipeline->tally->records, 'row').": those with $period read anew, those before as they were.");
     }
 
     /**

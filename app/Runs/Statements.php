@@ -21,4 +21,9 @@ interface Statements
      * @throws KeepFailed with a sentence, when it cannot be read or gives other columns
      */
     public function rows(Run $run, array $columns): \Generator;
+
+    /**
+     * Which rows are read anew, in words, where the others stay as they are; null where all are.
+     */
+    public function period(Run $run): ?string;
 }

@@ -250,9 +250,9 @@ final class TableStates
     }
 
     /**
-     * @param  list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}>  $were
-     * @param  list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}>  $are
-     * @return list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string}>
+     * @param  list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string, title?: string, unit?: string}>  $were
+     * @param  list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string, title?: string, unit?: string}>  $are
+     * @return list<array{name: string, given: string, type: string, label: string, scale: int|null, from: string, comment?: string, mask?: string, title?: string, unit?: string}>
      */
     private function grown(array $were, array $are): array
     {

@@ -11,6 +11,7 @@ use App\Models\Source;
 use App\Models\SourceDocument;
 use App\Models\User;
 use App\Runs\Concealment;
+use App\Runs\KeptTables;
 use DeepSpring\OData\Model\Model;
 use DeepSpring\SourceFile\Chosen;
 use DeepSpring\SourceFile\InvalidSourceFile;
@@ -32,7 +33,7 @@ final class SourceStore
     /** Rows that are written or deleted with one statement. */
     private const AT_ONCE = 1000;
 
-    public function __construct(private readonly AuditLog $log, private readonly KnownModels $models, private readonly Concealment $concealment)
+    public function __construct(private readonly AuditLog $log, private readonly KnownModels $models, private readonly Concealment $concealment, private readonly KeptTables $tables)
     {
     }
 
@@ -165,9 +166,26 @@ final class SourceStore
             $this->noteChanges($source, $draft->file(), $version, $by);
             $draft->fill(['version' => $version, 'author_id' => $by?->id])->save();
             $source->fill(['published_version' => $version])->save();
+            $this->tables->describe($source);
+            $this->noteStanding($source, $draft->file());
 
             return $version;
         });
+    }
+
+    /**
+     * Which lists a query can ask for, so that looking for them opens no document.
+     */
+    private function noteStanding(Source $source, SourceFile $file): void
+    {
+        $standing = [];
+        foreach ($file->document['endpoints'] ?? [] as $endpoint) {
+            if (array_filter($endpoint['ask']['inputs'] ?? [], static fn (array $input): bool => isset($input['stands_for'])) !== []) {
+                $standing[] = (string) $endpoint['slug'];
+            }
+        }
+        $source->endpoints()->where('stands', true)->whereNotIn('slug', $standing)->update(['stands' => false]);
+        $standing === [] || $source->endpoints()->whereIn('slug', $standing)->update(['stands' => true]);
     }
 
     /**

@@ -33,10 +33,14 @@ final class ChartDrawing
 
     private int $height = self::TOP + self::HEIGHT + 44;
 
-    public function __construct(private readonly ChartData $data)
+    /**
+     * @param  array<string, string>  $headings  what columns are called, by their names
+     */
+    public function __construct(private readonly ChartData $data, private readonly array $headings = [])
     {
         match ($data->shape->kind) {
             ChartKind::Line => $this->lines(),
+            ChartKind::Multiples => $this->multiples(),
             ChartKind::Bars, ChartKind::Stacked => $this->bars(),
             ChartKind::Scatter => $this->points(),
             ChartKind::Heat => $this->heat(),
@@ -47,7 +51,7 @@ final class ChartDrawing
     public function svg(): string
     {
         $width = self::LEFT + Charts::WIDTH + 20;
-        $title = $this->text("{$this->data->measured} by {$this->data->along}, {$this->data->shape->kind->label()}");
+        $title = $this->text("{$this->named($this->data->measured)} by {$this->named($this->data->along)}, {$this->data->shape->kind->label()}");
 
         return "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 $width $this->height\" width=\"$width\" height=\"$this->height\" role=\"img\" aria-label=\"$title\" font-family=\"Atkinson Hyperlegible Next, sans-serif\" font-size=\"11\" fill=\"#12282b\"><title>$title</title>$this->svg</svg>";
     }
@@ -69,6 +73,42 @@ final class ChartDrawing
             }
         }
         count($this->data->lines) > 1 && $this->legend(array_map(strval(...), array_keys($this->data->lines)));
+    }
+
+    /**
+     * Series beside each other over the same time. Those of one column have one scale; several columns have one each.
+     */
+    private function multiples(): void
+    {
+        [$from, $to] = $this->data->x;
+        [$wide, $high, $gap] = [Charts::PANEL, 74, 30];
+        $across = 3;
+        $number = 0;
+        foreach ($this->data->lines as $name => $pieces) {
+            [$left, $top] = [16 + ($number % $across) * ($wide + 24), self::TOP + 12 + intdiv($number, $across) * ($high + $gap)];
+            $values = array_merge(...array_map(static fn (array $piece): array => array_column($piece, 1), $pieces ?: [[]]));
+            [$least, $greatest] = $this->data->shape->series !== null ? $this->data->y : ($values === [] ? [0.0, 1.0] : [min($values), max($values)]);
+            $x = static fn (float $at): float => round($left + ($to > $from ? ($at - $from) / ($to - $from) : 0.5) * $wide, 1);
+            $y = static fn (float $at): float => round($top + $high - ($greatest > $least ? ($at - $least) / ($greatest - $least) : 0.5) * $high, 1);
+            $this->svg .= "<rect x=\"$left\" y=\"$top\" width=\"$wide\" height=\"$high\" fill=\"none\" stroke=\"#ddd6c6\"/><text x=\"$left\" y=\"".($top - 4).'">'.$this->text(mb_strimwidth($this->named((string) $name), 0, 20, '…')).'</text>'
+                .'<text x="'.($left + $wide).'" y="'.($top - 4).'" text-anchor="end" fill="#626860">'.($values === [] ? 'nothing' : AxisTicks::short(min($values)).' to '.AxisTicks::short(max($values))).'</text>';
+            foreach ($pieces as $piece) {
+                $points = array_map(static fn (array $point): string => "{$x($point[0])} {$y($point[1])}", $piece);
+                $this->svg .= count($piece) === 1 ? "<circle cx=\"{$x($piece[0][0])}\" cy=\"{$y($piece[0][1])}\" r=\"1.5\" fill=\"".self::COLOURS[0].'"/>' : '<path d="M'.implode('L', $points).'" fill="none" stroke="'.self::COLOURS[0].'" stroke-width="1.2" stroke-linejoin="round"/>';
+            }
+            $number++;
+        }
+        $bottom = self::TOP + 12 + (int) ceil($number / $across) * ($high + $gap) - 8;
+        $this->svg .= "<text x=\"16\" y=\"$bottom\" fill=\"#626860\">".$this->text($this->named($this->data->measured)).', each from '.gmdate('Y-m-d H:i', (int) $from).' to '.gmdate('Y-m-d H:i', (int) $to).' UTC'.($this->data->shape->series === null ? ', each with a scale of its own' : '').'</text>';
+        $this->height = $bottom + 12;
+    }
+
+    /**
+     * What columns are called, of one or of several with commas between them.
+     */
+    private function named(string $names): string
+    {
+        return $this->headings[$names] ?? implode(', ', array_map(fn (string $name): string => $this->headings[$name] ?? $name, explode(', ', $names)));
     }
 
     private function points(): void
@@ -138,7 +178,7 @@ final class ChartDrawing
         foreach ([0, 6, 12, 18] as $hour) {
             $this->svg .= '<text x="'.round(self::LEFT + $hour * $wide, 1).'" y="'.($bottom + 16)."\">$hour:00</text>";
         }
-        $this->svg .= '<text x="'.(self::LEFT + Charts::WIDTH).'" y="'.($bottom + 16).'" text-anchor="end" fill="#626860">mean of '.$this->text($this->data->measured).', '.AxisTicks::short($least).' pale, '.AxisTicks::short($greatest).' full, in UTC</text>';
+        $this->svg .= '<text x="'.(self::LEFT + Charts::WIDTH).'" y="'.($bottom + 16).'" text-anchor="end" fill="#626860">mean of '.$this->text($this->named($this->data->measured)).', '.AxisTicks::short($least).' pale, '.AxisTicks::short($greatest).' full, in UTC</text>';
         $this->height = $bottom + 28;
     }
 
@@ -154,8 +194,8 @@ final class ChartDrawing
             $x = $this->x((float) $at);
             $this->svg .= "<line x1=\"$x\" x2=\"$x\" y1=\"".(self::TOP + self::HEIGHT).'" y2="'.(self::TOP + self::HEIGHT + 4)."\" stroke=\"#8f8a7a\"/><text x=\"$x\" y=\"".(self::TOP + self::HEIGHT + 16)."\" text-anchor=\"middle\">$label</text>";
         }
-        $this->svg .= '<text x="'.(self::LEFT + Charts::WIDTH).'" y="'.(self::TOP + self::HEIGHT + 32).'" text-anchor="end" fill="#626860">'.$this->text($this->data->along).($isMoment ? ', UTC' : '').'</text>';
-        count($this->data->lines) < 2 && $this->svg .= '<text x="'.self::LEFT.'" y="'.(self::TOP + self::HEIGHT + 32).'" fill="#626860">'.$this->text($this->data->measured).'</text>';
+        $this->svg .= '<text x="'.(self::LEFT + Charts::WIDTH).'" y="'.(self::TOP + self::HEIGHT + 32).'" text-anchor="end" fill="#626860">'.$this->text($this->named($this->data->along)).($isMoment ? ', UTC' : '').'</text>';
+        count($this->data->lines) < 2 && $this->svg .= '<text x="'.self::LEFT.'" y="'.(self::TOP + self::HEIGHT + 32).'" fill="#626860">'.$this->text($this->named($this->data->measured)).'</text>';
     }
 
     /**
@@ -165,7 +205,7 @@ final class ChartDrawing
     {
         $x = self::LEFT;
         foreach ($names as $number => $name) {
-            $short = mb_strimwidth($name, 0, 18, '…');
+            $short = mb_strimwidth($this->named($name), 0, 18, '…');
             $y ??= self::TOP + self::HEIGHT + 34;
             $this->svg .= "<rect x=\"$x\" y=\"".($y - 9).'" width="10" height="10" fill="'.self::COLOURS[$number % count(self::COLOURS)].'"/><text x="'.($x + 14)."\" y=\"$y\">".$this->text($short).'</text>';
             $x += 24 + 6 * mb_strwidth($short);

@@ -22,19 +22,20 @@ final readonly class ResultGrid
     /**
      * @param  list<ResultColumn>  $columns
      * @param  list<list<string|null>>  $rows
+     * @param  array<int, string>  $about  what is said of columns, by their place
      */
-    public function __construct(private array $columns, private array $rows)
+    public function __construct(private array $columns, private array $rows, private array $about = [])
     {
     }
 
     /**
-     * @return array{columns: list<array{name: string, kind: string}>, rows: list<list<string|null>>, cut: list<array{int, int, int}>} cut: row, column and bytes of values that are longer than what is here
+     * @return array{columns: list<array{name: string, kind: string, about?: string}>, rows: list<list<string|null>>, cut: list<array{int, int, int}>} cut: row, column and bytes of values that are longer than what is here
      */
     public function data(): array
     {
         $columns = [];
         foreach ($this->columns as $place => $column) {
-            $columns[] = ['name' => $column->name, 'kind' => $this->kind($column, array_column($this->rows, $place))];
+            $columns[] = ['name' => $column->name, 'kind' => $this->kind($column, array_column($this->rows, $place))] + (($this->about[$place] ?? '') === '' ? [] : ['about' => $this->about[$place]]);
         }
         $rows = $this->rows;
         $cut = [];

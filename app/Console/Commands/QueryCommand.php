@@ -32,6 +32,7 @@ final class QueryCommand extends SpringCommand
         {--o|output= : A file to write to; XLSX needs one}
         {--guard : Make CSV safe for spreadsheets}
         {--separator=comma : Of CSV: comma, semicolon, tab or bar}
+        {--titles : Head the columns with their titles and units}
         {--encoding=utf-8 : Of CSV: utf-8, utf-8-bom, utf-16 or latin1}
         {--param=* : A value of a parameter, as name=value; again for several}
         {--watch= : Ask again each time so long has passed, as 30s, 5m or 1h, until it is stopped}
@@ -162,7 +163,7 @@ final class QueryCommand extends SpringCommand
         $separator = ExportChoice::SEPARATORS[(string) $this->option('separator')] ?? throw new WrongUse('--separator takes '.implode(', ', array_keys(ExportChoice::SEPARATORS)).'.');
         isset(ExportChoice::ENCODINGS[(string) $this->option('encoding')]) || throw new WrongUse('--encoding takes '.implode(', ', array_keys(ExportChoice::ENCODINGS)).'.');
 
-        return new ExportChoice((bool) $this->option('guard'), $separator, (string) $this->option('encoding'));
+        return new ExportChoice((bool) $this->option('guard'), $separator, (string) $this->option('encoding'), (bool) $this->option('titles'));
     }
 
     private function seconds(): ?int

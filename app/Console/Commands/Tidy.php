@@ -25,6 +25,7 @@ use App\Queries\ExportFiles;
 use App\Queries\Keeping\QueryKeeping;
 use App\Queries\Live\LiveReader;
 use App\Queries\QueryDrafts;
+use App\Queries\Results\KeptResults;
 use App\Reservoir\TableIndexes;
 use App\Reservoir\TableStore;
 use App\Runs\AlignIndexes;
@@ -75,6 +76,7 @@ final class Tidy extends Command
         Environment::query()->get()->each($keeping->alignViews(...));
         QueryDrafts::tidy();
         ExportFiles::tidy();
+        KeptResults::tidy();
         // Bodies of old tries are what takes the room; that they were, and what came of them, stays.
         $bodies = Exchange::query()->where('created_at', '<', $before)->where(static fn (Builder $any) => $any->whereNotNull('body')->orWhereNotNull('digest'))->limit(2000)->pluck('id');
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();

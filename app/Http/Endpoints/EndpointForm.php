@@ -7,6 +7,7 @@ namespace App\Http\Endpoints;
 use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Ask\Input;
 use DeepSpring\Ask\Method;
+use DeepSpring\Ask\StandsFor;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\KeptInputs;
@@ -148,11 +149,13 @@ final readonly class EndpointForm
         $input += $type === '' || ($type === 'text' && ! isset($was['type'])) ? [] : ['type' => $type];
         $isFixed = self::text($row, 'filled') === 'fixed';
         if (isset($row['details'])) {
-            $input = array_diff_key($input, ['default' => 1, 'choices' => 1, 'many' => 1, 'private' => 1, 'about' => 1, 'send_empty' => 1, 'send_as' => 1]);
+            $input = array_diff_key($input, ['default' => 1, 'choices' => 1, 'many' => 1, 'private' => 1, 'about' => 1, 'send_empty' => 1, 'send_as' => 1, 'stands_for' => 1]);
+            $stands = self::text($row, 'stands_for') === '' ? null : (StandsFor::read(self::text($row, 'stands_for')) ?? $was['stands_for'] ?? null);
             $choices = array_values(array_filter(array_map(trim(...), explode(',', self::text($row, 'choices'))), static fn (string $one): bool => $one !== ''));
             $input += (self::text($row, 'many') === '' ? [] : ['many' => self::text($row, 'many')])
                 + (self::text($row, 'default') === '' ? [] : ['default' => self::asBefore($was['default'] ?? null, self::several(self::text($row, 'default'), self::text($row, 'many')))])
                 + ($choices === [] ? [] : ['choices' => self::asBefore($was['choices'] ?? null, $choices)])
+                + ($stands === null ? [] : ['stands_for' => $stands])
                 + (self::text($row, 'about') === '' ? [] : ['about' => self::text($row, 'about')])
                 + (self::text($row, 'private') === '1' ? ['private' => true] : [])
                 + (['1' => ['send_empty' => true], 'bare' => ['send_empty' => 'bare']][self::text($row, 'send_empty')] ?? [])
@@ -280,7 +283,7 @@ final readonly class EndpointForm
         $source = self::sourceOf($from);
         $type = self::text($row, 'type') ?: ($was['type'] ?? (isset($source['compute']) ? '' : 'text'));
         $column = ['name' => $name] + $source + ($type === '' ? [] : ['type' => $type]) + $column;
-        foreach (['many', 'with', 'on_bad', 'zone', 'read_as', 'mask', 'comment'] as $field) {
+        foreach (['many', 'with', 'on_bad', 'zone', 'read_as', 'mask', 'title', 'unit', 'comment'] as $field) {
             if (array_key_exists($field, $row)) {
                 $value = is_string($row[$field]) ? $row[$field] : '';
                 if ($value === '' || $field === 'mask' && $value === 'none' || $field === 'on_bad' && $value === 'reject-value') {

@@ -77,15 +77,15 @@ final class Finder
         $found = [];
         $columns = [];
         $rows = KeptTable::query()->where('environment_id', $environment->id)
-            ->where(static fn ($either) => $either->whereRaw(self::fold('name'), [self::like($text)])->orWhereRaw('convert(`columns` using utf8mb4) collate utf8mb4_general_ci like ?', [self::like($text)]))
+            ->where(static fn ($either) => $either->whereRaw(self::fold('name'), [self::like($text)])->orWhereRaw('convert(coalesce(`texts`, \'\') using utf8mb4) collate utf8mb4_general_ci like ?', [self::likeInJson($text)])->orWhereRaw('convert(`columns` using utf8mb4) collate utf8mb4_general_ci like ?', [self::likeInJson($text)]))
             ->orderBy('name')->limit(5 * self::MOST)->get();
         foreach ($rows as $table) {
-            if (mb_stripos($table->name, $text) !== false && count($found) < self::MOST) {
-                $found[] = new FoundItem('table', $table->name, '', route('tables.show', $table->name));
+            if (mb_stripos(implode("\n", [$table->name, ...array_values($table->texts ?? [])]), $text) !== false && count($found) < self::MOST) {
+                $found[] = new FoundItem('table', $table->name, $table->title(), route('tables.show', $table->name));
             }
-            foreach ($table->columns as $column) {
-                if (mb_stripos($column['name'], $text) !== false && count($columns) < self::MOST) {
-                    $columns[] = new FoundItem('column', $column['name'], $table->name, route('tables.show', $table->name));
+            foreach ($table->keptColumns() as $column) {
+                if (mb_stripos("$column->name\n{$column->about()}", $text) !== false && count($columns) < self::MOST) {
+                    $columns[] = new FoundItem('column', $column->name, implode(' · ', array_filter([$table->name, mb_strimwidth($column->about(), 0, 70, '…')])), route('tables.show', $table->name));
                 }
             }
         }
@@ -120,6 +120,15 @@ final class Finder
     private static function fold(string $column): string
     {
         return "`$column` collate utf8mb4_general_ci like ?";
+    }
+
+    /**
+     * In JSON letters beyond ASCII, quotes and slashes are escaped: anything may stand for them, and what was found
+     * is looked at again.
+     */
+    private static function likeInJson(string $text): string
+    {
+        return (string) preg_replace('~[^\x20-\x7e]|["/\\\\]{1,2}(?![%_])~u', '%', self::like($text));
     }
 
     private static function like(string $text): string

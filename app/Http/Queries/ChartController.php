@@ -6,6 +6,7 @@ namespace App\Http\Queries;
 
 use App\Http\Controller;
 use App\Queries\Charts;
+use App\Queries\ColumnTexts;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
 use App\Queries\QuerySlots;
@@ -37,9 +38,11 @@ final class ChartController extends Controller
             $shapes = Charts::shapes($columns, $amounts);
             $chosen = $shapes[max(0, min(count($shapes) - 1, (int) $this->text('shape')))] ?? throw QueryRefused::because('A chart needs a column of amounts. This result has none.');
             $names = array_map(static fn (ResultColumn $column): string => $column->name, $columns);
+            $titles = ColumnTexts::headings($this->environment(), $sql);
+            $headings = array_combine($names, array_map(static fn (string $name, int $place): string => $titles[$place] ?? $name, $names, array_keys($names)));
             $data = $this->charts->draw($this->person(), $this->environment(), $sql, $chosen, $names);
 
-            return view('queries.chart', ['fault' => null, 'sql' => $sql, 'shapes' => $shapes, 'chosen' => $chosen, 'names' => $names, 'data' => $data, 'svg' => (new ChartDrawing($data))->svg()]);
+            return view('queries.chart', ['fault' => null, 'sql' => $sql, 'shapes' => $shapes, 'chosen' => $chosen, 'names' => $names, 'data' => $data, 'svg' => (new ChartDrawing($data, $headings))->svg()]);
         } catch (QueryRefused $refused) {
             return view('queries.chart', ['fault' => $refused->getMessage(), 'sql' => $sql]);
         } finally {

@@ -10,7 +10,9 @@ use App\Models\QueryDraft;
 use App\Models\QueryRun;
 use App\Models\SavedQuery;
 use App\Queries\CannotSave;
+use App\Queries\ExportList;
 use App\Queries\Keeping\CannotKeep;
+use App\Queries\Keeping\ColumnLosses;
 use App\Queries\Keeping\ReadingOrder;
 use App\Queries\Live\LiveTables;
 use App\Queries\QueryBook;
@@ -26,7 +28,7 @@ final class QueryController extends Controller
 
     private const SORTS = ['name' => 'asc', 'updated_at' => 'desc'];
 
-    public function __construct(private readonly QueryRunner $runner, private readonly LiveTables $live, private readonly QueryBook $book, private readonly QueryDrafts $drafts)
+    public function __construct(private readonly QueryRunner $runner, private readonly LiveTables $live, private readonly QueryBook $book, private readonly QueryDrafts $drafts, private readonly ExportList $files)
     {
     }
 
@@ -42,6 +44,7 @@ final class QueryController extends Controller
 
         return view('queries.index', ['queries' => $queries, 'history' => $history, 'search' => $search, 'label' => $label, 'sort' => $sort,
             'labels' => SavedQuery::seenBy($this->person())->pluck('labels')->flatten()->unique()->sort(SORT_NATURAL | SORT_FLAG_CASE)->values(),
+            'files' => $this->files->of($this->person()),
             'drafts' => QueryDraft::query()->with('savedQuery')->where('user_id', $this->person()->id)->latest('updated_at')->limit(10)->get()]);
     }
 
@@ -78,12 +81,19 @@ final class QueryController extends Controller
         return redirect()->route('queries.show', $query)->with('notice', "\"$query->name\" is saved.");
     }
 
-    public function update(SavedQuery $query): RedirectResponse
+    public function update(SavedQuery $query, ColumnLosses $losses): RedirectResponse
     {
         $this->authorize('update', $query);
         $before = $query->version;
+        $given = $this->given();
+        $lost = $this->text('lose') === '1' ? [] : $losses->of($query, $given['sql'], $given['parameters'], $this->person());
+        if ($lost !== []) {
+            session()->flash('losing', true);
+
+            throw ValidationException::withMessages(['sql' => implode(' ', $lost).' Nothing is saved yet.']);
+        }
         try {
-            $faults = $this->book->change($query, $this->given(), $this->person(), (int) $this->text('seen') ?: null);
+            $faults = $this->book->change($query, $given, $this->person(), (int) $this->text('seen') ?: null);
         } catch (CannotSave $cannot) {
             session()->flash('standing', $cannot->standing);
 

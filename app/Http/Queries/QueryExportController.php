@@ -8,6 +8,7 @@ use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Http\Controller;
 use App\Queries\ExportFiles;
+use App\Queries\ExportList;
 use App\Queries\Exports;
 use App\Queries\QueryRefused;
 use App\Queries\QuerySlots;
@@ -30,7 +31,7 @@ final class QueryExportController extends Controller
     /** Seconds that an export waits for its turn before it says so. */
     private const PATIENCE = 15;
 
-    public function __construct(private readonly Exports $exports, private readonly QuerySlots $turns, private readonly Repository $cache, private readonly AuditLog $log)
+    public function __construct(private readonly Exports $exports, private readonly QuerySlots $turns, private readonly Repository $cache, private readonly AuditLog $log, private readonly ExportList $list)
     {
     }
 
@@ -42,10 +43,13 @@ final class QueryExportController extends Controller
         $one = StatementText::at($text, (int) $this->text('cursor'));
         $statements = $format === ExportFormat::Xlsx && $this->text('all') === '1' ? StatementText::all($text) : ($one === null ? [] : [$one]);
         $token = preg_match('/^[a-z0-9]{16,40}$/D', $this->text('token')) === 1 ? $this->text('token') : bin2hex(random_bytes(12));
-        $choice = new ExportChoice($this->text('exact') !== '1', ExportChoice::SEPARATORS[$this->text('separator')] ?? ',', isset(ExportChoice::ENCODINGS[$this->text('encoding')]) ? $this->text('encoding') : 'utf-8');
+        $choice = new ExportChoice($this->text('exact') !== '1', ExportChoice::SEPARATORS[$this->text('separator')] ?? ',', isset(ExportChoice::ENCODINGS[$this->text('encoding')]) ? $this->text('encoding') : 'utf-8', $this->text('titles') === '1');
         $key = "export:{$this->person()->id}:$token";
         try {
             array_map(static fn (StatementText $statement): string => SqlGuard::checked($statement->sql), $statements ?: [SqlGuard::checked('')]);
+            // Whoever goes away finds the file among those of the last hour.
+            ignore_user_abort(true);
+            $this->list->begins($this->person(), $token, $format->value, implode('; ', array_map(static fn (StatementText $one): string => $one->sql, $statements)));
             $turn = $this->turns->await($this->person(), self::PATIENCE);
             $asked = new AskedValues($text, [], request()->all());
             $bound = array_map(fn (StatementText $statement): string => StatementValues::bound($statement->sql, $asked->settings(), $asked->values, $this->person())->sql, $statements);
@@ -55,16 +59,22 @@ final class QueryExportController extends Controller
                 return $this->cache->get("$key:stop") === null;
             });
         } catch (QueryRefused|CannotExport $refused) {
+            $this->list->ends($this->person(), $token, null, null, 'failed');
+
             return view('queries.exported', ['fault' => $refused->getMessage()]);
         } finally {
             ($turn ?? null)?->giveBack();
         }
         if ($outcome === null) {
+            $this->list->ends($this->person(), $token, null, null, 'stopped');
+
             return view('queries.exported', ['fault' => 'Stopped. Nothing was written.']);
         }
         $sql = implode('; ', array_map(static fn (StatementText $statement): string => $statement->sql, $statements));
         $this->log->note(Action::Exported, mb_strimwidth((string) preg_replace('/\s+/', ' ', $sql), 0, 280, '…', 'UTF-8'), $this->environment()->name);
         $this->cache->put($key, ['format' => $format->value, 'name' => 'query-'.now()->format('Y-m-d-His').'.'.$format->value], ExportFiles::STAYS);
+
+        $this->list->ends($this->person(), $token, $outcome->rows, (int) filesize($this->path($token)), null);
 
         return view('queries.exported', ['fault' => null, 'outcome' => $outcome, 'token' => $token, 'format' => $format, 'bytes' => (int) filesize($this->path($token))]);
     }

@@ -9,8 +9,10 @@ use App\Models\QueryKeep;
 use App\Models\SavedQuery;
 use App\Queries\Keeping\CannotKeep;
 use App\Queries\Keeping\QueryKeeping;
+use App\Queries\Keeping\QueryTexts;
 use App\Queries\Keeping\ReadingOrder;
 use App\Runs\Runs;
+use App\Runs\RunWish;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Validation\ValidationException;
 
@@ -35,7 +37,7 @@ final class QueryKeepController extends Controller
         $key = array_values(array_filter(array_map(trim(...), explode(',', $this->text('key'))), static fn (string $one): bool => $one !== ''));
         try {
             if ($this->text('as') === 'table') {
-                $this->keeping->asTable($query, $this->environment(), $name, $key, $refresh, $this->person());
+                $this->keeping->asTable($query, $this->environment(), $name, $key, $refresh, $this->person(), $this->text('period') === '' ? null : ['column' => $this->text('period'), 'back' => $this->text('back')]);
                 $said = "$name is being read for the first time.";
             } else {
                 $this->keeping->asView($query, $this->environment(), $name, $this->person());
@@ -48,10 +50,30 @@ final class QueryKeepController extends Controller
         return redirect(route('queries.show', $query).'#kept')->with('notice', $said);
     }
 
+    /**
+     * What its columns mean.
+     */
+    public function describe(SavedQuery $query, QueryTexts $written): RedirectResponse
+    {
+        $this->authorize('update', $query);
+        $texts = [];
+        foreach ((array) request()->input('texts', []) as $name => $said) {
+            $one = static fn (string $field): string => is_array($said) && is_string($said[$field] ?? null) ? trim($said[$field]) : '';
+            $texts[(string) $name] = ['title' => $one('title'), 'unit' => $one('unit'), 'comment' => $one('comment')];
+        }
+        try {
+            $written->write($this->keep($query), $texts, $this->person());
+        } catch (CannotKeep $cannot) {
+            throw ValidationException::withMessages(['texts' => $cannot->getMessage()]);
+        }
+
+        return redirect(route('queries.show', $query).'#texts')->with('notice', 'What the columns mean is written down.');
+    }
+
     public function refresh(SavedQuery $query): RedirectResponse
     {
         $this->authorize('update', $query);
-        $this->runs->queue($this->keep($query)->endpoint(), $this->environment(), $this->person());
+        $this->runs->queue($this->keep($query)->endpoint(), $this->environment(), $this->person(), new RunWish(whole: $this->text('whole') === '1'));
 
         return redirect(route('queries.show', $query).'#kept');
     }

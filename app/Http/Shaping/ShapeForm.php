@@ -75,6 +75,12 @@ final readonly class ShapeForm
         $one['table'] = $this->asked->text('name') ?: $one['table'];
         $where = $this->asked->text('where');
         unset($one['where']);
+        foreach (['title', 'owner', 'comment'] as $field) {
+            if (array_key_exists($field, $this->fields)) {
+                unset($one[$field]);
+                $one += array_filter([$field => $this->asked->text($field)], static fn (string $said): bool => $said !== '');
+            }
+        }
 
         return $where === '' ? $one : $one + ['where' => $where];
     }

@@ -65,7 +65,7 @@ final readonly class DatabaseDump
         foreach ($statement->fetchAll(\PDO::FETCH_ASSOC) as $row) {
             $left[] = "--ignore-table={$row['s']}.{$row['t']}";
         }
-        foreach (['sessions', 'cache', 'cache_locks', 'open_sessions', 'pace_readers', 'statement_turns'] as $passing) {
+        foreach (['sessions', 'cache', 'cache_locks', 'open_sessions', 'pace_readers', 'statement_turns', 'query_results', 'query_result_parts'] as $passing) {
             $left[] = "--ignore-table-data={$this->schema}.$passing";
         }
 

@@ -15,7 +15,10 @@ use Symfony\Component\Console\Output\OutputInterface;
 
 final class Bench extends Command
 {
-    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata', 'web', 'way-in', 'exact', 'ask', 'workspace', 'fresh'];
+    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata', 'web', 'way-in', 'exact', 'ask', 'workspace', 'swapped', 'fresh'];
+
+    /** What belongs to another one, and can be run by itself. */
+    private const WITH = ['ask' => ['workspace', 'swapped']];
 
     public function __construct(private readonly string $root)
     {
@@ -43,7 +46,7 @@ final class Bench extends Command
         try {
             $instance->database();
             $instance->prepare();
-            foreach (is_string($name) ? [$name] : self::ALL as $one) {
+            foreach (is_string($name) ? [$name, ...self::WITH[$name] ?? []] : self::ALL as $one) {
                 if (in_array($one, ['pages', 'describe', 'answers', 'web', 'way-in'], true)) {
                     $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
                     $instance->application();

@@ -25,10 +25,12 @@ final readonly class SlowRequests
         '^GET /consent/return([?].*)?$',
         '^(GET|POST) /sign-in/provider(/return)?([?].*)?$',
         // Statements.
-        '^POST /queries/(run|export|asks|coverage|chart)$',
+        '^POST /queries/(run|export|asks|coverage|chart|results|empty)$',
         '^POST /queries/[0-9]+(/keep)?$',
         '^DELETE /queries/[0-9]+(/keep)?$',
         '^GET /tables/[^/?]+[?](.*&)?(q|sort|after)=[^&]',
+        '^GET /tables/[^/?]+/origin([?].*)?$',
+        '^POST /queries/origin$',
         '^GET /tables/[^/?]+/indexes(/cost)?([?].*)?$',
         '^POST /tables/[^/?]+/profile$',
         '^(GET|DELETE) /tables/[^/?]+/history([?].*)?$',

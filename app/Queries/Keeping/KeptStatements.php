@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Queries\Keeping;
 
+use App\Models\KeptTable;
 use App\Models\QueryKeep;
 use App\Models\Run;
 use App\Queries\QueryRefused;
@@ -29,15 +30,46 @@ final readonly class KeptStatements implements Statements
         try {
             $said = $keep->said();
             $sql = StatementValues::bound($said->sql, $said->parameters ?? [], [], $keep->savedQuery->user)->sql;
-            $open = $this->runner->stream($keep->savedQuery->user, $run->environment, $sql, (int) config('spring.query.keep_seconds'));
+            $narrowed = $this->narrowed($keep, $run);
+            $seconds = (int) config('spring.query.keep_seconds');
+            $open = $this->runner->stream($keep->savedQuery->user, $run->environment, $narrowed === null ? $sql : $narrowed[0]->narrowed($sql, $narrowed[1]), $seconds);
             $given = SafeNames::all(array_map(static fn (ResultColumn $column): string => $column->name, $open->columns));
             if ($given !== $columns) {
                 throw KeepFailed::because('The query gives other columns now than when it was kept: '.self::difference($columns, $given).'. Save it again, and the table takes them over; until then its rows stay as they are.');
+            }
+            if ($narrowed !== null) {
+                yield from $this->runner->stream($keep->savedQuery->user, $run->environment, $narrowed[0]->rest($keep->name, $columns, $narrowed[1]), $seconds)->rows;
             }
             yield from $open->rows;
         } catch (QueryRefused $refused) {
             throw KeepFailed::because($refused->getMessage(), $refused);
         }
+    }
+
+    public function period(Run $run): ?string
+    {
+        $keep = QueryKeep::query()->where('source_id', $run->endpoint->source_id)->first();
+        $period = $keep === null ? null : $this->narrowed($keep, $run);
+
+        return $period === null ? null : $period[0]->words($period[1]);
+    }
+
+    /**
+     * The period that is read anew, and from when on. Null where all rows are: since there are none, since the query says
+     * something else now, or by wish.
+     *
+     * @return array{KeptPeriod, string}|null
+     */
+    private function narrowed(QueryKeep $keep, Run $run): ?array
+    {
+        $there = $keep->period === null || $run->whole ? null : KeptTable::query()->where(['environment_id' => $run->environment_id, 'name' => $keep->name])->first();
+        $last = $there?->run_id === null ? null : Run::query()->find($there->run_id);
+        if ($keep->period === null || $last?->started_at === null || $last->version !== $run->version) {
+            return null;
+        }
+        $period = KeptPeriod::of($keep->period);
+
+        return [$period, $period->since($last->started_at->toDateTimeImmutable())];
     }
 
     /**

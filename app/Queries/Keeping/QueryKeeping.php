@@ -59,13 +59,15 @@ final readonly class QueryKeeping
     /**
      * @param  list<string>  $key  names of columns
      * @param  array<string, mixed>  $refresh  as `keep.refresh` of a source file; empty for whenever something it reads was refreshed
+     * @param  array{column: string, back: string}|null  $period  in which rows can still change; null where all of them can
      * @return array{QueryKeep, Run}
      *
      * @throws CannotKeep
      */
-    public function asTable(SavedQuery $query, Environment $environment, string $name, array $key, array $refresh, User $by): array
+    public function asTable(SavedQuery $query, Environment $environment, string $name, array $key, array $refresh, User $by, ?array $period = null): array
     {
         [$keep, $columns] = $this->prepared($query, $environment, $name, false);
+        $keep->period = $period === null ? null : KeptPeriod::checked($period, $columns)->toArray();
         $unknown = array_diff($key, array_column($columns, 'name'));
         if ($unknown !== []) {
             throw CannotKeep::because('The query gives no column "'.reset($unknown).'". It gives '.implode(', ', array_column($columns, 'name')).'.', 'key');
@@ -96,7 +98,7 @@ final readonly class QueryKeeping
                 $follows = array_keys($refresh) === ['after'] && $refresh['after'] === $keep->reads || $refresh === [];
                 $keep->is_view
                     ? $this->asView($query, $keep->environment, $keep->name, $by)
-                    : $this->asTable($query, $keep->environment, $keep->name, $endpoint['flatten']['key'] ?? [], $follows ? [] : $refresh, $by);
+                    : $this->asTable($query, $keep->environment, $keep->name, $endpoint['flatten']['key'] ?? [], $follows ? [] : $refresh, $by, $keep->period);
             } catch (CannotKeep $cannot) {
                 $faults[] = "$keep->name in {$keep->environment->name} still says what version $keep->version said: {$cannot->getMessage()}";
             }
@@ -258,7 +260,7 @@ final readonly class QueryKeeping
             return DB::transaction(function () use ($keep, $query, $columns, $key, $refresh, $by, $isView): QueryKeep {
                 $slug = "query-$query->id-$keep->environment_id";
                 $source = Source::query()->lockForUpdate()->where('slug', $slug)->first() ?? Source::query()->create(['slug' => $slug, 'name' => 'Queries', 'of_query' => true, 'owner_id' => $query->user_id]);
-                $file = $this->file($keep, $query, $slug, $columns, $key, $refresh);
+                $file = $this->file($keep, $query, $slug, QueryTexts::carried($columns, $source, $keep, $query), $key, $refresh);
                 if ($source->published()?->says($file) !== true) {
                     $version = ($source->published_version ?? 0) + 1;
                     $source->documents()->create(['version' => $version, 'author_id' => $by->id] + SourceDocument::columns($file));
@@ -303,7 +305,7 @@ final readonly class QueryKeeping
         try {
             return SourceFile::of([
                 'deepspring' => 1,
-                'source' => ['slug' => $slug, 'name' => 'Queries', 'kind' => 'rest', 'environments' => [$keep->environment->slug => ['base' => 'https://queries.invalid']]],
+                'source' => ['slug' => $slug, 'name' => 'Queries', 'about' => "Version $query->version of the query", 'kind' => 'rest', 'environments' => [$keep->environment->slug => ['base' => 'https://queries.invalid']]],
                 'endpoints' => [[
                     'slug' => QueryKeep::ENDPOINT, 'name' => $query->name, 'does' => 'list', 'ask' => ['method' => 'GET', 'path' => "/$keep->name"],
                     'flatten' => ['table' => $keep->name, 'columns' => $columns] + ($key === [] ? [] : ['key' => $key]),

@@ -21,6 +21,7 @@ use App\Reservoir\KeepFailed;
 use App\Reservoir\StagedTables;
 use App\Reservoir\TableStore;
 use App\Transport\Limits;
+use DeepSpring\Ask\InputPushdown;
 use DeepSpring\Ask\InputSets;
 use DeepSpring\Ask\InvalidInput;
 use DeepSpring\Flatten\FlattenFailure;
@@ -101,6 +102,9 @@ final readonly class LiveReader
      */
     private function table(LiveTable $table, LiveSelect $select, array $words, Principal $principal, Environment $environment): array
     {
+        if (! isset($table->definition->endpoint['entity_set'])) {
+            return $this->list($table, $select, $principal, $environment);
+        }
         $model = $this->services->of($table->source, $environment) ?? $this->services->of($table->source) ?? throw QueryRefused::because("What {$table->source->name} offers has not been read, so {$table->name} cannot be asked for. A builder can read its metadata.");
         [$endpoint, $parts, $columns] = $this->asked($table, $model, $select, $words);
         try {
@@ -110,6 +114,49 @@ final readonly class LiveReader
             unset($endpoint['top'], $endpoint['order']);
 
             return $this->read($table, $endpoint, array_values(array_filter($parts, static fn (PushedPart $part): bool => ! str_starts_with($part->text, 'limit') && ! str_starts_with($part->text, 'order by'))), $columns, $principal, $environment);
+        }
+    }
+
+    /**
+     * A list whose inputs stand for parts of a query.
+     *
+     * @return array{LiveResult, StagedTables}
+     *
+     * @throws QueryRefused
+     * @throws CutTooShort
+     */
+    private function list(LiveTable $table, LiveSelect $select, Principal $principal, Environment $environment): array
+    {
+        $kept = $table->definition->endpoint['keep']['inputs'] ?? [];
+        $push = new InputPushdown($table->definition->ask()->inputs, $table->plan->table, array_map(strval(...), array_keys($kept)));
+        $names = array_map(static fn ($column): string => mb_strtolower($column->name), $table->plan->table->columns);
+        $parts = [];
+        foreach ($select->conditions($table->name, $names) ?? [new PushedPart('its conditions', null, false, 'it stands in the query more than once, or not in its outermost part')] as $one) {
+            $parts[] = match (true) {
+                $one instanceof PushedPart => $one,
+                $one->column === '' || $one->any !== [] => new PushedPart($one->text, null, false, 'it is more than a column compared with a value'),
+                // Where rows without a match stay, a condition on them would change which ones there are.
+                $select->hasOuterJoin() && $one->operator === 'is null' => new PushedPart($one->text, null, false, 'of a join that keeps rows without a match it would make more rows'),
+                default => $push->condition($one),
+            };
+        }
+        $cut = array_filter($parts, static fn (PushedPart $part): bool => $part->asked === null || ! $part->isExact) === [] && $push->readings === [] ? $select->cut($table->name) : null;
+        $orders = array_map(static fn (array $one): PushedPart => $push->order($one[0], $one[1]), $cut[1] ?? []);
+        array_push($parts, ...$orders);
+        if ($cut !== null && $cut[0] > 0 && array_filter($orders, static fn (PushedPart $part): bool => $part->asked === null) === []) {
+            $rows = $push->rows($cut[0]);
+            $rows === null || $parts[] = $rows;
+        }
+        $single = static fn (array $values): mixed => count($values) === 1 ? $values[0] : [$values];
+        $endpoint = $table->definition->endpoint;
+        $endpoint['keep'] = ['inputs' => $kept + array_map($single, $push->values) + array_map(static fn (array $readings): array => array_column($readings, 0), $push->readings)];
+        foreach ((new EndpointDefinition($endpoint))->keptWith()->faults() as $fault) {
+            throw QueryRefused::because("$table->name cannot be read for this query: {$fault->getMessage()}. Its service wants that in every request: add a condition that an input stands for.");
+        }
+        try {
+            return $this->read($table, $endpoint, $parts, count($names), $principal, $environment);
+        } catch (CutTooShort) {
+            return $this->read($table, $table->definition->endpoint, array_map(static fn (PushedPart $part): PushedPart => new PushedPart($part->text, null, false, 'rows that did not fit were missing otherwise'), $parts), count($names), $principal, $environment);
         }
     }
 
@@ -205,7 +252,7 @@ final readonly class LiveReader
      */
     private function read(LiveTable $table, array $choice, array $parts, int $columns, Principal $principal, Environment $environment): array
     {
-        $model = $this->services->of($table->source);
+        $model = isset($choice['entity_set']) ? $this->services->of($table->source) : null;
         $derived = isset($choice['ask']) || $model === null ? $choice : (new Derived($model->version, $model))->filled($choice);
         $definition = new EndpointDefinition(['flatten' => $table->definition->endpoint['flatten']] + $derived);
         $plan = Plan::of($table->definition->endpoint['flatten'], now()->toDateTimeImmutable());
@@ -215,7 +262,8 @@ final readonly class LiveReader
         try {
             $sink->begin();
             $observer = $this->pipe($table, $definition, $plan, $sink, $principal, $environment);
-            if ($observer->tally->rejects > 0 && isset($choice['top']) && ! isset($table->definition->endpoint['top'])) {
+            $isCut = isset($choice['top']) && ! isset($table->definition->endpoint['top']) || array_filter($parts, static fn (PushedPart $part): bool => str_starts_with($part->text, 'limit') && $part->asked !== null) !== [];
+            if ($observer->tally->rejects > 0 && $isCut) {
                 throw new CutTooShort;
             }
             $sink->finish([]);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Queries\Live;
 
 use DeepSpring\OData\Pushdown\Wanted;
+use DeepSpring\Sql\Lexer;
 use PhpMyAdmin\SqlParser\Components\Expression;
 use PhpMyAdmin\SqlParser\Parser;
 use PhpMyAdmin\SqlParser\Statements\SelectStatement;
@@ -83,7 +84,9 @@ final class LiveSelect
             if ($condition->isOperator && $depth === 0) {
                 if (! in_array(strtoupper(trim($condition->expr)), ['AND', '&&'], true)) {
                     // Alternatives are looked at as a whole.
-                    return [new Wanted('', '', [], trim(implode(' ', array_map(static fn ($one): string => trim($one->expr), $this->select->where ?? []))))];
+                    $whole = trim(implode(' ', array_map(static fn ($one): string => trim($one->expr), $this->select->where ?? [])));
+
+                    return [$this->alternatives($whole, $alias, $columns) ?? new Wanted('', '', [], $whole)];
                 }
                 $wanted[] = $text;
                 $text = '';
@@ -100,10 +103,65 @@ final class LiveSelect
             if ($this->isOfOthers($one, $alias, $columns)) {
                 continue;
             }
-            $conditions[] = $this->read($one, $alias, $columns) ?? new Wanted('', '', [], $one);
+            $conditions[] = $this->read($one, $alias, $columns) ?? $this->alternatives($one, $alias, $columns) ?? new Wanted('', '', [], $one);
         }
 
         return $conditions;
+    }
+
+    /**
+     * Several conditions on one column, of which one is enough.
+     *
+     * @param  list<string>  $columns
+     */
+    private function alternatives(string $text, string $alias, array $columns): ?Wanted
+    {
+        $tokens = Lexer::read($text);
+        while (count($tokens) > 2 && $tokens[0]->is('(') && self::closing($tokens) === count($tokens) - 1) {
+            $tokens = array_slice($tokens, 1, -1);
+        }
+        $parts = [[]];
+        $depth = 0;
+        foreach ($tokens as $token) {
+            $depth += $token->is('(') ? 1 : ($token->is(')') ? -1 : 0);
+            if ($depth === 0 && $token->is('or', '||')) {
+                $parts[] = [];
+            } else {
+                $parts[count($parts) - 1][] = $token;
+            }
+        }
+        $any = [];
+        foreach (count($parts) < 2 || in_array([], $parts, true) ? [] : $parts as $part) {
+            $one = $this->read(substr($text, $part[0]->at, $part[count($part) - 1]->end() - $part[0]->at), $alias, $columns);
+            if ($one === null || ($any[0]->column ?? $one->column) !== $one->column) {
+                return null;
+            }
+            $any[] = $one;
+        }
+        if ($any === []) {
+            return null;
+        }
+        $areEqual = array_filter($any, static fn (Wanted $one): bool => ! in_array($one->operator, ['=', 'in'], true)) === [];
+
+        return $areEqual ? new Wanted($any[0]->column, 'in', array_merge(...array_map(static fn (Wanted $one): array => $one->values, $any)), $text) : new Wanted($any[0]->column, 'any', [], $text, $any);
+    }
+
+    /**
+     * The number of the bracket that closes the first one.
+     *
+     * @param  list<\DeepSpring\Sql\Token>  $tokens
+     */
+    private static function closing(array $tokens): int
+    {
+        $depth = 0;
+        foreach ($tokens as $number => $token) {
+            $depth += $token->is('(') ? 1 : ($token->is(')') ? -1 : 0);
+            if ($depth === 0) {
+                return $number;
+            }
+        }
+
+        return count($tokens);
     }
 
     public function hasOuterJoin(): bool

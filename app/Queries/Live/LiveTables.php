@@ -4,15 +4,19 @@ declare(strict_types=1);
 
 namespace App\Queries\Live;
 
+use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Service;
 use App\Models\Source;
+use DeepSpring\Ask\Input;
 use DeepSpring\SourceFile\Chosen;
+use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\Value\SafeNames;
 
 /**
- * Tables of published OData endpoints that are not kept in an environment.
+ * Tables of published endpoints that are not kept in an environment: of OData sets, and of lists with inputs that stand
+ * for a part of a query.
  */
 final class LiveTables
 {
@@ -23,15 +27,17 @@ final class LiveTables
     {
         $kept = KeptTable::query()->where('environment_id', $environment->id)->pluck('name')->flip();
         $live = [];
-        $sources = Source::query()->with('endpoints')->findMany(Service::query()->distinct()->pluck('source_id')->all());
+        $ids = [...Service::query()->distinct()->pluck('source_id')->all(), ...Endpoint::query()->where('stands', true)->distinct()->pluck('source_id')->all()];
+        $sources = Source::query()->with('endpoints')->where('of_query', false)->findMany($ids);
         foreach ($sources->sortBy('slug') as $source) {
             $file = $source->published();
-            if ($file === null || ! Chosen::isOData($file->document) || $file->source()->base($environment->slug) === null) {
+            if ($file === null || $file->source()->base($environment->slug) === null) {
                 continue;
             }
             foreach ($file->endpoints() as $definition) {
                 $row = $source->endpoints->firstWhere('slug', $definition->slug);
-                if ($row === null || ! isset($definition->endpoint['entity_set'], $definition->endpoint['flatten']) || $definition->does()->writes() || $definition->does()->value !== 'list' || isset($definition->endpoint['operation'])) {
+                $isSet = Chosen::isOData($file->document) && isset($definition->endpoint['entity_set']);
+                if ($row === null || ! $isSet && ! self::stands($definition) || ! isset($definition->endpoint['flatten']) || $definition->does()->writes() || $definition->does()->value !== 'list' || isset($definition->endpoint['operation'])) {
                     continue;
                 }
                 $plan = $definition->plan();
@@ -43,5 +49,13 @@ final class LiveTables
         }
 
         return $live;
+    }
+
+    /**
+     * Whether an input of an endpoint stands for a part of a query; none that has its rows from a table.
+     */
+    public static function stands(EndpointDefinition $definition): bool
+    {
+        return array_filter($definition->ask()->inputs, static fn (Input $input): bool => $input->standsFor !== null) !== [] && array_filter($definition->endpoint['keep']['inputs'] ?? [], is_array(...)) === [];
     }
 }

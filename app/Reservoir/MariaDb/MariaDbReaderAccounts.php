@@ -76,6 +76,20 @@ final class MariaDbReaderAccounts implements ReaderAccounts
         ]);
     }
 
+    public function number(\PDO $pdo): ?int
+    {
+        return $this->connections[spl_object_id($pdo)] ?? null;
+    }
+
+    public function stop(int $number): void
+    {
+        try {
+            $this->keeper()->unprepared("KILL QUERY $number");
+        } catch (\Illuminate\Database\QueryException) {
+            // It has ended by itself.
+        }
+    }
+
     public function abandon(\PDO $pdo): void
     {
         $id = $this->connections[spl_object_id($pdo)] ?? null;

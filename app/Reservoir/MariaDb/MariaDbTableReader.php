@@ -63,8 +63,9 @@ final readonly class MariaDbTableReader implements TableReader
         if ($backwards) {
             $found = array_reverse($found);
         }
-        $markOf = static fn (?object $row, string $way): ?string => $row === null ? null : $way.rtrim(strtr(base64_encode((string) json_encode(array_map(static fn (string $name): mixed => $row->{$name} === null ? null : (string) $row->{$name}, $by))), '+/', '-_'), '=');
+        $markOf = static fn (?object $row, string $way): ?string => $row === null ? null : $way.self::encoded(array_map(static fn (string $name): ?string => $row->{$name} === null ? null : (string) $row->{$name}, $by));
 
+        $own = static fn (object $row): string => self::encoded(array_map(static fn (string $name): ?string => $row->{$name} === null ? null : (string) $row->{$name}, $key));
         $plan = $sort === null ? null : new StatementPlan([new TableUse($table->name, sorted: array_map(strval(...), $by), read: $names)], $this->indexes($table, $sql, $bindings), [$table->name]);
 
         return new TablePage(
@@ -72,7 +73,49 @@ final readonly class MariaDbTableReader implements TableReader
             ($backwards ? $more : $values !== null) ? $markOf($found[0] ?? null, 'b') : null,
             ($backwards ? true : $more) ? $markOf($found === [] ? null : end($found), 'a') : null,
             $plan,
+            array_map($own, $found),
         );
+    }
+
+    public function row(KeptTable $table, string $mark): ?array
+    {
+        $key = $table->key === [] ? [TableDefinition::ROW] : $table->key;
+        $values = self::decoded($mark);
+        if ($values === null || count($values) !== count($key)) {
+            return null;
+        }
+        $names = array_map(static fn (KeptColumn $column): string => $column->name, $table->keptColumns());
+        $row = $this->select('select '.implode(', ', array_map(Sql::name(...), $names)).' from '.Sql::table($table->environment->schema(), $table->name).' where '.implode(' and ', array_map(static fn (string $name): string => Sql::name($name).' <=> ?', $key)).' limit 1', $values)[0] ?? null;
+
+        return $row === null ? null : array_map(static fn (mixed $value): ?string => $value === null ? null : (string) $value, array_combine($names, array_map(static fn (string $name): mixed => $row->{$name}, $names)));
+    }
+
+    public function marksOf(KeptTable $table, array $values, int $most): array
+    {
+        $key = $table->key === [] ? [TableDefinition::ROW] : $table->key;
+        $known = array_intersect_key($values, array_flip(array_map(static fn (KeptColumn $column): string => $column->name, $table->keptColumns())));
+        $where = $known === [] ? '' : ' where '.implode(' and ', array_map(static fn (string $name): string => Sql::name($name).' <=> ?', array_map(strval(...), array_keys($known))));
+        $rows = $this->select('select '.implode(', ', array_map(Sql::name(...), $key)).' from '.Sql::table($table->environment->schema(), $table->name)."$where limit $most", array_values($known));
+
+        return array_map(static fn (object $row): string => self::encoded(array_map(static fn (string $name): ?string => $row->{$name} === null ? null : (string) $row->{$name}, $key)), $rows);
+    }
+
+    /**
+     * @param  list<string|null>  $values
+     */
+    private static function encoded(array $values): string
+    {
+        return rtrim(strtr(base64_encode((string) json_encode($values)), '+/', '-_'), '=');
+    }
+
+    /**
+     * @return list<string|null>|null
+     */
+    private static function decoded(string $mark): ?array
+    {
+        $values = json_decode((string) base64_decode(strtr($mark, '-_', '+/'), true), true);
+
+        return is_array($values) ? array_map(static fn (mixed $value): ?string => is_scalar($value) ? (string) $value : null, array_values($values)) : null;
     }
 
     public function found(KeptTable $table, string $search): ?int
@@ -160,16 +203,16 @@ final readonly class MariaDbTableReader implements TableReader
         if ($mark === null || $mark === '') {
             return [false, null];
         }
-        $values = json_decode((string) base64_decode(strtr(substr($mark, 1), '-_', '+/'), true), true);
-        if (! is_array($values) || count($values) !== $columns || ! in_array($mark[0], ['a', 'b'], true)) {
+        $values = self::decoded(substr($mark, 1));
+        if ($values === null || count($values) !== $columns || ! in_array($mark[0], ['a', 'b'], true)) {
             return [false, null];
         }
 
-        return [$mark[0] === 'b', array_map(static fn (mixed $value): ?string => is_scalar($value) ? (string) $value : null, array_values($values))];
+        return [$mark[0] === 'b', $values];
     }
 
     /**
-     * @param  list<string>  $bindings
+     * @param  list<string|null>  $bindings
      * @return list<object>
      */
     private function select(string $sql, array $bindings): array

@@ -42,6 +42,13 @@ final readonly class Merging implements StagedMerge
             if ($this->keeper->update("UPDATE {$this->names->progress()} SET finished = 1, position = ? WHERE attempt = ?", ['merged '.microtime(true), $this->attempt]) !== 1) {
                 throw new RunSuperseded;
             }
+            if (count($this->shapes) === 1 && $this->rule->deleted === null) {
+                $merged = $this->insertCounting();
+                $more[0] += $merged->new;
+                $look === null || $environment === null || $look(CheckedTables::staged($this->keeper, $environment, $this->shapes, $this->kept(...), $this->counts));
+
+                return $merged;
+            }
             // One look at the pairs says how many there are, and whether any is older than what is kept.
             $pairs = $this->pairs();
             $older = $pairs['older'] === 0 ? 0 : $this->leaveOutOlder();
@@ -192,6 +199,36 @@ final readonly class Merging implements StagedMerge
         $updates = $isUpdated ? implode(', ', array_map(static fn (string $name): string => "$name = VALUES($name)", $names)) : "{$names[0]} = {$this->kept($number)}.{$names[0]}";
 
         return $this->keeper->affectingStatement("INSERT INTO {$this->kept($number)} ($columns) SELECT $columns FROM {$this->names->table($number)} ON DUPLICATE KEY UPDATE $updates");
+    }
+
+    /**
+     * Where there is nothing but one table: which rows are there already, and which of these are newer than what came,
+     * is seen as they are written, so no look is taken before. Assignments are made from left to right
+     * (MariaDB's "INSERT ON DUPLICATE KEY UPDATE").
+     */
+    private function insertCounting(): MergeCounts
+    {
+        $names = array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[0]->columns);
+        $isOlder = $this->rule->newer === null ? '0' : "COALESCE({$this->kept(0)}.{$this->column(0, $this->rule->newer)} > VALUES({$this->column(0, $this->rule->newer)}), 0)";
+        $updates = array_map(fn (string $name): string => "$name = IF(@merge_is_older, {$this->kept(0)}.$name, VALUES($name))", $names);
+        // The first one counts; it is a column of the key, which is the same in either row.
+        $key = $this->column(0, $this->rule->key[0][0]);
+        array_unshift($updates, "$key = IF((@merge_pairs := @merge_pairs + 1) AND (@merge_older := @merge_older + (@merge_is_older := $isOlder)) < 0, {$this->kept(0)}.$key, {$this->kept(0)}.$key)");
+        $columns = implode(', ', $names);
+        $this->keeper->statement('SET @merge_pairs = 0, @merge_older = 0, @merge_is_older = 0');
+        $affected = $this->keeper->affectingStatement("INSERT INTO {$this->kept(0)} ($columns) SELECT $columns FROM {$this->names->table(0)} ON DUPLICATE KEY UPDATE ".implode(', ', $updates));
+        $said = $this->keeper->selectOne('SELECT @merge_pairs AS pairs, @merge_older AS older', [], false);
+        [$pairs, $older] = [(int) ($said->pairs ?? 0), (int) ($said->older ?? 0)];
+        if ($older > 0) {
+            // What came too late is no part of what was staged for whoever looks at it next.
+            $this->leaveOutOlder();
+        }
+        $staged = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)}");
+        $new = $staged + $older - $pairs;
+        // A row that is changed counts twice, one that is as it was not at all.
+        $changed = intdiv($affected - $new, 2);
+
+        return new MergeCounts($new, $changed, 0, $staged - $new - $changed, $older);
     }
 
     /**
