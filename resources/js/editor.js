@@ -3,15 +3,18 @@ import { closeBrackets, closeBracketsKeymap, completionKeymap } from '@codemirro
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { MariaSQL, sql } from '@codemirror/lang-sql';
 import { bracketMatching, HighlightStyle, syntaxHighlighting } from '@codemirror/language';
-import { EditorState, StateEffect, StateField } from '@codemirror/state';
+import { StateEffect, StateField } from '@codemirror/state';
 import { Decoration, drawSelection, EditorView, keymap, lineNumbers } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { watchAsks } from './ask/asks.js';
+import { watchBuilding } from './ask/build.js';
 import { completes } from './ask/completion.js';
 import { keepsDrafts } from './ask/drafts.js';
 import { watchExports } from './ask/exports.js';
 import { watchGrids } from './ask/grid.js';
 import { watchPictures } from './ask/pictures.js';
+import { watchStop } from './ask/stop.js';
+import { remembersUndo, stateOf } from './ask/undo.js';
 import { on } from './events.js';
 import { token } from './session.js';
 
@@ -50,7 +53,7 @@ const edits = (area, form) => {
     let changed = () => {};
     const view = new EditorView({
         parent: area.parentElement,
-        state: EditorState.create({
+        state: stateOf(form, {
             doc: area.value,
             extensions: [
                 EditorView.cspNonce.of(document.querySelector('meta[name=csp-nonce]').content),
@@ -74,7 +77,9 @@ const edits = (area, form) => {
     });
     area.hidden = true;
     window.sqlEditor = view;
-    changed = keepsDrafts(form, () => view.state.doc.toString());
+    const drafts = keepsDrafts(form, () => view.state.doc.toString());
+    const undo = remembersUndo(form, view);
+    changed = () => { drafts(); undo(); };
 
     return view;
 };
@@ -90,6 +95,11 @@ if (area) {
     on('click', '[data-insert]', (event, button) => {
         const { from, to } = view.state.selection.main;
         put(button.dataset.insert, from, to);
+    });
+    // Behind what is there, as a statement of its own.
+    on('click', '[data-insert-below]', (event, button) => {
+        const all = view.state.doc.toString().replace(/[;\s]*$/, '');
+        put(`${all};\n\n${button.dataset.insertBelow}`, 0, view.state.doc.length);
     });
     on('htmx:load', null, (event) => {
         const fault = event.detail.elt.matches?.('[data-fault]') ? event.detail.elt : event.detail.elt.querySelector?.('[data-fault]');
@@ -115,6 +125,8 @@ if (area) {
     watchGrids();
     watchExports();
     watchPictures();
+    watchStop();
+    watchBuilding(view);
     watchAsks(form, () => view.state.doc.toString());
 }
 

@@ -1,9 +1,15 @@
 // Rows of a result: as many of them in the page as can be seen, the rest as they are scrolled to.
 import { on } from '../events.js';
-import { asInsert, asMarkdown, asTsv, compare, isNumber, shown, width } from './cells.js';
+import { asInsert, asMarkdown, asTsv, isNumber, shown, width } from './cells.js';
+import { jsonTree } from './tree.js';
+import { readAll, RowsHere, RowsThere } from './rows.js';
 
 const HEIGHT = 24;
 const BESIDE = 12;
+// Pixels that browsers draw of one element; what is higher moves faster than its bar.
+const HIGHEST = 12e6;
+// Rows that are copied at once.
+const COPIED = 50000;
 const CHARACTER = 7.6;
 const remembered = (what, name) => { try { return localStorage.getItem(`grid ${what} ${name}`); } catch { return null; } };
 const remember = (what, name, value) => { try { value === null ? localStorage.removeItem(`grid ${what} ${name}`) : localStorage.setItem(`grid ${what} ${name}`, value); } catch { /* nothing is remembered, and that is all */ } };
@@ -19,15 +25,13 @@ class Grid {
         this.place = place;
         this.numbers = place.dataset.numbers;
         this.columns = data.columns.map((column, at) => ({ ...column, at, groups: (remembered('groups', column.name) ?? (column.kind === 'amount' ? 'yes' : 'no')) === 'yes', pinned: remembered('pinned', column.name) === 'yes' }));
-        this.all = data.rows;
-        this.cut = new Map(data.cut.map(([row, column, bytes]) => [`${row} ${column}`, bytes]));
-        this.numbersOfRows = this.all.map((row, number) => number);
+        this.rows = new RowsHere(data);
         this.sort = null;
         this.text = '';
         this.active = [0, 0];
         this.anchor = null;
         for (const column of this.columns) {
-            const widest = this.all.slice(0, 300).reduce((most, row) => Math.max(most, width(row[column.at], column)), column.name.length + 2);
+            const widest = data.rows.slice(0, 300).reduce((most, row) => Math.max(most, width(row[column.at], column)), column.name.length + 2);
             column.width = Number(remembered('width', column.name)) || Math.round(Math.min(46, Math.max(4, widest)) * CHARACTER + 18);
         }
         this.build();
@@ -37,7 +41,7 @@ class Grid {
     build() {
         this.bar = made('div', 'grid-bar');
         this.find = made('input', 'f', { type: 'search', placeholder: 'find in these rows', ariaLabel: 'Find in these rows' });
-        this.find.addEventListener('input', () => { this.text = this.find.value.toLowerCase(); this.order(); });
+        this.find.addEventListener('input', () => { clearTimeout(this.typed); this.typed = setTimeout(() => { this.text = this.find.value.toLowerCase(); this.order(); }, this.canHaveMore() ? 500 : 0); });
         this.says = made('span', 's', { role: 'status' });
         this.says.setAttribute('role', 'status');
         this.acts = made('span', 'grid-acts');
@@ -55,7 +59,7 @@ class Grid {
         this.opened = made('div', 'grid-opened');
         this.opened.hidden = true;
         this.place.append(this.bar, this.box, this.opened);
-        this.box.addEventListener('scroll', () => this.draw(), { passive: true });
+        this.box.addEventListener('scroll', () => { this.draw(); this.reachesEnd(); }, { passive: true });
         this.box.addEventListener('keydown', (event) => this.key(event));
         this.box.addEventListener('copy', (event) => this.copied(event));
         this.box.addEventListener('mousedown', (event) => this.press(event));
@@ -68,22 +72,65 @@ class Grid {
         return [...this.columns.filter((column) => column.pinned), ...this.columns.filter((column) => !column.pinned)];
     }
 
+    /** Whether the result has rows that did not come with the page. */
+    canHaveMore() {
+        return this.place.dataset.allUrl !== undefined;
+    }
+
     order() {
-        this.numbersOfRows = [];
-        this.all.forEach((row, number) => {
-            if (this.text === '' || row.some((value) => value !== null && value.toLowerCase().includes(this.text))) this.numbersOfRows.push(number);
-        });
-        if (this.sort) {
-            const by = compare(this.columns[this.sort.at]);
-            const way = this.sort.descending ? -1 : 1;
-            this.numbersOfRows.sort((a, b) => way * by(this.all[a][this.sort.at], this.all[b][this.sort.at]) || a - b);
+        if (this.canHaveMore() && (this.sort !== null || this.text !== '' || this.rows instanceof RowsThere)) {
+            this.heads();
+            this.fetchAll();
+            return;
         }
-        this.active[0] = Math.max(0, Math.min(this.active[0], this.numbersOfRows.length - 1));
+        this.rows.arrange(this.sort, this.text, this.columns);
+        this.arranged();
+        this.says.textContent = this.text === '' ? '' : `${this.rows.length} of ${this.rows.of}`;
+    }
+
+    arranged() {
+        this.active[0] = Math.max(0, Math.min(this.active[0], this.rows.length - 1));
         this.anchor = null;
-        this.says.textContent = this.text === '' ? '' : `${this.numbersOfRows.length} of ${this.all.length}`;
-        this.box.setAttribute('aria-rowcount', this.numbersOfRows.length + 1);
+        this.box.setAttribute('aria-rowcount', this.rows.length + 1);
         this.heads();
         this.draw();
+    }
+
+    /** Who scrolls to the end of the first rows wants the rest. */
+    reachesEnd() {
+        if (this.canHaveMore() && this.rows instanceof RowsHere && this.box.scrollTop + this.box.clientHeight > this.body.offsetHeight - 10 * HEIGHT) this.fetchAll();
+    }
+
+    async fetchAll() {
+        const values = { sql: this.place.dataset.sql, column: this.sort ? String(this.sort.at) : '', down: this.sort?.descending ? '1' : '', find: this.text };
+        const wish = JSON.stringify(values);
+        if (this.wish === wish) return;
+        this.wish = wish;
+        this.reading?.abort();
+        const reading = new AbortController();
+        this.reading = reading;
+        const stop = made('button', 'btn small', { type: 'button', textContent: 'Stop' });
+        const count = made('span', '', { textContent: 'Reading all rows … ' });
+        stop.addEventListener('click', () => reading.abort());
+        this.says.replaceChildren(count, stop);
+        try {
+            const told = await readAll(this.place.dataset.allUrl, values, (rows) => { count.textContent = `${this.counted(rows)} rows … `; }, reading.signal);
+            if (this.wish !== wish) return;
+            this.rows = new RowsThere(this.place.dataset.partUrl, told, () => this.draw());
+            this.says.textContent = `${told.cut ? 'the first ' : ''}${this.counted(told.rows)} rows${this.text === '' ? '' : ' have it'}`;
+            document.querySelector('[data-more]')?.remove();
+            const head = document.querySelector('[data-count]');
+            if (head && this.text === '') head.textContent = `${told.cut ? 'the first ' : ''}${this.counted(told.rows)} rows`;
+            this.arranged();
+        } catch (failed) {
+            if (this.wish !== wish) return;
+            this.wish = null;
+            this.says.textContent = reading.signal.aborted ? 'Stopped. The first rows are still here.' : failed.message;
+        }
+    }
+
+    counted(rows) {
+        return rows.toLocaleString('en').replaceAll(',', '\u2009');
     }
 
     heads() {
@@ -96,7 +143,7 @@ class Grid {
             cell.setAttribute('role', 'columnheader');
             const isSort = this.sort?.at === column.at;
             cell.setAttribute('aria-sort', isSort ? (this.sort.descending ? 'descending' : 'ascending') : 'none');
-            cell.title = column.name;
+            cell.title = column.about ? `${column.name}: ${column.about}` : column.name;
             cell.dataset.place = place;
             const name = made('span', 'name');
             name.textContent = `${column.name}${isSort ? (this.sort.descending ? ' ↓' : ' ↑') : ''}`;
@@ -109,20 +156,24 @@ class Grid {
         this.total = left;
         this.head.style.width = `${left}px`;
         this.body.style.width = `${left}px`;
-        this.body.style.height = `${this.numbersOfRows.length * HEIGHT}px`;
+        const high = this.rows.length * HEIGHT;
+        this.faster = Math.max(1, (high - this.box.clientHeight) / (HIGHEST - this.box.clientHeight));
+        this.body.style.height = `${Math.min(high, HIGHEST)}px`;
         this.buttons();
     }
 
     draw() {
-        const first = Math.max(0, Math.floor(this.box.scrollTop / HEIGHT) - BESIDE);
-        const last = Math.min(this.numbersOfRows.length, Math.ceil((this.box.scrollTop + this.box.clientHeight) / HEIGHT) + BESIDE);
+        const begins = this.box.scrollTop * this.faster;
+        const first = Math.max(0, Math.floor(begins / HEIGHT) - BESIDE);
+        const last = Math.min(this.rows.length, Math.ceil((begins + this.box.clientHeight) / HEIGHT) + BESIDE);
+        if (this.rows.fault) [this.says.textContent, this.rows.fault] = [this.rows.fault, null];
         const columns = this.shownColumns();
         const rows = [];
         for (let at = first; at < last; at++) {
             const row = made('div', 'grid-row');
             row.setAttribute('role', 'row');
             row.setAttribute('aria-rowindex', at + 2);
-            row.style.top = `${at * HEIGHT}px`;
+            row.style.top = `${at * HEIGHT - begins + this.box.scrollTop}px`;
             columns.forEach((column, place) => row.append(this.cell(at, place, column)));
             rows.push(row);
         }
@@ -138,7 +189,8 @@ class Grid {
         if (column.pinned) cell.style.left = `${this.lefts[place]}px`;
         if (this.isSelected(at, place)) cell.setAttribute('aria-selected', 'true');
         if (this.active[0] === at && this.active[1] === place) cell.classList.add('active');
-        cell.append(shown(this.all[this.numbersOfRows[at]][column.at], column, this.numbers));
+        const row = this.rows.row(at);
+        cell.append(row === null ? '…' : shown(row[column.at], column, this.numbers));
         return cell;
     }
 
@@ -159,19 +211,27 @@ class Grid {
     }
 
     selected(all = false) {
-        const [top, bottom, left, right] = all ? [0, this.numbersOfRows.length - 1, 0, this.columns.length - 1] : this.block();
+        const [top, bottom, left, right] = all ? [0, this.rows.length - 1, 0, this.columns.length - 1] : this.block();
         const columns = this.shownColumns().slice(left, right + 1);
-        return [columns, this.numbersOfRows.slice(top, bottom + 1).map((number) => columns.map((column) => this.all[number][column.at]))];
+        const rows = [];
+        for (let at = top; at <= bottom; at++) {
+            const row = this.rows.row(at);
+            if (row === null || rows.length === COPIED) throw new Error(row === null ? 'Some of these rows are still being read. Copy them again in a moment.' : `More than ${this.counted(COPIED)} rows are handed out by an export.`);
+            rows.push(columns.map((column) => row[column.at]));
+        }
+        return [columns, rows];
     }
 
     go(row, column, extends_) {
         this.anchor = extends_ ? this.anchor ?? [...this.active] : null;
         const before = this.active[1];
-        this.active = [Math.max(0, Math.min(this.numbersOfRows.length - 1, row)), Math.max(0, Math.min(this.columns.length - 1, column))];
+        this.active = [Math.max(0, Math.min(this.rows.length - 1, row)), Math.max(0, Math.min(this.columns.length - 1, column))];
         const top = this.active[0] * HEIGHT;
         const room = this.box.clientHeight - this.head.offsetHeight;
-        if (top < this.box.scrollTop) this.box.scrollTop = top;
-        if (top + HEIGHT > this.box.scrollTop + room) this.box.scrollTop = top + HEIGHT - room;
+        const begins = this.box.scrollTop * this.faster;
+        if (top < begins) this.box.scrollTop = top / this.faster;
+        if (top + HEIGHT > begins + room) this.box.scrollTop = (top + HEIGHT - room) / this.faster;
+        if (this.anchor && this.rows instanceof RowsThere) this.rows.has(Math.min(this.anchor[0], this.active[0]), Math.min(Math.max(this.anchor[0], this.active[0]), Math.min(this.anchor[0], this.active[0]) + COPIED));
         const own = this.shownColumns()[this.active[1]];
         const left = this.lefts[this.active[1]];
         const pinned = this.columns.filter((one) => one.pinned).reduce((sum, one) => sum + one.width, 0);
@@ -194,8 +254,11 @@ class Grid {
         } else if (event.key === 'a' && (event.ctrlKey || event.metaKey)) {
             event.preventDefault();
             this.anchor = [0, 0];
-            this.active = [this.numbersOfRows.length - 1, this.columns.length - 1];
+            this.active = [this.rows.length - 1, this.columns.length - 1];
             this.draw();
+        } else if (event.key === 'Enter' && event.shiftKey) {
+            event.preventDefault();
+            this.origin();
         } else if (event.key === 'Enter' && !event.ctrlKey) {
             event.preventDefault();
             this.open();
@@ -259,8 +322,9 @@ class Grid {
             button('↑', () => this.sortBy(column.at, false), this.sort?.at === column.at && !this.sort.descending), button('↓', () => this.sortBy(column.at, true), this.sort?.at === column.at && this.sort.descending),
             button('pin', () => { column.pinned = !column.pinned; remember('pinned', column.name, column.pinned ? 'yes' : null); this.active[1] = this.shownColumns().indexOf(column); this.heads(); this.draw(); }, column.pinned),
             ...(isNumber(column) ? [button('group digits', () => { column.groups = !column.groups; remember('groups', column.name, column.groups ? 'yes' : 'no'); this.heads(); this.draw(); }, column.groups)] : []),
+            ...(this.place.dataset.originUrl ? [button('where from', () => this.origin())] : []),
             made('span', 's', { textContent: 'copy as' }),
-            button('TSV', () => this.write(asTsv(...this.chosen(), true))), button('Markdown', () => this.write(asMarkdown(...this.chosen()))), button('INSERT', () => this.write(asInsert(...this.chosen(), 'rows'))),
+            button('TSV', () => this.write(() => asTsv(...this.chosen(), true))), button('Markdown', () => this.write(() => asMarkdown(...this.chosen()))), button('INSERT', () => this.write(() => asInsert(...this.chosen(), 'rows'))),
         );
         this.acts.children[1].setAttribute('aria-label', `Sort by ${column.name}, ascending`);
         this.acts.children[2].setAttribute('aria-label', `Sort by ${column.name}, descending`);
@@ -272,8 +336,15 @@ class Grid {
     }
 
     async write(text) {
+        let all;
         try {
-            await navigator.clipboard.writeText(text);
+            all = text();
+        } catch (cannot) {
+            this.says.textContent = cannot.message;
+            return;
+        }
+        try {
+            await navigator.clipboard.writeText(all);
             this.says.textContent = this.anchor === null ? 'All rows here are copied.' : 'What is selected is copied.';
         } catch {
             this.says.textContent = 'The browser did not let it be copied.';
@@ -282,25 +353,37 @@ class Grid {
 
     copied(event) {
         event.preventDefault();
-        event.clipboardData.setData('text/plain', asTsv(...this.selected(), false));
+        try {
+            event.clipboardData.setData('text/plain', asTsv(...this.selected(), false));
+        } catch (cannot) {
+            this.says.textContent = cannot.message;
+        }
+    }
+
+    /** Where the value of the active cell comes from. */
+    origin() {
+        const [row, place] = this.active;
+        const column = this.shownColumns()[place];
+        const values = this.rows.row(row);
+        if (!column || !values) return;
+        const cut = this.columns.filter((one) => this.rows.bytes(row, one.at)).map((one) => one.at);
+        window.htmx.ajax('POST', this.place.dataset.originUrl, { target: '#origin', swap: 'innerHTML', values: { sql: this.place.dataset.sql, place: column.at, row: JSON.stringify(values), cut: cut.join(',') } })
+            .then(() => document.getElementById('origin').scrollIntoView({ block: 'nearest' }));
     }
 
     open() {
         const [row, place] = this.active;
         const column = this.shownColumns()[place];
-        const number = this.numbersOfRows[row];
-        if (!column || number === undefined) return;
-        const value = this.all[number][column.at];
-        const bytes = this.cut.get(`${number} ${column.at}`);
-        let text = value ?? '—';
-        if (column.kind === 'json' && !bytes) {
-            try { text = JSON.stringify(JSON.parse(value), null, 2) ?? text; } catch { /* it is shown as it is */ }
-        }
+        const values = this.rows.row(row);
+        if (!column || !values) return;
+        const value = values[column.at];
+        const bytes = this.rows.bytes(row, column.at);
+        const tree = column.kind === 'json' && !bytes && value !== null ? jsonTree(value) : null;
         const head = made('p', 's', { textContent: `${column.name}, row ${row + 1}${bytes ? `: the first ${value.length} characters of ${bytes} bytes; an export has all of it` : ''}` });
         const shut = made('button', 'x', { type: 'button', textContent: '×', ariaLabel: 'Close' });
         shut.addEventListener('click', () => { this.opened.hidden = true; this.box.focus(); });
         head.append(shut);
-        const all = made('pre', 'grid-value', { textContent: text });
+        const all = tree ?? made('pre', 'grid-value', { textContent: value ?? '—' });
         all.tabIndex = 0;
         this.opened.replaceChildren(head, all);
         this.opened.hidden = false;

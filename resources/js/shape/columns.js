@@ -44,8 +44,9 @@ const set = (event, field, send) => {
 };
 
 const setTable = (event, field, send) => {
-    const table = field.dataset.tableName ?? field.dataset.where;
-    send({ do: 'table', table, name: document.getElementById(`t${table}-table`).value, where: document.getElementById(`t${table}-where`)?.value ?? '' });
+    const table = field.dataset.tableName ?? field.dataset.where ?? field.dataset.tableText;
+    const said = (name) => document.getElementById(`t${table}-${name}`)?.value ?? '';
+    send({ do: 'table', table, name: said('table'), where: said('where'), title: said('title'), owner: said('owner'), comment: said('comment') });
 };
 
 // After it was unfolded, which another place does.
@@ -74,7 +75,7 @@ export const watchColumns = (send) => {
     on('click', '#shape [data-compute-go]', (event, button) => compute(button.dataset.computeGo, send));
     on('click', '#shape [data-unfold]', remember);
     on('change', '#shape [data-set]', (event, field) => set(event, field, send));
-    on('change', '#shape [data-table-name], #shape [data-where]', (event, field) => setTable(event, field, send));
+    on('change', '#shape [data-table-name], #shape [data-where], #shape [data-table-text]', (event, field) => setTable(event, field, send));
 
     return restore;
 };

@@ -130,7 +130,8 @@
                         isset($input['default']) ? 'default '.$shown($input['default']) : null, isset($input['choices']) && isset($input['many']) ?
                         'one of '.$shown($input['choices']) : null, isset($input['many']) ? 'several: '.$input['many'] : null, ($input['private'] ??
                         false) ? 'private' : null, ($input['send_empty'] ?? false) ? 'sent when empty' : null, isset($input['send_as']) ?
-                        'sent as '.$input['send_as'] : null])->filter()->join(' · '))
+                        'sent as '.$input['send_as'] : null, isset($input['stands_for']) ?
+                        'stands for '.\DeepSpring\Ask\StandsFor::text($input['stands_for']) : null])->filter()->join(' · '))
                     @if (($input['about'] ?? '') !== '')<p class="flags" title="{{ $input['about'] }}">{{ mb_strimwidth($input['about'], 0, 160,
                         '…') }}</p>@endif
                     @if ($flags !== '')<p class="flags">{{ $flags }}</p>@endif
@@ -155,6 +156,10 @@
                                 value="{{ $input['send_as'] ?? '' }}" placeholder="{{ $input['name'] }}" spellcheck="false"></label>
                             <label class="col-span-2">one of <input class="f !w-80" id="in-{{ $i }}-choices" name="inputs[{{ $i }}][choices]"
                                 value="{{ $shown($input['choices'] ?? '') }}" placeholder="with commas; any value when empty" spellcheck="false"></label>
+                            <label class="col-span-2"
+                                title="In queries that read the list without keeping it: a column and how it is compared (status =, due >=, title contains), rows, or order due: due_at, due desc: -due_at">stands for
+                                <input class="f !w-80" id="in-{{ $i }}-stands_for" name="inputs[{{ $i }}][stands_for]"
+                                value="{{ \DeepSpring\Ask\StandsFor::text($input['stands_for'] ?? null) }}" placeholder="in queries, like: status =" spellcheck="false"></label>
                             <label class="col-span-2"><input type="checkbox" id="in-{{ $i }}-private" name="inputs[{{ $i }}][private]" value="1"
                                 @checked($input['private'] ?? false)> private: never offered to those who only use the endpoint</label>
                             <label class="col-span-2">about <input class="f !w-80" id="in-{{ $i }}-about" name="inputs[{{ $i }}][about]"

@@ -1,10 +1,10 @@
 <h2 class="mb-1 mt-5">Tables in {{ $environment->name }}</h2>
 @forelse ($sheet->tables as $table)
     <details class="border-b border-seam py-1"><summary><span class="m">{{ $table->name }}</span>
-        <small>{{ $table->is_view ? 'view' : \App\View\Show::count($table->rows, 'row').', '.\App\View\Show::ago($table->refreshed_at) }}</small></summary>
+        <small>{{ $table->title() === '' ? '' : $table->title().' · ' }}{{ $table->is_view ? 'view' : \App\View\Show::count($table->rows, 'row').', '.\App\View\Show::ago($table->refreshed_at) }}</small></summary>
         <div class="flex flex-wrap gap-1 py-1 pl-4">@foreach ($table->keptColumns() as $column)<button type="button" class="pill"
             data-insert="{{ $column->name }}"
-            title="{{ $column->label }}{{ $column->comment === '' ? '' : ": $column->comment" }}">{{ $column->name }}</button>@endforeach</div>
+            title="{{ $column->label }}{{ $column->about() === '' ? '' : ". {$column->about()}" }}">{{ $column->name }}</button>@endforeach</div>
     </details>
 @empty
     <p class="s">None yet. Once a builder keeps one, it can be queried here.</p>

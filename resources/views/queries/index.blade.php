@@ -19,6 +19,7 @@
         <td><form method="post" action="{{ route('queries.drafts.destroy', $draft->id) }}">@csrf @method('delete')<button class="link"
             aria-label="Throw away what was written {{ \App\View\Show::ago($draft->updated_at) }}">throw away</button></form></td></tr>@endforeach
     </tbody></table></div>@endif
+@if ($files !== [])@include('queries.files')@endif
 @if ($queries->isEmpty())
     <div class="empty">@if ($search !== '' || $label !== '')<h2>No query is like that</h2><p class="mt-2"><a
         href="{{ route('queries.index') }}">Show all queries</a></p>@else<h2>No query yet</h2><p

@@ -26,6 +26,11 @@
                         <input class="f m" id="every" name="every" value="{{ old('every', '0 6 * * *') }}"></div>
                     <label class="mt-1 block" for="key">Key <small>columns that tell rows apart, separated by commas; may be empty</small></label>
                     <input class="f m" id="key" name="key" value="{{ old('key') }}">
+                    <details class="mt-1" @if (old('period')) open @endif><summary class="s">Old rows never change</summary>
+                        <p class="s">Then a refresh asks only for rows that can have changed since the last one, and leaves the others.</p>
+                        <div class="flex gap-2"><label>Told by the column <input class="f m" name="period" value="{{ old('period') }}"
+                            placeholder="a day or a moment"></label>
+                        <label>which can change back to <input class="f m" name="back" value="{{ old('back', '7 days ago') }}"></label></div></details>
                 </div>
                 <p class="mt-3"><button class="btn">Keep it</button></p>
             </form>
@@ -34,6 +39,7 @@
                 <dt>Name</dt><dd class="m"><a href="{{ $sheet->keep->is_view ? route('queries.create', ['table' => $sheet->keep->name]) :
                     route('tables.show', $sheet->keep->name) }}">{{ $sheet->keep->name }}</a></dd>
                 <dt>Kept as</dt><dd>{{ $sheet->keep->is_view ? 'a view, always what is there now' : 'a table, refreshed '.$sheet->when() }}</dd>
+                @if ($sheet->keep->period !== null)<dt>Read anew</dt><dd>rows with {{ $sheet->keep->period['column'] }} after {{ $sheet->keep->period['back'] }}, seen from the refresh before</dd>@endif
                 @if ($sheet->key() !== [])<dt>Key</dt><dd class="m">{{ implode(', ', $sheet->key()) }}</dd>@endif
                 <dt>Reads</dt><dd>@forelse ($sheet->keep->reads as $name)<a class="m" href="{{ route('tables.show', $name) }}">{{ $name }}</a>{{ $loop->last ?
                     '' : ', ' }}@empty no table @endforelse</dd>
@@ -43,7 +49,8 @@
             </dl>
             @if ($mayChange)<div class="mt-3 flex flex-wrap gap-2">
                 @unless ($sheet->keep->is_view)<form method="post"
-                    action="{{ route('queries.keep.refresh', $query) }}">@csrf<button class="btn">Refresh now</button></form>@endunless
+                    action="{{ route('queries.keep.refresh', $query) }}">@csrf<button class="btn">Refresh now</button>
+                    @if ($sheet->keep->period !== null)<button class="btn" name="whole" value="1">Refresh all of it</button>@endif</form>@endunless
                 <form method="post" action="{{ route('queries.unkeep', $query) }}">@csrf @method('delete')
                     @error('unkeep')<p class="fault" role="alert">{{ $message }}</p><input type="hidden" name="anyway" value="1">@enderror
                     <button class="btn bad">Stop keeping it</button></form>
@@ -52,7 +59,7 @@
     </div>
     <div class="spine"><span @class(['node', 'ok' => $sheet->keep !== null && $sheet->keep->fault === null && ($sheet->keep->is_view || $sheet->kept !== null),
         'bad' => $sheet->keep?->fault !== null, 'no' => $sheet->keep === null])>2</span></div>
-    <div class="cell last min-w-0">
+    <div class="cell last min-w-0" id="texts">
         @if ($sheet->keep?->fault !== null)
             <p class="diagnosis" role="alert">{{ $sheet->keep->fault }}</p>
         @elseif ($sheet->keep?->version !== null && $sheet->keep->version < $query->version)
@@ -81,6 +88,20 @@
             @endif
             @if ($sheet->run !== null)@can('view', $sheet->run)<p class="s mt-1"><a
                 href="{{ route('runs.show', $sheet->run) }}">Run {{ $sheet->run->id }}</a></p>@endcan @endif
+        @endif
+        @if ($sheet->kept !== null)
+        <details class="mt-3" @error('texts') open @enderror><summary><h3 class="inline">What its columns mean</h3></summary>
+            @error('texts')<p class="diagnosis" role="alert">{{ $message }}</p>@enderror
+            <form method="post" action="{{ route('queries.keep.texts', $query) }}">@csrf
+            <table class="rows"><thead><tr><th>Column</th><th>Title</th><th>Unit</th><th>What it is</th></tr></thead><tbody>
+            @foreach ($sheet->kept->keptColumns() as $column)<tr><td class="m">{{ $column->name }}</td>
+                @foreach (['title' => '!w-36', 'unit' => '!w-16', 'comment' => ''] as $field => $width)<td>@if ($mayChange)<input class="f {{ $width }}"
+                    name="texts[{{ $column->name }}][{{ $field }}]" value="{{ $column->{$field} }}" aria-label="{{ ucfirst($field) }} of {{ $column->name }}">
+                    @else{{ $column->{$field} }}@endif</td>@endforeach</tr>@endforeach
+            </tbody></table>
+            @if ($mayChange)<p class="mt-2"><button class="btn">Write it down</button></p>@endif
+            </form>
+        </details>
         @endif
     </div>
 </div>

@@ -5,9 +5,12 @@
         @if ($refused->fault?->instead !== null && $at !== null)<p class="mt-1"><button type="button" class="btn small"
             data-replace="{{ $refused->fault->instead }}">Write {{ $refused->fault->instead }}</button></p>@endif</div>
 @elseif ($result)
-    <p class="mb-1" role="status"><strong>{{ \App\View\Show::count(count($result->rows), 'row') }}</strong>
-        <small>in {{ \App\View\Show::duration($result->milliseconds) }}</small> @if ($result->cutShort)<span
-        class="tag o">the first {{ \App\View\Show::number(count($result->rows)) }} rows; there are more. An export has all of them.</span>@endif</p>
+    <p class="mb-1" role="status"><strong @if ($result->cutShort) data-count @endif>{{ \App\View\Show::count(count($result->rows), 'row') }}</strong>
+        <small>in {{ \App\View\Show::duration($result->milliseconds) }}@if ($result->looked !== null), {{ \App\View\Show::count($result->looked, 'row') }} looked at @endif</small> @if ($result->cutShort)<span
+        class="tag o" data-more>the first {{ \App\View\Show::number(count($result->rows)) }} rows; scroll on for the rest</span>@endif</p>
+    @if ($result->readAt !== null)<p class="note" role="note">Read {{ \App\View\Show::ago($result->readAt) }}; nothing that it reads has changed since.
+        <button type="button" class="link" hx-post="{{ route('queries.run') }}" hx-include="#sql, #cursor, #asks" hx-vals='{"again":"1"}'
+        hx-target="#result">Run it again</button></p>@endif
     @if ($of > 1)<p class="s">Of <code>{{ mb_strimwidth((string) preg_replace('/\s+/', ' ', $sql), 0, 60, '…') }}</code></p>@endif
     @if ($result->isSlow())<p class="s mb-2">See whether an index would help: @foreach ($result->tables as $table)<a class="m"
         href="{{ route('tables.show', ['name' => $table, 'indexes' => 1]) }}#indexes">{{ $table }}</a>{{ $loop->last ? '.' :
@@ -32,9 +35,13 @@
         </div>
     @endforeach
     @foreach ($why as $sentence)<p class="note" role="note">{{ $sentence }}</p>@endforeach
-    @if ($result->rows === [])<p class="s">No row matches.</p>@endif
-    <div class="grid-of" data-grid aria-label="Rows of the result" data-numbers="{{ auth()->user()->numbers }}"><script
+    @if ($result->rows === [])<p class="s">No row matches.</p>@if ($result->live === [])<div hx-post="{{ route('queries.empty') }}" hx-trigger="load"
+        data-quiet hx-vals="{{ json_encode(['sql' => $bound]) }}"></div>@endif @endif
+    <div class="grid-of" data-grid aria-label="Rows of the result" data-numbers="{{ auth()->user()->numbers }}" data-sql="{{ $bound }}"
+        @if ($result->cutShort && $result->live === []) data-all-url="{{ route('queries.results') }}" data-part-url="{{ route('queries.results.part', ['result' => 0, 'part' => 0]) }}" @endif
+        data-origin-url="{{ route('queries.origin') }}"><script
         type="application/json">{!! $grid->json() !!}</script></div>
+    <div id="origin"></div>
     @if ($draws)<div id="chart"><p class="mt-2"><button type="button" class="btn small" hx-post="{{ route('queries.chart') }}" hx-target="#chart"
         hx-vals="{{ json_encode(['sql' => $bound]) }}" hx-disabled-elt="this">Draw a chart</button></p></div>@endif
     @include('queries.read')

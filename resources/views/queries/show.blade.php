@@ -21,6 +21,7 @@
     </div>
     <div class="acts" data-slow>
         <span class="s" data-waiting role="status"></span>
+        <button type="button" class="btn" id="stop" data-url="{{ route('queries.stop') }}" hidden>Stop</button>
         <button type="button" class="btn" id="tidy">Tidy</button>
         @include('queries.export')
         @include('queries.save')
@@ -32,7 +33,8 @@
 @error('name')<p class="diagnosis mx-6 mb-2" role="alert">{{ $message }}</p>@enderror
 @error('is_private')<p class="diagnosis mx-6 mb-2" role="alert">{{ $message }}</p>@enderror
 @error('sql')<p class="diagnosis mx-6 mb-2" role="alert">{{ $message }} @if (session('standing'))<a
-    href="{{ route('queries.versions', $query) }}">See what it says now</a>. Save again to put yours on top of it.@endif</p>@enderror
+    href="{{ route('queries.versions', $query) }}">See what it says now</a>. Save again to put yours on top of it.@endif @if (session('losing'))Save again to do it all the
+    same.<input type="hidden" name="lose" value="1">@endif</p>@enderror
 @if ($sheet->draft !== null && ! $errors->any())<p class="note mx-6 mb-2">Not saved: what you wrote {{ \App\View\Show::ago($sheet->draft->updated_at) }}.
     @if ($query && $sheet->draft->based_on < $query->version)Version {{ $query->version }} was saved since. <a
         href="{{ route('queries.versions', $query) }}">See what it says</a>. @endif
@@ -44,13 +46,15 @@
             spellcheck="false">{{ old('sql', $sheet->sql) }}</textarea></div>
         <p class="s mt-1 flex flex-wrap gap-x-4"><span id="draft-state" role="status">{{ $sheet->draft === null ? '' :
             'Kept as a draft.' }}</span><span>Ctrl+Space completes. Of several statements the one at the cursor is run.</span></p>
+        <details id="building" class="mt-3"><summary><h2 class="inline">Build it</h2> <small>by picking, in step with the text</small></summary><div
+            id="build" data-url="{{ route('queries.build') }}"></div></details>
         @include('queries.asks', ['asked' => $sheet->asked, 'choices' => $sheet->choices])
         @include('queries.beside')
     </div>
     <div class="spine"><span class="node no">1</span></div>
     <div class="cell last min-w-0" id="result"><p
         class="s">Ctrl+Enter runs the query. It reads only, for at most {{ config('spring.query.seconds') }} s, and shows the first
-            {{ \App\View\Show::number(config('spring.query.rows')) }} rows; an export has all of them.</p></div>
+            {{ \App\View\Show::number(config('spring.query.rows')) }} rows; the rest is read as you scroll to it.</p></div>
 </div>
 </form>
 @if ($sheet->draft !== null)<form id="discard" method="post" action="{{ route('queries.drafts.destroy', $sheet->draft->id) }}">@csrf

@@ -70,6 +70,10 @@
                 data-table="{{ $t }}">use all columns as the key</button>@endif
             @if ($mayShape)<label class="s where">only where <input class="f" id="t{{ $t }}-where" data-where="{{ $t }}"
                 value="{{ $table['where'] ?? '' }}" placeholder="status == 'open'" spellcheck="false"></label>
+            <details class="basis-full text-sm" @if (($table['title'] ?? '') !== '') open @endif><summary class="s">what it is</summary>
+                @foreach (['title' => 'title', 'owner' => 'who answers for it', 'comment' => 'comment'] as $field => $words)<label
+                    class="s where">{{ $words }} <input
+                    class="f {{ $field === 'comment' ? '!w-96' : '' }}" id="t{{ $t }}-{{ $field }}" data-table-text="{{ $t }}" value="{{ $table[$field] ?? '' }}"></label>@endforeach</details>
             @if ($t > 0)<button type="button" class="x" data-do="drop-table" data-table="{{ $t }}"
                 aria-label="Leave out the table {{ $table['table'] }}">×</button>@endif @endif
         </div>

@@ -59,6 +59,8 @@
             <select class="f" id="{{ $id }}-mask" data-set="mask">@foreach (['none' => 'it is', 'hash' => 'a hash that still joins', 'redact' =>
             'redacted', 'encrypt' => 'encrypted'] as $mask => $label)<option value="{{ $mask }}"
             @selected(($column['mask'] ?? 'none') === $mask)>{{ $label }}</option>@endforeach</select></label>@endif
+        <label>title <input class="f" id="{{ $id }}-title" data-set="title" value="{{ $column['title'] ?? '' }}"></label>
+        <label>unit <input class="f" id="{{ $id }}-unit" data-set="unit" value="{{ $column['unit'] ?? '' }}"></label>
         <label class="wide">comment <input class="f" id="{{ $id }}-comment" data-set="comment" value="{{ $column['comment'] ?? '' }}"></label>
     </div>
 </li>

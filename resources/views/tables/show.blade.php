@@ -11,11 +11,13 @@
             @if ($run?->state === \App\Models\RunState::Failed)<span class="tag i">last refresh failed</span>@elseif ($run?->isInDoubt())<a
             class="tag o" href="{{ route('runs.show', $run) }}">in doubt: {{ mb_strimwidth(collect($run->findings)->firstWhere('doubt',
             true)['sentence'], 0, 70, '…') }}</a>@else<span class="tag g">fresh {{ \App\View\Show::ago($table->refreshed_at) }}</span>@endif</h1>
+        @if ($table->title() !== '')<p class="text-sm"><strong>{{ $table->title() }}</strong></p>@endif
         <small>{{ \App\View\Show::count($table->rows,
             'row') }} · {{ \App\View\Show::count(count($columns),
             'column') }} · from {{ $table->endpoint->source->name }} › {{ $table->endpoint->name }}@if ($siblings->isNotEmpty())
             · with @foreach ($siblings as $one)<a class="m" href="{{ route('tables.show', $one->name) }}">{{ $one->name }}</a>@unless ($loop->last),
-            @endunless @endforeach @endif</small>
+            @endunless @endforeach @endif @if (($table->texts['owner'] ?? '') !== '') · {{ $table->texts['owner'] }} answers for it @endif</small>
+        @if (($table->texts['comment'] ?? '') !== '')<p class="s max-w-[640px]">{{ $table->texts['comment'] }}</p>@endif
     </div>
     <div class="acts">
         <form method="get" role="search"><label class="visually-hidden" for="q">Find in the texts of this table</label><input class="f" id="q"
@@ -60,11 +62,11 @@
         href="{{ $link([]) }}">Hide them</a>@endif</p>@endcan @endif
     <details class="mb-3"><summary class="s">Columns and their types</summary>
         <table class="rows mt-1 max-w-[900px]"><thead><tr><th>column</th><th>type</th>
-            <th>key</th>@can('view', $table->endpoint->source)<th>comes from</th>@endcan<th>comment</th></tr></thead><tbody>
+            <th>key</th>@can('view', $table->endpoint->source)<th>comes from</th>@endcan<th>what it is</th></tr></thead><tbody>
         @foreach ($columns as $column)<tr><td class="m">{{ $column->name }}@if ($column->given !== $column->name) <span
             class="tag o">named {{ $column->given }} in the source</span>@endif</td><td>{{ $column->label }}</td>
             <td>{{ in_array($column->name, $table->key, true) ? 'yes' : '' }}</td>@can('view', $table->endpoint->source)<td
-            class="m">{{ $column->from }}</td>@endcan<td class="wrap">{{ $column->comment }}</td></tr>@endforeach
+            class="m">{{ $column->from }}</td>@endcan<td class="wrap">{{ $column->about() }}</td></tr>@endforeach
         </tbody></table>
     </details>
     <p class="mb-3 text-sm"><a href="{{ route('tables.profile',
@@ -83,21 +85,23 @@
     @if ($page !== null)
         <div class="scroll" tabindex="0" role="region" aria-label="Rows of {{ $table->name }}">
         <table class="rows">
-            <thead><tr>
+            <thead><tr><th><span class="visually-hidden">Where it comes from</span></th>
             @foreach ($columns as $column)
                 @php($isSort = $order->column === $column->name)
-                <th @class(['n' => $column->isNumber()]) @if ($isSort) aria-sort="{{ $order->descending ? 'descending' : 'ascending' }}" @endif><a
+                <th @class(['n' => $column->isNumber()]) @if ($column->about() !== '') title="{{ $column->about() }}" @endif @if ($isSort)
+                    aria-sort="{{ $order->descending ? 'descending' : 'ascending' }}" @endif><a
                     href="{{ $link(['sort' => $column->name, 'dir' => $isSort && ! $order->descending ? 'desc' :
                     null]) }}">{{ $column->name }}{{ $isSort ? ($order->descending ? ' ↓' : ' ↑') : '' }}</a></th>
             @endforeach
             </tr></thead>
             <tbody>
-            @forelse ($page->rows as $row)
-                <tr>@foreach ($row as $place => $value)<td @class(['n' => $columns[$place]->isNumber(), 'm' => in_array($columns[$place]->type,
+            @forelse ($page->rows as $number => $row)
+                <tr data-origin="{{ $page->marks[$number] }}"><td><a class="s" href="{{ route('tables.origin', ['name' => $table->name,
+                    'row' => $page->marks[$number]]) }}" title="Where this row comes from. A click on a value asks the same of that value.">from</a></td>@foreach ($row as $place => $value)<td @class(['n' => $columns[$place]->isNumber(), 'm' => in_array($columns[$place]->type,
                     ['date', 'datetime', 'json'], true)])>{{ \App\View\Show::cell($revealed[$value ?? ''] ?? $value,
                     $columns[$place]->type) }}</td>@endforeach</tr>
             @empty
-                <tr><td colspan="{{ count($columns) }}">{{ $search !== '' ? "No row has “{$search}” in it." : 'The table is empty.' }}</td></tr>
+                <tr><td colspan="{{ count($columns) + 1 }}">{{ $search !== '' ? "No row has “{$search}” in it." : 'The table is empty.' }}</td></tr>
             @endforelse
             </tbody>
         </table>

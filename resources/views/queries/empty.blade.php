@@ -1,0 +1,1 @@
+@foreach ($reasons as $sentence)<p class="note" role="note">{{ $sentence }}</p>@endforeach
