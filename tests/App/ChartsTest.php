@@ -18,9 +18,11 @@ final class ChartsTest extends AppTestCase
     {
         $days = self::SEQUENCE."select date('2031-01-01') + interval seq day as day, seq * 3 as n, if(seq = 5, null, seq) as m from s";
         yield 'a line' => [$days, '0', ['n, m by day, line', '>n</text>', '>m</text>']];
-        yield 'weekdays' => [str_replace('day as day', 'hour as day', $days), '1', ['heat map by weekday and hour', '>Mon</text>', 'mean of n']];
-        yield 'points' => [$days, '2', ['m by n, scatter', '<circle']];
-        yield 'a distribution' => [$days, '3', ['rows by n, histogram', '<rect']];
+        yield 'weekdays' => [str_replace('day as day', 'hour as day', $days), '2', ['heat map by weekday and hour', '>Mon</text>', 'mean of n']];
+        yield 'points' => [$days, '3', ['m by n, scatter', '<circle']];
+        yield 'several, each with its own scale' => [$days, '1', ['small multiples', '>n</text>', '>m</text>', 'each with a scale of its own']];
+        yield 'one for each name' => [str_replace('seq * 3 as n', "if(seq % 2 = 0, 'even', 'odd') as house, seq * 3 as n", str_replace(', if(seq = 5, null, seq) as m', '', $days)), '1', ['small multiples', '>even</text>', '>odd</text>']];
+        yield 'a distribution' => [$days, '4', ['rows by n, histogram', '<rect']];
         yield 'bars' => ["select 'Osmery & <b>' as town, 5 as n union all select null, -2", '0', ['n by town, bar', 'Osmery &amp; &lt;b&gt;', '>—</text>', 'width="']];
         yield 'stacked' => ["select 'a' as x, 'p' as y, 1 as n union all select 'a', 'q', 2 union all select 'b', 'p', 4", '0', ['stacked bar', '>3</text>', '>4</text>']];
         yield 'one value' => ['select now() as at, 1.5 as n', '0', ['n by at, line', '<circle']];

@@ -32,7 +32,9 @@ final class LiveTablesTest extends AppTestCase
         yield from [
             ['select number, value from objects where value > 85000 order by number', ['value > 85000'], []],
             ['select * from objects where on_loan = 1 and value between 100 and 3000.50 order by number', ['on_loan = 1', 'value between 100 and 3000.50'], []],
-            ["select title, count(*) as n from objects where title like 'Eel%' or title = 'Storm glass' group by title order by 1", [], ["title like 'Eel%' OR title = 'Storm glass'"]],
+            ["select title, count(*) as n from objects where title like 'Eel%' or title = 'Storm glass' group by title order by 1", ["title like 'Eel%' OR title = 'Storm glass'"], []],
+            ['select number from objects where (value > 89000 or value < 200 or value = 5000) and on_loan = 1 order by 1', ['(value > 89000 OR value < 200 OR value = 5000)', 'on_loan = 1'], []],
+            ["select number from objects where (title = 'Storm glass' or length(title) > 30) order by 1", [], ["(title = 'Storm glass' OR length(title) > 30)"]],
             ["select number from objects where title like '%glass%' and acquired >= '2020-01-01' and remarks is not null order by number", ["title like '%glass%'", "acquired >= '2020-01-01'"], ['remarks is not null']],
             ['select number, changed from objects order by changed desc limit 5', ['order by changed desc', 'limit 5'], []],
             ['select number, value from objects o where o.value < 5000 order by o.value limit 3 offset 2', ['o.value < 5000', 'order by value', 'limit 5'], []],
@@ -75,6 +77,51 @@ final class LiveTablesTest extends AppTestCase
         }
         self::assertSame($kept->rows, $live->rows);
         self::assertSame(array_map(static fn ($column): string => $column->name, $kept->columns), array_map(static fn ($column): string => $column->name, $live->columns));
+    }
+
+    /**
+     * @return iterable<array{string, list<string>, list<string>, int}> statement, what is sent, what is done here, rows that the service lets through
+     */
+    public static function lists(): iterable
+    {
+        yield from [
+            ["select loan_id from desk_loans where status = 'open' order by loan_id", ['status=open'], ['no order'], 0],
+            ["select house, count(*) as n from desk_loans where status in ('open', 'packed') and house = 'north-quay' group by house", ['status=open, packed', 'house=north-quay'], [], 0],
+            ["select loan_id from desk_loans where (status = 'open' or status = 'out') and fee > 100 order by 1", ['status=open, out'], ['fee > 100'], 0],
+            // The desk knows no such thing and gives all of it twice: every row is there once, and looked at here.
+            ["select loan_id, house from desk_loans where house in ('north-quay', 'kelp-barn') order by 1", ['house=north-quay, kelp-barn'], [], 2400],
+            ["select d.loan_id, i.line from desk_loans d join desk_loans_items i on i.loan_id = d.loan_id where d.status = 'out' and d.house like 'kelp-barn' order by 1, 2", ['status=out', 'house=kelp-barn'], [], 0],
+            ["select count(*) as n from desk_loans where status = 'Open'", ['status=Open'], [], 0],
+            ["select loan_id from desk_loans where house = 'north-quay' or status = 'open' order by 1", [], ["house = 'north-quay' OR status = 'open'"], 1200],
+            ['select count(*) as n from desk_loans', [], [], 1200],
+        ];
+    }
+
+    /**
+     * @param  list<string>  $sent
+     * @param  list<string>  $here
+     */
+    #[DataProvider('lists')]
+    public function test_a_list_whose_inputs_stand_for_conditions_is_asked_for_them(string $sql, array $sent, array $here, int $through): void
+    {
+        $stands = ['{name: status, in: query, type: text, many: comma}' => "{name: status, in: query, type: text, many: comma, stands_for: {column: status, operator: in}}\n        - {name: house, in: query, stands_for: {column: house, operator: \"=\"}}", 'table: loan_items' => 'table: desk_loans_items', "table: loans\n" => "table: desk_loans\n"];
+        $source = $this->source('loans-desk', $stands);
+        $live = $this->asked($sql);
+        self::assertCount(1, $live->live);
+        $parts = $live->live[0]->parts;
+        self::assertSame($sent, array_values(array_filter(array_map(static fn (PushedPart $part): ?string => $part->asked, $parts))));
+        self::assertSame(array_values(array_diff($here, ['no order'])), $this->texts($parts, false));
+        self::assertSame([], $this->tablesInTrial());
+        $run = $this->refresh($source, 'loans');
+        self::assertSame(RunState::Done, $run->state, (string) json_encode($run->diagnosis));
+        $kept = $this->asked($sql);
+        self::assertSame([], $kept->live);
+        self::assertSame($kept->rows, $live->rows);
+        if ($through > 0) {
+            self::assertSame($through, $live->live[0]->rows);
+        } else {
+            self::assertLessThan(800, $live->live[0]->rows);
+        }
     }
 
     public function test_only_the_columns_that_are_named_are_asked_for(): void

@@ -102,6 +102,71 @@ final class QueryKeepingTest extends AppTestCase
         self::assertSame(['ref'], KeptTable::query()->where('name', 'wide_loans')->firstOrFail()->key);
     }
 
+    public function test_a_lookup_asks_for_each_row_of_a_query(): void
+    {
+        $this->refresh($this->source(), 'loans');
+        [, $run] = $this->keeping()->asTable($this->query('Under way', "select loan_id, borrower, consignment from loans where status = 'out' and consignment is not null and loan_id > 8600"), $this->trial(), 'under_way', ['loan_id'], [], $this->owner);
+        self::assertSame(RunState::Done, app(Refresh::class)->run($run)->state);
+        $rows = $this->asked('select loan_id, borrower from under_way order by loan_id');
+        self::assertGreaterThan(5, count($rows));
+        $run = $this->refresh($this->source('freight-tracker', ['table: loans, column: consignment' => 'table: under_way, column: consignment', 'tries: 2' => 'tries: 6']), 'consignment');
+        self::assertSame(RunState::Done, $run->state, (string) json_encode($run->diagnosis));
+        // Each row was asked for, and what is not among the rows is among the counts.
+        self::assertSame(count($rows), $run->lookup['rows'] ?? 0);
+        self::assertSame(count($rows), $run->rows + ($run->lookup['empty'] ?? 0) + ($run->lookup['failed'] ?? 0));
+        $places = $this->asked('select u.loan_id, u.borrower, c.borrower, c.number, u.consignment from under_way u join consignments c on c.loan_id = u.loan_id');
+        self::assertGreaterThan(3, count($places));
+        foreach ($places as [, $borrower, $carried, $number, $consignment]) {
+            self::assertSame([$borrower, $consignment], [$carried, $number]);
+        }
+    }
+
+    public function test_only_what_can_have_changed_is_read_anew_and_the_rest_stays(): void
+    {
+        $this->refresh($this->source(), 'loans');
+        $keeper = DB::connection('keeper');
+        config(['spring.query.rows' => 5000]);
+        // All were packed long ago, but for some of late, and some that were never packed.
+        $keeper->statement('update deep_spring_test_data_trial.loans set packed_at = timestamp(utc_date()) - interval 20 day');
+        $keeper->statement('update deep_spring_test_data_trial.loans set packed_at = utc_timestamp() - interval (loan_id % 50) hour where loan_id % 10 = 0');
+        $keeper->statement('update deep_spring_test_data_trial.loans set packed_at = null where loan_id % 10 = 1');
+        $query = $this->query('Packed', 'select loan_id, house, packed_at, fee from loans');
+        $whole = 'select * from packed order by loan_id';
+        [$keep, $run] = $this->keeping()->asTable($query, $this->trial(), 'packed', ['loan_id'], [], $this->owner, ['column' => 'packed_at', 'back' => '3 days ago']);
+        self::assertSame(RunState::Done, app(Refresh::class)->run($run)->state);
+        $first = $this->asked($whole);
+        self::assertCount(1200, $first);
+
+        $keeper->statement('update deep_spring_test_data_trial.loans set fee = fee + 1 where loan_id % 10 < 2');
+        $keeper->statement('delete from deep_spring_test_data_trial.loans where loan_id % 20 = 0');
+        $keeper->statement("update deep_spring_test_data_trial.loans set house = 'long ago' where loan_id % 10 = 5");
+        $again = fn (bool $all = false): Run => app(Refresh::class)->run(app(\App\Runs\Runs::class)->queue($keep->endpoint(), $this->trial(), $this->owner, new \App\Runs\RunWish(whole: $all)));
+        $run = $again();
+        self::assertSame(RunState::Done, $run->state, (string) json_encode($run->diagnosis));
+        self::assertStringContainsString('those with packed_at from', (string) $run->ended);
+        // Within the period rows are as they are now; those before it are as they were.
+        self::assertSame($this->asked('select loan_id, house, packed_at, fee from loans where loan_id % 10 < 2 order by loan_id'), $this->asked('select * from packed where loan_id % 10 < 2 order by loan_id'));
+        self::assertSame(array_values(array_filter($first, static fn (array $row): bool => (int) $row[0] % 10 > 1)), $this->asked('select * from packed where loan_id % 10 > 1 order by loan_id'));
+        self::assertSame('0', $this->asked("select count(*) from packed where house = 'long ago'")[0][0]);
+
+        // All of it on request, and once the query says something else.
+        self::assertStringStartsWith('All ', (string) $again(true)->ended);
+        self::assertSame($this->asked('select loan_id, house, packed_at, fee from loans order by loan_id'), $this->asked($whole));
+        app(\App\Queries\QueryBook::class)->change($query, ['name' => 'Packed', 'sql' => 'select loan_id, upper(house) as house, packed_at, fee from loans'], $this->owner);
+        self::assertSame(['column' => 'packed_at', 'back' => '3 days ago'], $keep->refresh()->period);
+        $again();
+        self::assertSame('0', $this->asked('select count(*) from packed where binary house <> upper(house)')[0][0]);
+
+        foreach ([['column' => 'house', 'back' => '3 days ago'], ['column' => 'nowhere', 'back' => '3 days ago'], ['column' => 'packed_at', 'back' => 'some days'], ['column' => 'packed_at', 'back' => 'today']] as $period) {
+            try {
+                $this->keeping()->asTable($query, $this->trial(), 'packed', ['loan_id'], [], $this->owner, $period);
+                self::fail(json_encode($period) ?: '');
+            } catch (\App\Queries\Keeping\CannotKeep $cannot) {
+                self::assertStringContainsString($period['back'] === '3 days ago' ? $period['column'] : $period['back'], $cannot->getMessage());
+            }
+        }
+    }
+
     /**
      * @return iterable<string, array{string, string, string, string}> SQL, name, as, and what is said
      */

@@ -232,6 +232,22 @@ final class QueryPagesTest extends AppTestCase
         $this->actingAs($this->person(Role::Analyst))->get($link[0])->assertNotFound();
     }
 
+    public function test_files_are_found_again_for_an_hour_by_whoever_had_them_written(): void
+    {
+        $this->actingAs($person = $this->person(Role::Analyst));
+        $said = (string) $this->post('/queries/export', ['sql' => 'select 1 as one union select 2', 'as' => 'csv', 'exact' => '1'])->assertOk()->getContent();
+        preg_match('~/queries/export/([a-z0-9]+)~', $said, $found);
+        $this->post('/queries/export', ['sql' => 'select nowhere from nothing', 'as' => 'json'])->assertOk();
+        $page = $this->get('/queries')->assertOk()->assertSee('Files of the last hour')->assertSee('CSV, 2 rows')->assertSee('failed');
+        self::assertStringContainsString("/queries/export/$found[1]", (string) $page->getContent());
+        // One that is being written, by another tab.
+        app(\App\Queries\ExportList::class)->begins($person, str_repeat('a', 24), 'xlsx', 'select 3');
+        \Illuminate\Support\Facades\Cache::put("export:$person->id:".str_repeat('a', 24).':rows', 400, 60);
+        $this->get('/queries')->assertSee('Being written: 400 rows so far');
+        $this->actingAs($this->person(Role::Analyst))->get('/queries')->assertDontSee('Files of the last hour');
+        $this->get("/queries/export/$found[1]")->assertNotFound();
+    }
+
     public function test_an_export_that_cannot_be_is_told_and_leaves_no_file(): void
     {
         $this->refresh($this->source(), 'loans');
@@ -308,6 +324,18 @@ final class QueryPagesTest extends AppTestCase
                 $sql = html_entity_decode($sql, ENT_QUOTES);
                 app(\App\Queries\QueryRunner::class)->run($person, $this->trial(), $sql);
             }
+        }
+        // Every day is there, and every row is counted.
+        $run = fn (string $sql): array => app(\App\Queries\QueryRunner::class)->run($person, $this->trial(), $sql)->rows;
+        $examples = array_column(\DeepSpring\Sql\Examples::of('loans', ['loan_id' => 'integer', 'house' => 'text', 'packed_at' => 'datetime', 'fee' => 'decimal'], ['loan_id'], [], []), 'sql', 'title');
+        $days = $run($examples['Per day, with days without any']);
+        self::assertSame($run('select datediff(max(packed_at), min(packed_at)) + 1 from loans')[0][0], (string) count($days));
+        self::assertSame($run('select count(packed_at) from loans')[0][0], (string) array_sum(array_column($days, 1)));
+        self::assertContains('0', array_column($days, 1));
+        $each = $run($examples['Per day: lowest, highest, mean, first, last and change of fee'].' limit 5');
+        foreach ($each as [$day, $n, $lowest, $highest, , $first, $last, $changed]) {
+            $fees = array_column($run("select fee from loans where date(packed_at) = '$day' and fee is not null order by packed_at"), 0);
+            self::assertEquals([count($fees), min($fees), max($fees), $fees[0], end($fees), bcsub((string) end($fees), (string) $fees[0], 2)], [(int) $n, $lowest, $highest, $first, $last, $changed]);
         }
         KeptTable::query()->delete();
         $this->get('/queries/examples')->assertSee('Once a table is kept');

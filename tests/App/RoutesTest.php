@@ -24,8 +24,8 @@ final class RoutesTest extends AppTestCase
     /** For everybody who is signed in. */
     private const EVERYBODY = [
         'sign-out', 'watershed', 'environment', 'find', 'account', 'account.update', 'account.password', 'account.second.begin', 'account.second.confirm', 'account.second.codes', 'account.second.remove',
-        'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.profile', 'tables.profile.take', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
-        'queries.tidy', 'queries.examples', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.complete', 'queries.export.give', 'queries.drafts.store', 'queries.drafts.destroy', 'queries.versions', 'queries.versions.restore', 'queries.keep', 'queries.keep.refresh', 'queries.unkeep',
+        'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'tables.origin', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.profile', 'tables.profile.take', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
+        'queries.tidy', 'queries.stop', 'queries.build', 'queries.origin', 'queries.results', 'queries.results.part', 'queries.empty', 'queries.examples', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.complete', 'queries.export.give', 'queries.drafts.store', 'queries.drafts.destroy', 'queries.versions', 'queries.versions.restore', 'queries.keep', 'queries.keep.refresh', 'queries.keep.texts', 'queries.unkeep',
         // Notes of which nothing concerns them are not found; what somebody follows is found by them alone.
         'notes.index', 'notes.show', 'notes.following', 'notes.follow', 'notes.deliveries', 'notes.unfollow', 'notes.follow.test', 'notes.follow.secret',
         // Found by whoever handed it in, and by nobody else.
@@ -42,8 +42,8 @@ final class RoutesTest extends AppTestCase
     /** Answered by the pool for what may take long. */
     private const SLOW = [
         'sources.store', 'sources.upload', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
-        'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.export', 'queries.export.give', 'queries.update', 'queries.destroy', 'queries.keep', 'queries.unkeep',
-        'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.history.forget', 'tables.profile.take', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
+        'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.results', 'queries.empty', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.export', 'queries.export.give', 'queries.update', 'queries.destroy', 'queries.keep', 'queries.unkeep',
+        'tables.origin', 'queries.origin', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.history.forget', 'tables.profile.take', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export',
     ];
 
     /**
@@ -166,7 +166,7 @@ final class RoutesTest extends AppTestCase
             '{index}' => (string) $index->id,
             '{source}' => $source->slug, '{endpoint:slug}' => 'loans', '{endpoint}' => 'loans', '{tryout}' => (string) $try->id, '{number}' => '1', '{run}' => (string) $run->id, '{exchange}' => (string) $exchange->id,
             '{environment:slug}' => 'trial', '{environment}' => 'trial', '{host}' => (string) $host->id, '{drift}' => (string) $drift->id, '{query}' => (string) $query->id, '{name}' => 'loans', '{version}' => '1', '{set}' => 'Venues',
-            '{person}' => (string) $user->id, '{invitation}' => (string) $invitation->id, '{session}' => '999999', '{token}' => 'none', '{import}' => $this->pending(),
+            '{person}' => (string) $user->id, '{invitation}' => (string) $invitation->id, '{session}' => '999999', '{result}' => '999999', '{part}' => '0', '{token}' => 'none', '{import}' => $this->pending(),
         ]);
     }
 

@@ -36,7 +36,7 @@ final class RunRecorderTest extends AppTestCase
         $recorder->answered($this->sent(200, '{"data": []}', 120.4), 1, 50);
         $recorder->answered($this->sent(200, '{"data": [1]}', 80, attempts: 3), 2, 1);
         $recorder->save(true);
-        self::assertSame(['Page 1: 50 records, 200, 12 bytes, 120 ms', 'Page 2: 1 record, 200, 13 bytes, 80 ms, at try 3'], $this->said($run, 3));
+        self::assertSame(['Page 1: 50 records, 200, 12 bytes, 120 ms; GET /', 'Page 2: 1 record, 200, 13 bytes, 80 ms, at try 3; GET /'], $this->said($run, 3));
         self::assertSame([1, 2], array_column($run->refresh()->ladder ?? [], 'page'), 'a rung for each page');
         self::assertSame(0, Exchange::query()->count(), 'what went well is not kept whole');
         self::assertSame(0, (int) $run->bytes, 'a page that is taken is counted as it is taken');
@@ -49,7 +49,7 @@ final class RunRecorderTest extends AppTestCase
         $recorder->answered($this->sent(500, 'no'), 3, null);
         $recorder->keepLast();
         $recorder->save(true);
-        self::assertSame('Page 3: failed, 500, 2 bytes, 0 ms', $this->said($run, 3)[0]);
+        self::assertSame('Page 3: failed, 500, 2 bytes, 0 ms; GET /', $this->said($run, 3)[0]);
         self::assertSame([1, 3], [Exchange::query()->count(), Exchange::query()->firstOrFail()->number], 'once, though it is also the last');
         self::assertSame(2, (int) $run->refresh()->bytes);
         self::assertMatchesRegularExpression('/^#\d+ GET \/ → 500$/', $this->said($run, 4)[0]);

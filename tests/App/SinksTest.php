@@ -149,6 +149,49 @@ final class SinksTest extends AppTestCase
         self::assertSame($after, $is);
     }
 
+    public function test_records_of_one_table_are_merged_and_counted_as_going_through_them_one_by_one_would(): void
+    {
+        $plan = Plan::of(['table' => 'crates', 'key' => ['house', 'id'], 'columns' => [['name' => 'house', 'from' => '$.house', 'type' => 'text', 'length' => 20], ['name' => 'id', 'from' => '$.id', 'type' => 'integer'], ['name' => 'changed', 'from' => '$.changed', 'type' => 'integer'], ['name' => 'note', 'from' => '$.note', 'type' => 'text']]]);
+        mt_srand(41);
+        $model = [];
+        $older = 0;
+        for ($round = 0; $round < 14; $round++) {
+            $records = [];
+            for ($left = mt_rand(0, 60); $left > 0; $left--) {
+                $record = ['house' => ['hq', 'mill'][mt_rand(0, 1)], 'id' => mt_rand(1, 40), 'changed' => mt_rand(0, 9) === 0 ? null : mt_rand(1, 12), 'note' => mt_rand(0, 4) === 0 ? null : str_repeat('n', mt_rand(1, 3))];
+                $records["{$record['house']} {$record['id']}"] = $record;
+            }
+            $expected = ['new' => 0, 'changed' => 0, 'same' => 0, 'older' => 0];
+            foreach ($round === 0 ? [] : $records as $key => $record) {
+                $was = $model[$key] ?? null;
+                $isOlder = $was !== null && $was['changed'] !== null && $record['changed'] !== null && $was['changed'] > $record['changed'];
+                $expected[$was === null ? 'new' : ($isOlder ? 'older' : ($was === $record ? 'same' : 'changed'))]++;
+                $model[$key] = $isOlder ? $was : $record;
+            }
+            $older += $expected['older'];
+            $staged = app(TableStore::class)->stage($this->trial(), 'e1', $plan);
+            // The first time the table is made.
+            $sink = $round === 0 ? new Replace($staged, 1) : new Upsert($staged, new MergeRule([[0, 1]], 2, null, [count($model) - $expected['new']]), 1);
+            $model = $round === 0 ? $records : $model;
+            $sink->begin();
+            $pipeline = new Pipeline(new RowMaker($plan), $sink);
+            $pipeline->run([$this->page(1, array_values($records))]);
+            $sink->finish($pipeline->state());
+            $sink->complete();
+            if ($sink instanceof Upsert) {
+                self::assertEquals(new MergeCounts($expected['new'], $expected['changed'], 0, $expected['same'], $expected['older']), $sink->counts, "round $round");
+                self::assertSame([count($model)], $staged->counts()->rowsOf);
+            }
+            $sink->end();
+            ksort($model);
+            $is = array_map(static fn (object $row): array => ['house' => $row->house, 'id' => (int) $row->id, 'changed' => $row->changed === null ? null : (int) $row->changed, 'note' => $row->note], $this->rows('select * from crates'));
+            $is = array_combine(array_map(static fn (array $row): string => "{$row['house']} {$row['id']}", $is), $is);
+            ksort($is);
+            self::assertSame($model, $is, "round $round");
+        }
+        self::assertGreaterThan(20, $older);
+    }
+
     public function test_two_states_of_a_record_in_one_answer_are_not_told_apart(): void
     {
         $sink = new Upsert($this->stage(), new MergeRule([[0]]), 1);

@@ -52,6 +52,13 @@ final class WorkspaceTest extends BrowserTestCase
         self::assertSame('1001', $person->one('.grid-box')->getAttribute('aria-rowcount'));
         $person->driver->executeScript('document.querySelector(".grid-box").scrollTop = 24 * 990');
         $person->wait(static fn (): bool => (bool) $person->driver->executeScript('return [...document.querySelectorAll(".grid-row")].some((row) => row.getAttribute("aria-rowindex") === "1001")'), 'the last row');
+        // Who scrolls to the end of the first rows gets the rest.
+        $person->wait(static fn (): bool => (int) $person->one('.grid-box')->getAttribute('aria-rowcount') > 4000, 'all rows');
+        $last = (int) $person->one('.grid-box')->getAttribute('aria-rowcount');
+        $person->driver->executeScript('document.querySelector(".grid-box").scrollTop = 24 * 5000');
+        $person->wait(static fn (): bool => (bool) $person->driver->executeScript('return [...document.querySelectorAll(".grid-row")].some((row) => Number(row.getAttribute("aria-rowindex")) === arguments[0] && row.innerText.length > 5)', [$last]), 'the last row of all');
+        $person->type('.grid-bar input', 'KB-7613')->see('rows have it');
+        $person->wait(static fn (): bool => (int) $person->one('.grid-box')->getAttribute('aria-rowcount') < 20 && str_contains($person->one('.grid-box')->getText(), 'KB-7613'), 'rows that have it');
 
         $this->write($person, "select house, count(*) as loans, sum(cover) as cover\nfrom loans\ngroup by house");
         $person->tryIt()->see('24 rows')->click('#save-menu summary');
@@ -78,6 +85,10 @@ final class WorkspaceTest extends BrowserTestCase
         $person->driver->navigate()->back();
         $this->editor($person);
         self::assertSame('select 1 as not_lost', $this->written($person));
+        // What was typed before going away is undone after coming back.
+        $person->driver->executeScript('window.sqlEditor.focus()');
+        $person->driver->getKeyboard()->sendKeys([WebDriverKeys::CONTROL, 'z']);
+        $person->wait(fn (): bool => $this->written($person) === '', 'the text before');
         // At once, before the pause after which it is kept.
         $this->write($person, 'select 2 as not_lost');
         $person->wait(static fn (): bool => str_contains($person->go('/queries')->text(), 'select 2 as not_lost'), 'what was written last');
@@ -97,6 +108,94 @@ final class WorkspaceTest extends BrowserTestCase
             $person->press('throw away')->see('The draft is gone.');
         }
         self::assertSame([], $person->complaints());
+    }
+
+    public function test_a_statement_is_built_by_picking_and_stays_in_step_with_the_text(): void
+    {
+        $person = $this->analyst();
+        $this->editor($person->go('/queries/new'));
+        $person->click('#building summary')->see('Begin with');
+        $this->pick($person, 'Begin with', 'loans', "select *\nfrom loans\nlimit 100");
+        $person->press('Count rows');
+        $this->says($person, "select count(*) as n\nfrom loans\nlimit 100");
+        $this->pick($person, 'Add a column', 'house', "select count(*) as n, house\nfrom loans\ngroup by house\nlimit 100");
+        $person->see('One row for each house.');
+        $person->choose('[aria-label="Column of a condition"]', 'status')->choose('[aria-label="How it is compared"]', '<>')->type('[aria-label="Value of a condition"]', 'closed');
+        $person->keys(WebDriverKeys::ENTER);
+        $this->says($person, "select count(*) as n, house\nfrom loans\nwhere status <> 'closed'\ngroup by house\nlimit 100");
+        $this->pick($person, 'Order by', 'n', "select count(*) as n, house\nfrom loans\nwhere status <> 'closed'\ngroup by house\norder by n\nlimit 100");
+        $person->press('lowest first');
+        $this->says($person, "select count(*) as n, house\nfrom loans\nwhere status <> 'closed'\ngroup by house\norder by n desc\nlimit 100");
+        $person->tryIt()->see('24 rows');
+        // A step is undone like a word.
+        $person->driver->executeScript('window.sqlEditor.focus()');
+        $person->driver->getKeyboard()->sendKeys([WebDriverKeys::CONTROL, 'z']);
+        $this->says($person, "select count(*) as n, house\nfrom loans\nwhere status <> 'closed'\ngroup by house\norder by n\nlimit 100");
+        $person->see('lowest first');
+        // What cannot be shown is said, and left alone.
+        $this->write($person, 'select 1 union select 2');
+        $person->driver->getKeyboard()->sendKeys(' ');
+        $person->see('Several SELECTs are put together with "union"');
+        $this->says($person, 'select 1 union select 2 ');
+        self::assertSame([], $person->complaints());
+        $person->see('Kept as a draft.')->go('/queries')->press('throw away')->see('The draft is gone.');
+    }
+
+    public function test_a_parameter_is_asked_for_the_answer_charted_by_week_and_an_empty_one_explained(): void
+    {
+        $person = $this->analyst();
+        $this->write($this->editor($person->go('/queries/new')), "select date_format(packed_at, '%x-W%v') as week, count(*) as n\nfrom loans\nwhere house = :house\ngroup by week\norder by week");
+        // The row for a parameter comes a moment after it was typed.
+        $person->driver->getKeyboard()->sendKeys(' ');
+        $person->see('Parameter', 10)->type('[aria-label="Value of house"]', 'North Quay');
+        $person->tryIt()->see('0 rows')->see('which is written in another way');
+        $person->type('[aria-label="Value of house"]', 'north-quay')->tryIt();
+        $person->wait(static fn (): bool => str_contains($person->driver->getCurrentURL(), 'p%5Bhouse%5D=north-quay') && $person->all('.grid-row') !== [], 'the rows');
+        $person->press('Draw a chart')->see('bar: n by week');
+        self::assertGreaterThan(5, (int) $person->driver->executeScript('return document.querySelectorAll("#chart svg rect").length'));
+        // A value of many rows leads to these rows.
+        $n = (int) $person->driver->executeScript('return Number(document.querySelectorAll(".grid-row")[0].querySelectorAll(".grid-cell")[1].innerText)');
+        $person->driver->executeScript('document.querySelectorAll(".grid-row")[0].querySelectorAll(".grid-cell")[1].dispatchEvent(new MouseEvent("mousedown", {bubbles: true})); [...document.querySelectorAll(".grid-acts button")].find((one) => one.textContent === "where from").click()');
+        $person->see(($n === 1 ? '1 row' : "$n rows").' behind');
+        self::assertSame([], $person->complaints());
+        $person->see('Kept as a draft.')->go('/queries')->press('throw away')->see('The draft is gone.');
+    }
+
+    public function test_a_statement_that_takes_long_is_stopped(): void
+    {
+        $person = $this->analyst();
+        $this->write($this->editor($person->go('/queries/new')), 'select sleep(25) as slept');
+        $begun = microtime(true);
+        $this->stopped($person);
+        // MariaDB ends a sleep with a value; of what reads rows it says that it was stopped.
+        self::assertMatchesRegularExpression('/\b1 row\b|The statement was stopped\./', $person->one('#result')->getText());
+        self::assertLessThan(12, microtime(true) - $begun);
+        $this->write($person, 'select count(*) from loan_items a, loan_items b, loan_items c, loan_items d where a.value + b.value > c.value + d.value');
+        $this->stopped($person);
+        $person->see('The statement was stopped.', 10);
+        self::assertSame([], $person->complaints());
+        $person->see('Kept as a draft.')->go('/queries')->press('throw away')->see('The draft is gone.');
+    }
+
+    private function stopped(Person $person): void
+    {
+        $stop = $person->one('#stop');
+        $person->driver->executeScript('document.querySelector("[data-go]").click()');
+        $person->wait(static fn (): bool => $stop->isDisplayed(), 'the button that stops it', 10);
+        $stop->click();
+        $person->wait(static fn (): bool => ! $stop->isDisplayed(), 'the end of the statement', 10);
+    }
+
+    private function pick(Person $person, string $label, string $value, string $becomes): void
+    {
+        $person->choose($label === 'Begin with' ? '#build-table' : "[aria-label=\"$label\"]", $value);
+        $this->says($person, $becomes);
+    }
+
+    private function says(Person $person, string $sql): void
+    {
+        $person->wait(fn (): bool => $this->written($person) === $sql, $sql.' instead of '.$this->written($person));
+        $person->rest();
     }
 
     private function draft(Person $person, string $sql): string
@@ -127,9 +226,12 @@ final class WorkspaceTest extends BrowserTestCase
         self::assertSame("1204880\t9007199315028339\t\"a\nb\"\t\"{\"\"x\"\": [1, 2]}\"\t\n731\t2031\t00731\tz\té\n9\t10\t<b>\t\t-", $copied());
         $person->keys(WebDriverKeys::HOME)->keys(WebDriverKeys::ARROW_UP)->keys(WebDriverKeys::ARROW_UP)->keys(WebDriverKeys::ARROW_RIGHT)->keys(WebDriverKeys::ARROW_RIGHT)->keys(WebDriverKeys::ARROW_RIGHT)->keys(WebDriverKeys::ENTER);
         $person->see('more, row 1');
-        self::assertSame("{\n  \"x\": [\n    1,\n    2\n  ]\n}", (string) $person->driver->executeScript('return document.querySelector(".grid-value").textContent'));
+        // JSON opens part by part, every digit as it is written.
+        $person->wait(static fn (): bool => (bool) $person->driver->executeScript('document.querySelectorAll(".json-tree details").forEach((one) => { one.open = true; }); return document.querySelector(".json-tree").textContent === "1 membersx: 2 elements0: 11: 2"'), 'the tree');
         $person->type('.grid-bar input', '00731')->see('1 of 3');
         self::assertSame('731', $texts()[0][0]);
+        $person->driver->executeScript('[...document.querySelectorAll(".grid-acts button")].find((one) => one.textContent === "where from").click()');
+        $person->see('Where a value comes from is known for one plain SELECT.');
         self::assertSame([], $person->complaints());
     }
 
