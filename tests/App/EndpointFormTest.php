@@ -163,6 +163,47 @@ final class EndpointFormTest extends TestCase
         $form->apply(['path' => '/loans', 'headers_text' => 'no header']);
     }
 
+    #[DataProvider('queryParts')]
+    public function test_what_an_input_stands_for_is_read_kept_or_named(string $typed, ?array $was, ?array $becomes): void
+    {
+        $endpoint = self::ENDPOINT;
+        $endpoint['ask']['inputs'] = [['name' => 'house', 'in' => 'query'], ['name' => 'status', 'in' => 'query'] + ($was === null ? [] : ['stands_for' => $was])];
+        $row = static fn (string $name, string $number, string $stands): array => ['name' => $name, 'in' => 'query', 'was' => $number, 'details' => '1', 'stands_for' => $stands];
+        $apply = static fn (): array => (new EndpointForm($endpoint))->apply(['path' => '/loans', 'inputs' => [$row('house', '0', ''), $row('status', '1', $typed)]])['ask']['inputs'];
+        if ($becomes === null && trim($typed) !== '') {
+            try {
+                $apply();
+                self::fail('It was taken.');
+            } catch (InvalidSourceFile $invalid) {
+                self::assertSame('endpoints[0].ask.inputs[1].stands_for', $invalid->faults[0]->path);
+                self::assertStringStartsWith('"'.trim($typed).'" is not understood. Write a column', $invalid->faults[0]->message);
+            }
+
+            return;
+        }
+        $inputs = $apply();
+        self::assertSame($becomes, $inputs[1]['stands_for'] ?? null);
+        self::assertArrayNotHasKey('stands_for', $inputs[0]);
+    }
+
+    /**
+     * @return iterable<string, array{string, array<string, mixed>|null, array<string, mixed>|null}> typed, before, after; null after for what is refused or taken away
+     */
+    public static function queryParts(): iterable
+    {
+        $status = ['column' => 'status', 'operator' => '='];
+        yield 'a column' => [' status = ', null, $status];
+        yield 'a number of rows' => ['Rows', $status, ['rows' => true]];
+        yield 'an order' => ['order due: due_at, due desc: -due_at', null, ['order' => ['due' => 'due_at', 'due desc' => '-due_at']]];
+        yield 'taken away' => [' ', $status, null];
+        yield 'not an operator' => ['status like', $status, null];
+        yield 'two columns' => ['status = house', null, null];
+        yield 'an order without values' => ['order due', $status, null];
+        yield 'words' => ['whatever it is', null, null];
+        yield 'what no field can say, unchanged' => ['order due: a, b', ['order' => ['due' => 'a, b']], ['order' => ['due' => 'a, b']]];
+        yield 'the same, changed' => ['order due: a, c', ['order' => ['due' => 'a, b']], null];
+    }
+
     public function test_a_method_or_role_that_there_is_not_is_passed_over(): void
     {
         $endpoint = ['does' => 'create', 'ask' => ['path' => '/loans', 'method' => 'POST']] + self::ENDPOINT;

@@ -5,9 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Endpoints;
 
 use DeepSpring\Ask\EndpointRole;
-use DeepSpring\Ask\Input;
 use DeepSpring\Ask\Method;
-use DeepSpring\Ask\StandsFor;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
 use DeepSpring\SourceFile\KeptInputs;
@@ -122,7 +120,7 @@ final readonly class EndpointForm
         $inputs = [];
         foreach (self::rows($form, 'inputs') as $row) {
             if (self::text($row, 'name') !== '') {
-                $inputs[] = $this->input($row, self::text($row, 'was') === '' ? [] : ($ask['inputs'][(int) self::text($row, 'was')] ?? []));
+                $inputs[] = InputForm::apply($row, self::text($row, 'was') === '' ? [] : ($ask['inputs'][(int) self::text($row, 'was')] ?? []), count($inputs));
             }
         }
         $ask['inputs'] = $inputs;
@@ -134,68 +132,6 @@ final readonly class EndpointForm
         }
 
         return array_filter($ask, static fn (mixed $value, string $name): bool => ! in_array($name, ['inputs', 'headers', 'body'], true) || $value !== [] && $value !== null, ARRAY_FILTER_USE_BOTH);
-    }
-
-    /**
-     * @param  array<string, mixed>  $row
-     * @param  array<string, mixed>  $was
-     * @return array<string, mixed>
-     */
-    private function input(array $row, array $was): array
-    {
-        $input = ['name' => self::text($row, 'name'), 'in' => self::text($row, 'in')] + $was;
-        $input = array_diff_key($input, ['fixed' => 1, 'try' => 1, 'type' => 1, 'required' => 1]);
-        $type = self::text($row, 'type');
-        $input += $type === '' || ($type === 'text' && ! isset($was['type'])) ? [] : ['type' => $type];
-        $isFixed = self::text($row, 'filled') === 'fixed';
-        if (isset($row['details'])) {
-            $input = array_diff_key($input, ['default' => 1, 'choices' => 1, 'many' => 1, 'private' => 1, 'about' => 1, 'send_empty' => 1, 'send_as' => 1, 'stands_for' => 1]);
-            $stands = self::text($row, 'stands_for') === '' ? null : (StandsFor::read(self::text($row, 'stands_for')) ?? $was['stands_for'] ?? null);
-            $choices = array_values(array_filter(array_map(trim(...), explode(',', self::text($row, 'choices'))), static fn (string $one): bool => $one !== ''));
-            $input += (self::text($row, 'many') === '' ? [] : ['many' => self::text($row, 'many')])
-                + (self::text($row, 'default') === '' ? [] : ['default' => self::asBefore($was['default'] ?? null, self::several(self::text($row, 'default'), self::text($row, 'many')))])
-                + ($choices === [] ? [] : ['choices' => self::asBefore($was['choices'] ?? null, $choices)])
-                + ($stands === null ? [] : ['stands_for' => $stands])
-                + (self::text($row, 'about') === '' ? [] : ['about' => self::text($row, 'about')])
-                + (self::text($row, 'private') === '1' ? ['private' => true] : [])
-                + (['1' => ['send_empty' => true], 'bare' => ['send_empty' => 'bare']][self::text($row, 'send_empty')] ?? [])
-                + (in_array(self::text($row, 'send_as'), ['', $input['name']], true) ? [] : ['send_as' => self::text($row, 'send_as')]);
-        }
-        // A text may begin with blanks that are meant, so it is taken as it is.
-        $value = is_string($row['value'] ?? null) ? $row['value'] : '';
-        $before = $was['fixed'] ?? $was['try'] ?? null;
-        // Values that nobody changed stay parted as they were, also where one of them holds a comma.
-        $values = is_array($before) && ($input['many'] ?? '') !== '' && self::written($before) === $value ? array_map(Input::text(...), array_values($before)) : self::several($value, $input['many'] ?? '');
-        if (is_string($values)) {
-            $values = match (true) {
-                $type === 'integer' && preg_match('/^-?(?:0|[1-9]\d{0,14})$/D', $values) === 1 => (int) $values,
-                $type === 'boolean' && in_array($values, ['true', 'false'], true) => $values === 'true',
-                default => $values,
-            };
-        }
-        $input += $isFixed ? ['fixed' => self::asBefore($was['fixed'] ?? null, $values)] : ($value === '' ? [] : ['try' => self::asBefore($was['try'] ?? null, $values)]);
-        $required = isset($row['details']) ? self::text($row, 'required') === '1' : ($was['required'] ?? false) === true;
-        if ($input['in'] === 'path' || $required && ! $isFixed) {
-            $input['required'] = true;
-        }
-
-        return $input;
-    }
-
-    /**
-     * A value as the field shows it.
-     */
-    public static function written(mixed $value): string
-    {
-        return is_array($value) ? implode(', ', array_map(Input::text(...), $value)) : Input::text($value);
-    }
-
-    /**
-     * @return string|list<string>
-     */
-    private static function several(string $value, string $many): string|array
-    {
-        return $many === '' || $value === '' ? $value : array_map(trim(...), explode(',', $value));
     }
 
     /**
@@ -362,24 +298,6 @@ final readonly class EndpointForm
             isset($column['compute']) => '= '.$column['compute'],
             default => (string) ($column['from'] ?? ''),
         };
-    }
-
-    /**
-     * A value that reads as it did keeps the type it had in the document.
-     *
-     * @param  string|int|bool|list<string>  $now
-     */
-    private static function asBefore(mixed $was, string|int|bool|array $now): mixed
-    {
-        if (is_int($now) || is_bool($now)) {
-            return $was !== null && ! is_array($was) && (string) json_encode($was) === (string) json_encode($now) ? $was : $now;
-        }
-        // A field of several lines gives back its line breaks in one way only.
-        $text = static fn (mixed $one): string => is_bool($one) ? var_export($one, true) : (is_scalar($one) ? strtr((string) $one, ["\r\n" => "\n"]) : '');
-        $now = is_string($now) ? strtr($now, ["\r\n" => "\n"]) : $now;
-        $same = is_array($was) && is_array($now) ? array_map($text, array_values($was)) === $now : ($was !== null && ! is_array($was) && $text($was) === $now);
-
-        return $same ? $was : $now;
     }
 
     /**

@@ -81,7 +81,7 @@
             @foreach (array_values($ask['inputs'] ?? []) as $i => $input)
                 @php($fixed = array_key_exists('fixed', $input))
                 @php($value = $fixed ? $input['fixed'] : ($input['try'] ?? ''))
-                @php($shown = \App\Http\Endpoints\EndpointForm::written(...))
+                @php($shown = \App\Http\Endpoints\InputForm::written(...))
                 @php($type = $input['type'] ?? 'text')
                 <input type="hidden" name="inputs[{{ $i }}][was]" value="{{ $i }}">
                 <input class="f" id="in-{{ $i }}-name" name="inputs[{{ $i }}][name]" value="{{ $input['name'] }}"
