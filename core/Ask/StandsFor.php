@@ -25,7 +25,19 @@ final readonly class StandsFor
      */
     public static function of(array $stands): self
     {
-        return new self($stands['column'] ?? '', $stands['operator'] ?? '=', array_map(strval(...), $stands['order'] ?? []), ($stands['rows'] ?? false) === true);
+        return new self($stands['column'] ?? '', $stands['operator'] ?? '=', array_map(strval(...), array_change_key_case($stands['order'] ?? [])), ($stands['rows'] ?? false) === true);
+    }
+
+    /**
+     * Columns of the table that it speaks of, in lower case.
+     *
+     * @return list<string>
+     */
+    public function columns(): array
+    {
+        $ordered = array_map(static fn (int|string $order): string => (string) preg_replace('/ desc$/D', '', (string) $order), array_keys($this->orders));
+
+        return array_values(array_unique($this->column === '' ? $ordered : [strtolower($this->column)]));
     }
 
     /**

@@ -272,6 +272,7 @@ final class Coherence
         $inputs = array_column($endpoint['ask']['inputs'] ?? [], 'name');
         $hasRows = array_filter($endpoint['keep']['inputs'] ?? [], RowInputs::isOne(...)) !== [];
         $check = new FlattenCoherence($inputs, $this->paths, $this->fault(...), $hasRows);
+        $check->standing($endpoint['ask']['inputs'] ?? [], $endpoint['flatten'], "$at.ask.inputs");
         foreach (Plan::tablesIn($endpoint['flatten']) as $where => $table) {
             $place = $where === '' ? "$at.flatten" : "$at.flatten.$where";
             $this->path($table['from'] ?? null, "$place.from");

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\SourceFile;
 
+use DeepSpring\Ask\StandsFor;
 use DeepSpring\Expression\Expression;
 use DeepSpring\Expression\InvalidExpression;
 use DeepSpring\Expression\Scope;
@@ -64,6 +65,24 @@ final readonly class FlattenCoherence
             if (! in_array($name, $names, true)) {
                 $near = NearestName::to($name, $names);
                 $this->fault("$place.key[$number]", "The key names \"$name\", which is no column of this table".($near === null ? '.' : "; \"$near\" was probably meant."));
+            }
+        }
+    }
+
+    /**
+     * What inputs stand for in queries is compared with columns of the main table.
+     *
+     * @param  list<array<string, mixed>>  $inputs
+     * @param  array<string, mixed>  $table  the main one
+     * @param  string  $at  place of the inputs
+     */
+    public function standing(array $inputs, array $table, string $at): void
+    {
+        $names = array_column($table['columns'], 'name');
+        foreach ($inputs as $number => $input) {
+            foreach (isset($input['stands_for']) ? array_diff(StandsFor::of($input['stands_for'])->columns(), array_map(strtolower(...), $names)) : [] as $column) {
+                $near = NearestName::to($column, $names);
+                $this->fault("{$at}[$number].stands_for", "It speaks of \"$column\", which is no column of this table".($near === null ? '.' : "; \"$near\" was probably meant."));
             }
         }
     }

@@ -87,6 +87,8 @@ final class SourceFileTest extends TestCase
         yield 'an unknown style' => ['style: cursor', 'style: magic', 23, 'endpoints[0].onward.style', 'allowed are none, page, offset, cursor, next-link'];
         yield 'a size without its name' => ['style: cursor,', 'style: cursor, size: 5,', 23, 'endpoints[0].onward', 'size and size_as go together'];
         yield 'a key that is no column' => ['key: [loan_id]', 'key: [id]', 26, 'endpoints[0].flatten.key[0]', 'no column of this table'];
+        yield 'an input for a column that there is not' => ['in: query', "in: query\n          stands_for: {column: dues, operator: \">=\"}", 21, 'endpoints[0].ask.inputs[1].stands_for', 'speaks of "dues", which is no column of this table; "due" was probably meant'];
+        yield 'an order by a column that there is not' => ['in: query', "in: query\n          stands_for: {order: {due: d, Due desc: -d, title: t}}", 21, 'endpoints[0].ask.inputs[1].stands_for', 'speaks of "title", which'];
         yield 'a column twice' => ['- name: due', '- name: loan_id', 29, 'endpoints[0].flatten.columns[1].name', 'two columns named'];
         yield 'a column from nowhere' => ['from: "$.due"', 'zone: UTC', 29, 'endpoints[0].flatten.columns[1]', 'exactly one of from, envelope, input, row, member, position, compute'];
         yield 'an unknown type' => ['type: date', 'type: money', 31, 'endpoints[0].flatten.columns[1].type', 'allowed are text, integer'];
