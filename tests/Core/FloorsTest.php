@@ -19,7 +19,7 @@ final class FloorsTest extends TestCase
         8 => ['SourceFile'],
         7 => ['Diagnose'],
         6 => ['Onward', 'Pace', 'Increment', 'Check'],
-        5 => ['Ask'],
+        5 => ['Ask', 'Feed'],
         4 => ['Access', 'Outbound', 'OData', 'History'],
         3 => ['Flatten'],
         2 => ['Expression'],
