@@ -79,10 +79,10 @@ final class LiteralTerm
     private static function number(string $text, int $at): Term
     {
         $digits = rtrim($text, 'lLmM');
-        if (preg_match('/^(-?)0*(\d*)(?:\.(\d+?)0*)?$/D', $digits, $part) !== 1) {
+        if (preg_match('/^(-?)0*(\d*)(?:\.(\d+))?$/D', $digits, $part, PREG_UNMATCHED_AS_NULL) !== 1) {
             throw CannotFilter::because("\"$text\" is no number.", $at);
         }
-        $fraction = ($part[3] ?? '0') === '0' ? '' : (string) ($part[3] ?? '');
+        $fraction = rtrim((string) $part[3], '0');
         $behind = strlen($fraction);
         if (strlen($part[2]) + $behind > self::DIGITS || $behind > self::BEHIND) {
             throw CannotFilter::because("\"$text\" has more digits than any number here: ".self::DIGITS.' at most, '.self::BEHIND.' of them behind the point.', $at);
