@@ -7,6 +7,7 @@ namespace Tests\App;
 use App\Local\Child;
 use App\Local\Instance;
 use App\Models\AllowedHost;
+use App\Models\Consumer;
 use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\OpenSession;
@@ -76,7 +77,7 @@ abstract class AppTestCase extends TestCase
             @mkdir(dirname(__DIR__, 2)."/$var/$part", 0700, true);
         }
         $caches = Instance::caches(dirname(__DIR__, 2)."/$var");
-        foreach ($caches + ['SPRING_VAR' => $var, 'APP_ENV' => 'testing', 'DB_SCHEMA' => 'deep_spring_test', 'SESSION_DRIVER' => 'array', 'CACHE_STORE' => 'array', 'QUEUE_CONNECTION' => 'database', 'LOG_CHANNEL' => 'file', 'SPRING_QUERY_SECONDS' => '2', 'MAIL_MAILER' => 'none', 'SPRING_STANDINS_MAIL' => '', 'BCRYPT_ROUNDS' => '4'] as $name => $value) {
+        foreach ($caches + ['SPRING_VAR' => $var, 'APP_ENV' => 'testing', 'DB_SCHEMA' => 'deep_spring_test', 'SESSION_DRIVER' => 'array', 'CACHE_STORE' => 'array', 'QUEUE_CONNECTION' => 'database', 'LOG_CHANNEL' => 'file', 'SPRING_QUERY_SECONDS' => '30', 'MAIL_MAILER' => 'none', 'SPRING_STANDINS_MAIL' => '', 'BCRYPT_ROUNDS' => '4'] as $name => $value) {
             $_ENV[$name] = $_SERVER[$name] = $value;
             putenv("$name=$value");
         }
@@ -267,8 +268,8 @@ abstract class AppTestCase extends TestCase
 
     protected function tearDown(): void
     {
-        foreach (User::query()->get() as $user) {
-            app(ReaderAccounts::class)->drop($user);
+        foreach ([...User::query()->get(), ...Consumer::query()->get()] as $reader) {
+            app(ReaderAccounts::class)->drop($reader);
         }
         DB::disconnect('app');
         DB::disconnect('keeper');

@@ -110,6 +110,7 @@ final class QueriesTest extends AppTestCase
         $runner = app(QueryRunner::class);
         $result = $runner->run($user, $this->trial(), 'select * from loan_items');
         self::assertSame([1000, true], [count($result->rows), $result->cutShort]);
+        config(['spring.query.seconds' => 2]);
         try {
             $runner->run($user, $this->trial(), 'select count(*) from loan_items a, loan_items b, loan_items c');
             self::fail('It ended.');
