@@ -17,6 +17,8 @@ use App\Http\Health\HealthController;
 use App\Http\Lookups\LookupController;
 use App\Http\Notes\FollowController;
 use App\Http\Notes\NoteController;
+use App\Http\Outlets\FeedController;
+use App\Http\Outlets\KnownReader;
 use App\Http\People\AccountController;
 use App\Http\People\InvitationController;
 use App\Http\People\LogController;
@@ -65,6 +67,10 @@ use Illuminate\Support\Facades\Route;
 Route::withoutMiddleware('web')->group(function (): void {
     Route::get('/up', [HealthController::class, 'up'])->name('up');
     Route::get('/ready', [HealthController::class, 'ready'])->name('ready');
+});
+Route::withoutMiddleware('web')->middleware(KnownReader::class)->group(function (): void {
+    Route::match(['GET', 'OPTIONS'], '/feeds/v{version}/{file}', FeedController::class)->where(['version' => '[1-9][0-9]{0,3}', 'file' => '[a-z0-9-]+([.][a-z]+)?'])->name('feeds.version');
+    Route::match(['GET', 'OPTIONS'], '/feeds/{file}', FeedController::class)->where('file', '[a-z0-9-]+([.][a-z]+)?')->name('feeds');
 });
 Route::get('/metrics', [HealthController::class, 'metrics'])->name('metrics');
 

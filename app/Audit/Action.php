@@ -42,6 +42,13 @@ enum Action: string
     case QueryKept = 'query kept';
     case QueryNotKept = 'query not kept any more';
     case QueryDeleted = 'query deleted';
+    case FeedPublished = 'feed published';
+    case FeedChanged = 'feed changed';
+    case FeedOff = 'feed turned off';
+    case FeedDeleted = 'feed deleted';
+    case KeyGiven = 'key given';
+    case KeyWithdrawn = 'key withdrawn';
+    case ReaderChanged = 'reader of feeds changed';
     case Exported = 'rows exported';
     case HostAllowed = 'host allowed';
     case HostRefused = 'host taken back';

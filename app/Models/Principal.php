@@ -19,4 +19,16 @@ interface Principal
      * The person behind it, whose consents and history are used; null where nobody is.
      */
     public function person(): ?User;
+
+    /**
+     * Names of the tables and views that it may read; null for all that is kept.
+     *
+     * @return list<string>|null
+     */
+    public function tables(Environment $environment): ?array;
+
+    /**
+     * Connections that it may have at the same time.
+     */
+    public function atOnce(): int;
 }

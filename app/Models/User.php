@@ -30,6 +30,9 @@ use Illuminate\Support\Carbon;
  */
 final class User extends Authenticatable implements Principal
 {
+    /** Connections: some tabs, a query that is stopped, an export. */
+    private const AT_ONCE = 6;
+
     protected $guarded = [];
 
     protected $hidden = ['password', 'remember_token', 'totp_secret', 'recovery_codes'];
@@ -71,5 +74,15 @@ final class User extends Authenticatable implements Principal
     public function person(): self
     {
         return $this;
+    }
+
+    public function tables(Environment $environment): null
+    {
+        return null;
+    }
+
+    public function atOnce(): int
+    {
+        return self::AT_ONCE;
     }
 }

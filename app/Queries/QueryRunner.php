@@ -7,10 +7,8 @@ namespace App\Queries;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Principal;
-use App\Models\QueryKeep;
 use App\Models\QueryRun;
 use App\Models\SavedQuery;
-use App\Models\User;
 use App\Queries\Live\LiveQuery;
 use App\Queries\Live\LiveReader;
 use App\Reservoir\ReaderAccounts;
@@ -24,7 +22,7 @@ use DeepSpring\Sql\NamedTables;
  */
 final class QueryRunner
 {
-    public function __construct(private readonly ReaderAccounts $accounts, private readonly LiveReader $live, private readonly StatementPlans $plans, private readonly StatementLog $statements, private readonly AskedRefreshes $asked, private readonly RunningStatements $running)
+    public function __construct(private readonly ReaderAccounts $accounts, private readonly LiveReader $live, private readonly StatementPlans $plans, private readonly StatementLog $statements, private readonly AskedRefreshes $asked, private readonly RunningStatements $running, private readonly ViewOwners $owners)
     {
     }
 
@@ -60,25 +58,6 @@ final class QueryRunner
     }
 
     /**
-     * A view shows what its owner may read now, and not what that was when the owner asked last.
-     *
-     * @param  list<string>  $names
-     */
-    private function alignOwners(Environment $environment, array $names): void
-    {
-        $owners = [];
-        for ($seen = []; $names !== []; $names = array_values(array_diff($next, $seen))) {
-            array_push($seen, ...$names);
-            $next = [];
-            foreach (QueryKeep::query()->with('savedQuery.user')->where(['environment_id' => $environment->id, 'is_view' => true])->whereIn('name', $names)->get() as $keep) {
-                $owners[$keep->savedQuery->user_id] = $keep->savedQuery->user;
-                array_push($next, ...$keep->reads);
-            }
-        }
-        array_map(fn (User $owner) => $this->accounts->align($owner, $environment), $owners);
-    }
-
-    /**
      * @return list<KeptTable> as the statement names them
      */
     private function reads(Environment $environment, string $sql): array
@@ -96,7 +75,7 @@ final class QueryRunner
     public function stream(Principal $principal, Environment $environment, string $sql, ?int $seconds = null): OpenResult
     {
         $sql = SqlGuard::checked($sql);
-        $this->alignOwners($environment, NamedTables::names($sql));
+        $this->owners->align($environment, NamedTables::names($sql));
         $live = $this->live->prepare($principal, $environment, $sql);
         $seconds ??= (int) config('spring.query.seconds');
         $pdo = $this->accounts->connect($principal, $environment, $seconds, $live->granted ?? []);

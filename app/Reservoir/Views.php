@@ -28,4 +28,9 @@ interface Views
     public function drop(Environment $environment, string $name): void;
 
     public function exists(Environment $environment, string $name): bool;
+
+    /**
+     * @param  non-empty-list<string>  $columns
+     */
+    public function counts(Environment $environment, string $name, array $columns): KeyCounts;
 }

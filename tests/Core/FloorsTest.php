@@ -31,7 +31,7 @@ final class FloorsTest extends TestCase
         9 => ['Providers', 'Local'],
         8 => ['Console'],
         7 => ['Http'],
-        6 => ['View', 'Operations'],
+        6 => ['View', 'Operations', 'Outlets'],
         5 => ['Sources', 'OData', 'Imports', 'Queries', 'People', 'Environments', 'Notes'],
         4 => ['Runs', 'Schedules'],
         3 => ['Pipeline'],

@@ -21,6 +21,7 @@ use App\Models\RunEvent;
 use App\Models\RunState;
 use App\Models\StatementUse;
 use App\Models\TableIndex;
+use App\Outlets\CallLog;
 use App\Queries\ExportFiles;
 use App\Queries\Keeping\QueryKeeping;
 use App\Queries\Live\LiveReader;
@@ -77,6 +78,7 @@ final class Tidy extends Command
         QueryDrafts::tidy();
         ExportFiles::tidy();
         KeptResults::tidy();
+        CallLog::tidy();
         // Bodies of old tries are what takes the room; that they were, and what came of them, stays.
         $bodies = Exchange::query()->where('created_at', '<', $before)->where(static fn (Builder $any) => $any->whereNotNull('body')->orWhereNotNull('digest'))->limit(2000)->pluck('id');
         AnswerPart::query()->whereIn('exchange_id', $bodies)->delete();

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Reservoir\MariaDb;
 
 use App\Models\Environment;
+use App\Models\Feed;
 use App\Models\KeptTable;
 use App\Models\Principal;
 use App\Models\TableState;
@@ -37,7 +38,7 @@ final class MariaDbReaderAccounts implements ReaderAccounts
     {
         $account = $this->account($principal, $environment);
         $password = $this->vault->derive("reader $account");
-        $this->bringRightsUpToDate($account, $password, $environment, $more);
+        $this->bringRightsUpToDate($principal, $account, $password, $environment, $more);
         try {
             $pdo = $this->open($account, $password, $environment);
         } catch (\PDOException $refused) {
@@ -57,7 +58,7 @@ final class MariaDbReaderAccounts implements ReaderAccounts
     public function align(Principal $principal, Environment $environment): void
     {
         $account = $this->account($principal, $environment);
-        $this->bringRightsUpToDate($account, $this->vault->derive("reader $account"), $environment, []);
+        $this->bringRightsUpToDate($principal, $account, $this->vault->derive("reader $account"), $environment, []);
     }
 
     private function open(string $account, #[\SensitiveParameter] string $password, Environment $environment): \PDO
@@ -148,28 +149,30 @@ final class MariaDbReaderAccounts implements ReaderAccounts
     /**
      * @param  list<string>  $more
      */
-    private function bringRightsUpToDate(string $account, string $password, Environment $environment, array $more): void
+    private function bringRightsUpToDate(Principal $principal, string $account, string $password, Environment $environment, array $more): void
     {
         $keeper = $this->keeper();
         $schema = $environment->schema();
         $who = $this->quoted($account);
         $kept = KeptTable::query()->where('environment_id', $environment->id)->pluck('is_view', 'name');
         $views = $kept->filter()->keys()->all();
-        $allowed = [...$kept->keys()->all(), ...TableState::readable($environment), ...$more];
+        $allowed = $principal->tables($environment);
+        $feeds = $allowed ?? Feed::viewsForPeople($environment);
+        $allowed ??= [...$kept->keys()->all(), ...TableState::readable($environment), ...$feeds, ...$more];
         $granted = array_map(
             static fn (object $row): string => (string) $row->name,
             $keeper->select('select Table_name as name from mysql.tables_priv where User = ? and Host = ? and Db = ?', [$account, $this->host(), $schema], false),
         );
         if ($granted === [] || $keeper->selectOne('select 1 from mysql.global_priv where User = ? and Host = ?', [$account, $this->host()], false) === null) {
             $keeper->unprepared("CREATE USER IF NOT EXISTS $who");
-            $keeper->unprepared("ALTER USER $who IDENTIFIED BY ".$keeper->getPdo()->quote($password).' WITH MAX_USER_CONNECTIONS 6');
+            $keeper->unprepared("ALTER USER $who IDENTIFIED BY ".$keeper->getPdo()->quote($password)." WITH MAX_USER_CONNECTIONS {$principal->atOnce()}");
         }
         foreach (array_diff($allowed, $granted) as $table) {
             try {
                 $keeper->unprepared('GRANT SELECT ON '.Sql::table($schema, (string) $table)." TO $who");
             } catch (\Illuminate\Database\QueryException $refused) {
                 // An earlier state or a view that has just been given up.
-                if (! StateNames::mayBeOne((string) $table) && ! in_array($table, $views, true) || ($refused->errorInfo[1] ?? null) !== self::NO_SUCH_TABLE) {
+                if (! StateNames::mayBeOne((string) $table) && ! in_array($table, [...$views, ...$feeds], true) || ($refused->errorInfo[1] ?? null) !== self::NO_SUCH_TABLE) {
                     throw $refused;
                 }
             }

@@ -6,6 +6,7 @@ namespace App\Reservoir\MariaDb;
 
 use App\Models\Environment;
 use App\Models\Principal;
+use App\Reservoir\KeyCounts;
 use App\Reservoir\Views;
 use Illuminate\Database\Connection;
 use Illuminate\Database\ConnectionResolverInterface;
@@ -53,6 +54,15 @@ final readonly class MariaDbViews implements Views
     public function exists(Environment $environment, string $name): bool
     {
         return $this->keeper()->selectOne('select 1 from information_schema.tables where table_schema = ? and table_name = ? and table_type = ?', [$environment->schema(), $name, 'VIEW'], false) !== null;
+    }
+
+    public function counts(Environment $environment, string $name, array $columns): KeyCounts
+    {
+        $names = array_map(Sql::name(...), $columns);
+        $isEmpty = implode(' OR ', array_map(static fn (string $column): string => "$column IS NULL", $names));
+        $found = $this->keeper()->selectOne("SELECT COUNT(*) AS n, COALESCE(SUM($isEmpty), 0) AS e, COUNT(DISTINCT ".implode(', ', $names).') AS d FROM '.Sql::table($environment->schema(), $name), [], false);
+
+        return new KeyCounts((int) ($found->n ?? 0), (int) ($found->e ?? 0), (int) ($found->d ?? 0));
     }
 
     private function keeper(): Connection

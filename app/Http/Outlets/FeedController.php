@@ -1,0 +1,204 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Outlets;
+
+use App\Http\Controller;
+use App\Models\Consumer;
+use App\Models\Feed;
+use App\Models\KeptTable;
+use App\Models\Principal;
+use App\Models\User;
+use App\Outlets\CallLimits;
+use App\Outlets\CallLog;
+use App\Outlets\FeedFile;
+use App\Outlets\FeedForm;
+use App\Outlets\FeedProblem;
+use App\Outlets\FeedQuestion;
+use App\Outlets\FeedRows;
+use App\Outlets\FeedShape;
+use App\Outlets\FeedState;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+use Symfony\Component\HttpFoundation\BinaryFileResponse;
+use Symfony\Component\HttpFoundation\Response as AnyResponse;
+
+/**
+ * Feeds as their readers see them: JSON page by page, or all rows as a file.
+ */
+final class FeedController extends Controller
+{
+    public function __construct(private readonly FeedRows $rows, private readonly CallLimits $limits)
+    {
+    }
+
+    public function __invoke(Request $request): AnyResponse
+    {
+        // The name, with an ending where one is said.
+        $file = (string) $request->route('file');
+        $version = $request->route('version');
+        $begun = hrtime(true);
+        $reader = KnownReader::of($request);
+        [$name, $ending] = explode('.', $file, 2) + [1 => ''];
+        $feed = $this->feed($name, is_string($version) ? $version : null);
+        if ($request->isMethod('OPTIONS')) {
+            return $this->shared($request, $feed, (new Response('', 204))->withHeaders(['Allow' => 'GET, HEAD, OPTIONS']));
+        }
+        $form = null;
+        $headers = [];
+        $rows = 0;
+        try {
+            if ($reader === null) {
+                throw new FeedProblem(401, KnownReader::key($request) === null ? 'A key is needed: as "Authorization: Bearer", as "X-Api-Key", or as the password of basic authentication.' : 'This key opens nothing: it is none, it has ended, or it may not come from here.', ['WWW-Authenticate' => 'Bearer realm="feeds", Basic realm="feeds", charset="UTF-8"']);
+            }
+            if ($feed === null || ! self::mayRead($reader, $feed)) {
+                throw FeedProblem::isNotThere($name);
+            }
+            $headers = $reader instanceof Consumer ? $this->limits->take($reader) : [];
+            $form = $this->form($request, $ending);
+            $response = $this->answer($request, $feed, $reader, $form, $rows);
+            $reader instanceof Consumer && $this->limits->countRows($reader, $rows);
+            $reason = null;
+        } catch (FeedProblem $problem) {
+            $response = self::problem($problem);
+            $reason = $problem->getMessage();
+        } catch (\Throwable $fault) {
+            report($fault);
+            $reason = 'A fault of this application.';
+            $response = self::problem(new FeedProblem(500, 'A fault of this application. Whoever runs it finds it in the log.'));
+        }
+        $response->headers->add($headers);
+        if ($feed !== null && $reader !== null) {
+            CallLog::note($feed, $reader, $form->value ?? $ending, (string) $request->server->get('QUERY_STRING'), $rows, self::bytes($response), (int) round((hrtime(true) - $begun) / 1e6), $response->getStatusCode(), $reason);
+        }
+
+        return $feed === null ? $response : $this->shared($request, $feed, $response);
+    }
+
+    /**
+     * Without a version, the oldest that is on: an address never gives something else because there is a newer one.
+     */
+    private function feed(string $name, ?string $version): ?Feed
+    {
+        return Feed::query()->with('environment', 'user')->where(['name' => $name, 'is_on' => true])->when($version !== null, static fn ($query) => $query->where('version', (int) $version))->orderBy('version')->first();
+    }
+
+    private static function mayRead(Principal $reader, Feed $feed): bool
+    {
+        return $reader instanceof User ? $feed->for_people : $reader instanceof Consumer && $reader->feeds()->whereKey($feed->id)->exists();
+    }
+
+    /**
+     * @throws FeedProblem
+     */
+    private function form(Request $request, string $ending): FeedForm
+    {
+        $as = $ending !== '' ? $ending : $this->text('as');
+        if ($as !== '') {
+            return FeedForm::tryFrom($as) ?? throw new FeedProblem($ending === '' ? 400 : 404, "There is no form \"$as\"; there are ".implode(', ', array_column(FeedForm::cases(), 'value')).'.', [], $ending === '' ? 'as' : null);
+        }
+
+        return FeedForm::accepted($request->getAcceptableContentTypes()) ?? throw new FeedProblem(406, 'None of the forms that are accepted can be given. There are '.implode(', ', array_map(static fn (FeedForm $form): string => explode(';', $form->mediaType())[0], FeedForm::cases())).'.');
+    }
+
+    /**
+     * @param  int  $rows  how many were answered
+     *
+     * @param-out  int  $rows
+     *
+     * @throws FeedProblem
+     */
+    private function answer(Request $request, Feed $feed, Principal $reader, FeedForm $form, int &$rows): AnyResponse
+    {
+        $table = KeptTable::query()->where(['environment_id' => $feed->environment_id, 'name' => $feed->reads])->first();
+        $shape = FeedShape::of($feed, $table);
+        if ($table === null || $shape->missing !== []) {
+            throw new FeedProblem(503, 'What this feed reads is not there now. Whoever answers for it can see why.', ['Retry-After' => '60']);
+        }
+        $state = FeedState::of($feed, $table);
+        if ($feed->oldest_minutes !== null && ($state->oldest === null || $state->oldest->diffInMinutes(now(), true) > $feed->oldest_minutes)) {
+            throw new FeedProblem(503, 'The rows are older than this feed hands out'.($state->oldest === null ? '.' : ": they are of {$state->oldest->toIso8601ZuluString()}.").' Whoever answers for it can see why.', ['Retry-After' => '300']);
+        }
+        $question = FeedQuestion::rest($feed, $shape, $request->query->all(), now()->toDateTimeImmutable());
+        $response = new Response('', 200, ['Content-Type' => $form->mediaType(), 'Cache-Control' => $feed->cache_seconds > 0 ? "private, max-age=$feed->cache_seconds" : 'private, no-cache', 'Vary' => 'Accept, Authorization, X-Api-Key']);
+        $state->since === null || $response->setLastModified($state->since->toDateTimeImmutable());
+        $state->run === null || $response->headers->set('Spring-Run', (string) $state->run);
+        $state->mark === null || $response->setEtag(hash('xxh128', (string) json_encode([$state->mark, $form->value, $request->query->all()])), true);
+        if ($state->mark !== null && $response->isNotModified($request) || $request->isMethod('HEAD')) {
+            return $response;
+        }
+
+        return $form === FeedForm::Json ? $this->page($request, $feed, $shape, $state, $question, $reader, $response, $rows) : $this->file($feed, $question, $reader, $form, $response, $rows);
+    }
+
+    /**
+     * @param-out  int  $rows
+     *
+     * @throws FeedProblem
+     */
+    private function page(Request $request, Feed $feed, FeedShape $shape, FeedState $state, FeedQuestion $question, Principal $reader, Response $response, int &$rows): Response
+    {
+        $page = $this->rows->page($feed, $shape, $state, $question, $reader, min($question->top ?? $feed->page, $feed->most));
+        $rows = count($page->rows);
+        $next = $page->next === null ? null : $request->url().'?'.http_build_query(['after' => $page->next] + $request->query->all(), '', '&', PHP_QUERY_RFC3986);
+        $next === null || $response->headers->set('Link', "<$next>; rel=\"next\"");
+        $body = '{"rows":['.implode(',', array_map(static fn (array $row): string => FeedFile::object($page->columns, $row), $page->rows)).']';
+
+        return $response->setContent($body.',"next":'.json_encode($next, JSON_UNESCAPED_SLASHES).($page->total === null ? '' : ",\"total\":$page->total").'}');
+    }
+
+    /**
+     * @param-out  int  $rows
+     *
+     * @throws FeedProblem
+     */
+    private function file(Feed $feed, FeedQuestion $question, Principal $reader, FeedForm $form, Response $response, int &$rows): BinaryFileResponse
+    {
+        if ($question->after !== '') {
+            throw FeedProblem::wrong('after', 'A file holds all rows, so there is nowhere to go on from.');
+        }
+        $path = (string) tempnam(base_path(config('spring.var').'/tmp'), 'feed');
+        try {
+            $rows = FeedFile::write($path, $form, $question->columns, $this->rows->all($feed, $question, $reader));
+        } catch (\Throwable $failed) {
+            @unlink($path);
+
+            throw $failed;
+        }
+        $headers = $response->headers->all();
+
+        return (new BinaryFileResponse($path, 200, $headers))->setContentDisposition($form === FeedForm::Xlsx ? 'attachment' : 'inline', "$feed->name.$form->value")->deleteFileAfterSend();
+    }
+
+    private static function bytes(AnyResponse $response): int
+    {
+        return $response instanceof BinaryFileResponse ? (int) $response->getFile()->getSize() : strlen((string) $response->getContent());
+    }
+
+    /**
+     * RFC 9457.
+     */
+    private static function problem(FeedProblem $problem): Response
+    {
+        $body = ['type' => 'about:blank', 'title' => Response::$statusTexts[$problem->status] ?? 'Error', 'status' => $problem->status, 'detail' => $problem->getMessage()] + ($problem->parameter === null ? [] : ['parameter' => $problem->parameter]);
+
+        return new Response((string) json_encode($body, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES), $problem->status, $problem->headers + ['Content-Type' => 'application/problem+json', 'Cache-Control' => 'no-store']);
+    }
+
+    /**
+     * Pages of the origins that the feed names may read it (Fetch standard, CORS protocol).
+     */
+    private function shared(Request $request, ?Feed $feed, AnyResponse $response): AnyResponse
+    {
+        $origin = (string) $request->headers->get('origin');
+        if ($feed !== null && $origin !== '') {
+            $response->headers->set('Vary', trim($response->headers->get('Vary').', Origin', ', '));
+            if (in_array($origin, $feed->origins, true) || in_array('*', $feed->origins, true)) {
+                $response->headers->add(['Access-Control-Allow-Origin' => $origin, 'Access-Control-Allow-Methods' => 'GET, HEAD, OPTIONS', 'Access-Control-Allow-Headers' => 'Authorization, X-Api-Key, If-None-Match, If-Modified-Since', 'Access-Control-Expose-Headers' => 'Link, ETag, Last-Modified, Retry-After, RateLimit-Limit, RateLimit-Remaining, RateLimit-Reset, Spring-Run', 'Access-Control-Max-Age' => '600']);
+            }
+        }
+
+        return $response;
+    }
+}

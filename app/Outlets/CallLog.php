@@ -1,0 +1,42 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Outlets;
+
+use App\Models\Consumer;
+use App\Models\Feed;
+use App\Models\FeedCall;
+use App\Models\Principal;
+use App\Models\User;
+use Illuminate\Support\Carbon;
+
+/**
+ * Who asked what of a feed, and what came of it. Keys never stand in an address that is written down, whatever
+ * somebody calls them there.
+ */
+final class CallLog
+{
+    private const DAYS = 90;
+
+    private const ASKED = 1000;
+
+    public static function note(Feed $feed, ?Principal $by, string $form, string $asked, int $rows, int $bytes, int $milliseconds, int $status, ?string $reason = null): void
+    {
+        FeedCall::query()->create([
+            'feed_id' => $feed->id, 'consumer_id' => $by instanceof Consumer ? $by->id : null, 'user_id' => $by instanceof User ? $by->id : null, 'at' => Carbon::now(), 'form' => $form,
+            'asked' => mb_strimwidth(self::withoutKeys(mb_scrub(rawurldecode(strtr($asked, '+', ' ')), 'UTF-8')), 0, self::ASKED, '…', 'UTF-8'), 'rows' => $rows, 'bytes' => $bytes, 'milliseconds' => $milliseconds, 'status' => $status,
+            'reason' => $reason === null ? null : mb_strimwidth(self::withoutKeys($reason), 0, 500, '…', 'UTF-8'),
+        ]);
+    }
+
+    public static function tidy(): void
+    {
+        FeedCall::query()->where('at', '<', Carbon::now()->subDays(self::DAYS))->limit(50_000)->delete();
+    }
+
+    public static function withoutKeys(string $text): string
+    {
+        return (string) preg_replace('/\bds_[A-Za-z0-9]{7}[A-Za-z0-9]+/', '(a key)', $text);
+    }
+}

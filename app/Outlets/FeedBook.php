@@ -1,0 +1,328 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Outlets;
+
+use App\Audit\Action;
+use App\Audit\AuditLog;
+use App\Models\Feed;
+use App\Models\KeptTable;
+use App\Models\User;
+use App\Reservoir\Views;
+use DeepSpring\Feed\BoundSql;
+use DeepSpring\Feed\CannotFilter;
+use DeepSpring\Feed\FeedOrder;
+use DeepSpring\Feed\FilterSql;
+use DeepSpring\Feed\TermKind;
+use DeepSpring\OData\ODataVersion;
+use DeepSpring\Value\SafeNames;
+use Illuminate\Database\Connection;
+
+/**
+ * Makes, changes and publishes feeds. What is on has a view of the database, defined by its owner's account, with the
+ * columns and rows that are handed out and no others.
+ */
+final readonly class FeedBook
+{
+    public const NAME = '/^[a-z][a-z0-9]*(?:-[a-z0-9]+)*$/D';
+
+    /** Names of columns that filters can write (OData 4.01 ABNF `odataIdentifier`, in Latin letters). */
+    public const COLUMN = '/^[A-Za-z_][A-Za-z0-9_]{0,63}$/D';
+
+    public const MOST_ROWS = 10_000;
+
+    public function __construct(private Views $views, private AuditLog $log, private Connection $database)
+    {
+    }
+
+    /**
+     * A feed of all that a table holds, which nobody can read yet.
+     */
+    public function draft(KeptTable $table, User $by): Feed
+    {
+        $base = trim((string) preg_replace('/[^a-z0-9]+/', '-', strtolower($table->name)), '-');
+        $base = preg_match('/^[a-z]/', $base) === 1 ? mb_substr($base, 0, 50) : 'feed-'.mb_substr($base, 0, 40);
+        for ($name = $base, $number = 2; Feed::query()->where('name', $name)->exists(); $number++) {
+            $name = "$base-$number";
+        }
+        $columns = $taken = [];
+        foreach ($table->keptColumns() as $column) {
+            $name_ = preg_match(self::COLUMN, $column->name) === 1 ? $column->name : SafeNames::clean($column->name);
+            for ($unique = $name_, $number = 2; isset($taken[strtolower($unique)]); $number++) {
+                $unique = substr($name_, 0, 60)."_$number";
+            }
+            $taken[strtolower($unique)] = true;
+            $columns[] = ['name' => $unique, 'column' => $column->name];
+        }
+        $names = array_column($columns, 'name', 'column');
+
+        return Feed::query()->create([
+            'environment_id' => $table->environment_id, 'user_id' => $by->id, 'name' => $name, 'title' => $table->title(), 'about' => $table->texts['comment'] ?? '', 'reads' => $table->name,
+            'columns' => $columns, 'key' => array_map(static fn (string $one): string => $names[$one], $table->key),
+        ]);
+    }
+
+    /**
+     * The next version of a feed, beside it, as the feed is now.
+     */
+    public function next(Feed $feed, User $by): Feed
+    {
+        $next = $feed->replicate(['is_on', 'fault']);
+        $next->fill(['user_id' => $by->id, 'version' => 1 + (int) Feed::query()->where('name', $feed->name)->max('version'), 'is_on' => false])->save();
+
+        return $next;
+    }
+
+    /**
+     * @param  array<string, mixed>  $settings  columns of the model that are changed
+     * @param  bool  $insist  although readers lose something
+     *
+     * @throws CannotPublish
+     */
+    public function change(Feed $feed, array $settings, User $by, bool $insist = false): void
+    {
+        $was = clone $feed;
+        $feed->fill($settings);
+        $table = $this->table($feed);
+        $this->check($feed, $table);
+        if ($was->is_on && ! $insist) {
+            $losses = self::losses($was, $feed, $table);
+            if ($losses !== []) {
+                throw CannotPublish::because('Readers would lose something: '.implode(' ', $losses).' Publish it as a new version beside this one, or save again to change this one all the same.', 'columns');
+            }
+        }
+        if ($feed->is_on) {
+            $this->define($feed, $table);
+        }
+        $feed->fill(['fault' => null])->save();
+        $was->is_on && $this->log->note(Action::FeedChanged, $feed->path(), by: $by);
+    }
+
+    /**
+     * @throws CannotPublish
+     */
+    public function publish(Feed $feed, User $by): void
+    {
+        $table = $this->table($feed);
+        $this->check($feed, $table);
+        $this->define($feed, $table);
+        try {
+            $this->checkKey($feed);
+        } catch (CannotPublish $cannot) {
+            $this->views->drop($feed->environment, $feed->view());
+
+            throw $cannot;
+        }
+        $feed->fill(['is_on' => true, 'fault' => null])->save();
+        $this->log->note(Action::FeedPublished, $feed->path(), "$feed->reads in {$feed->environment->name}", $by);
+    }
+
+    public function turnOff(Feed $feed, User $by): void
+    {
+        $feed->fill(['is_on' => false])->save();
+        $this->views->drop($feed->environment, $feed->view());
+        $this->log->note(Action::FeedOff, $feed->path(), by: $by);
+    }
+
+    public function delete(Feed $feed, User $by): void
+    {
+        $this->views->drop($feed->environment, $feed->view());
+        $feed->delete();
+        $this->log->note(Action::FeedDeleted, $feed->path(), by: $by);
+    }
+
+    /**
+     * Views of feeds that are not there, after the database was brought back from a backup.
+     */
+    public function alignViews(): void
+    {
+        foreach (Feed::query()->with('environment', 'user')->where('is_on', true)->get() as $feed) {
+            try {
+                $table = $this->table($feed);
+                $missing = FeedShape::of($feed, $table)->missing;
+                $fault = $missing === [] ? null : "$feed->reads no longer has the column ".implode(', ', $missing).'.';
+                $fault === null && ! $this->views->exists($feed->environment, $feed->view()) && $this->define($feed, $table);
+            } catch (CannotPublish $cannot) {
+                $fault = $cannot->getMessage();
+            }
+            if ($fault !== $feed->fault) {
+                Feed::query()->whereKey($feed->id)->toBase()->update(['fault' => $fault === null ? null : mb_substr($fault, 0, 1000)]);
+            }
+        }
+    }
+
+    /**
+     * What readers of one state would miss in the other, a sentence each.
+     *
+     * @return list<string>
+     */
+    public static function losses(Feed $was, Feed $now, KeptTable $table): array
+    {
+        $before = FeedShape::of($was, $table)->columns;
+        $after = array_column(FeedShape::of($now, $table)->columns, null, 'name');
+        $losses = [];
+        foreach ($before as $column) {
+            $other = $after[$column->name] ?? null;
+            if ($other === null) {
+                $losses[] = "$column->name is gone.";
+            } elseif ($other->kind() !== $column->kind()) {
+                $losses[] = "$column->name was {$column->kind()->value} and becomes {$other->kind()->value}.";
+            }
+        }
+        if ($was->key !== $now->key) {
+            $losses[] = 'The key was '.self::named($was->key).' and becomes '.self::named($now->key).', so addresses of single rows and of next pages change.';
+        }
+
+        return $losses;
+    }
+
+    /**
+     * @param  list<string>  $key
+     */
+    private static function named(array $key): string
+    {
+        return $key === [] ? 'a number' : implode(', ', $key);
+    }
+
+    /**
+     * @throws CannotPublish
+     */
+    private function table(Feed $feed): KeptTable
+    {
+        return KeptTable::query()->with('endpoint')->where(['environment_id' => $feed->environment_id, 'name' => $feed->reads])->first() ?? throw CannotPublish::because("There is no table $feed->reads in {$feed->environment->name} any more.", 'reads');
+    }
+
+    /**
+     * @throws CannotPublish
+     */
+    private function check(Feed $feed, KeptTable $table): void
+    {
+        if (preg_match(self::NAME, $feed->name) !== 1 || strlen($feed->name) > 60) {
+            throw CannotPublish::because("\"$feed->name\" cannot stand in an address: lower-case letters, digits and hyphens, a letter first, like loans-open.");
+        }
+        if (Feed::query()->where(['name' => $feed->name, 'version' => $feed->version])->whereKeyNot($feed->id)->exists()) {
+            throw CannotPublish::because("There is a feed $feed->name, version $feed->version, already.");
+        }
+        $seen = [];
+        foreach ($feed->columns as $column) {
+            if (preg_match(self::COLUMN, $column['name']) !== 1 || $column['name'] === FeedShape::ROW) {
+                throw CannotPublish::because("A column cannot be called \"{$column['name']}\" in a feed: Latin letters, digits and underscores, a letter first.", 'columns');
+            }
+            if (isset($seen[strtolower($column['name'])])) {
+                throw CannotPublish::because("Two columns are called \"{$column['name']}\".", 'columns');
+            }
+            $seen[strtolower($column['name'])] = true;
+        }
+        $shape = FeedShape::of($feed, $table);
+        if ($shape->missing !== []) {
+            throw CannotPublish::because("$feed->reads no longer has the column ".implode(', ', $shape->missing).'. Leave it out, or wait until it is there again.', 'columns');
+        }
+        if ($shape->columns === []) {
+            throw CannotPublish::because('A feed has at least one column.', 'columns');
+        }
+        $this->checkSettings($feed, $shape, $table);
+    }
+
+    /**
+     * @throws CannotPublish
+     */
+    private function checkSettings(Feed $feed, FeedShape $shape, KeptTable $table): void
+    {
+        foreach ($feed->key as $name) {
+            $column = $shape->column($name) ?? throw CannotPublish::because("The key names \"$name\", which is no column of the feed.", 'key');
+            if ($column->kind() === TermKind::Json) {
+                throw CannotPublish::because("$name holds JSON, which cannot tell rows apart.", 'key');
+            }
+        }
+        if ($feed->key === [] && ($table->is_view || $table->key !== [])) {
+            throw CannotPublish::because($table->is_view ? 'The rows of a view have no number, so name the columns that tell them apart.' : "Rows of $table->name are told apart by ".implode(', ', $table->key).', so there is no number of them. Name the columns of the key.', 'key');
+        }
+        try {
+            FeedOrder::read($feed->sort, $shape->columns, $shape->key);
+        } catch (CannotFilter $cannot) {
+            throw CannotPublish::because($cannot->getMessage(), 'sort', $cannot);
+        }
+        $this->condition($feed, $table);
+        if ($feed->page < 1 || $feed->most > self::MOST_ROWS || $feed->page > $feed->most) {
+            throw CannotPublish::because('A page has between 1 and '.self::MOST_ROWS.' rows, and the usual one is no larger than the largest.', 'page');
+        }
+        foreach ($feed->origins as $origin) {
+            if ($origin !== '*' && preg_match('~^https?://[a-z0-9.-]+(?::\d{1,5})?$~D', $origin) !== 1) {
+                throw CannotPublish::because("\"$origin\" is no origin of web pages, like https://portal.saltmarsh.example.", 'origins');
+            }
+        }
+    }
+
+    /**
+     * @throws CannotPublish
+     */
+    private function condition(Feed $feed, KeptTable $table): BoundSql
+    {
+        if (trim($feed->condition) === '') {
+            return BoundSql::all();
+        }
+        if (preg_match('/\bnow\s*\(/i', $feed->condition) === 1) {
+            throw CannotPublish::because('now() would be the moment at which the feed was published. Readers can use it in their filters.', 'condition');
+        }
+        try {
+            return (new FilterSql(FeedShape::ofTable($table), ODataVersion::V4, new \DateTimeImmutable('2030-01-01')))->condition($feed->condition);
+        } catch (CannotFilter $cannot) {
+            throw CannotPublish::because($cannot->getMessage(), 'condition', $cannot);
+        }
+    }
+
+    /**
+     * @throws CannotPublish
+     */
+    private function define(Feed $feed, KeptTable $table): void
+    {
+        if (KeptTable::query()->where(['environment_id' => $feed->environment_id, 'name' => $feed->view()])->exists()) {
+            throw CannotPublish::because("A table is called {$feed->view()}, as this feed has to be in the database. Give that another name.", 'reads');
+        }
+        $quoted = static fn (string $name): string => '`'.str_replace('`', '``', $name).'`';
+        $columns = array_map(static fn (array $one): string => $quoted($one['column']), $feed->columns);
+        $names = array_column($feed->columns, 'name');
+        if ($feed->key === []) {
+            $columns[] = $quoted(FeedShape::ROW);
+            $names[] = FeedShape::ROW;
+        }
+        $sql = 'SELECT '.implode(', ', $columns).' FROM '.$quoted($table->name).' WHERE '.$this->written($this->condition($feed, $table));
+        try {
+            $this->views->define($feed->user, $feed->environment, $feed->view(), $names, $sql);
+        } catch (\PDOException $refused) {
+            throw CannotPublish::because('The database does not take it: '.$refused->getMessage(), 'condition', $refused);
+        }
+    }
+
+    /**
+     * A condition with its values in it, since a view has no place for them. Names may hold question marks, which are none of a value.
+     */
+    private function written(BoundSql $condition): string
+    {
+        $values = $condition->values;
+
+        return (string) preg_replace_callback('/`(?:[^`]|``)*+`(*SKIP)(*FAIL)|\?/', function () use (&$values): string {
+            return $this->database->getPdo()->quote((string) array_shift($values));
+        }, $condition->sql);
+    }
+
+    /**
+     * A key that somebody chose tells rows apart, and is never empty.
+     *
+     * @throws CannotPublish
+     */
+    private function checkKey(Feed $feed): void
+    {
+        if ($feed->key === []) {
+            return;
+        }
+        $found = $this->views->counts($feed->environment, $feed->view(), $feed->key);
+        if ($found->empty > 0) {
+            throw CannotPublish::because("In $found->empty of $found->rows rows a column of the key is empty: ".implode(', ', $feed->key).'. Choose columns that always have a value.', 'key');
+        }
+        if ($found->different < $found->rows) {
+            throw CannotPublish::because(implode(', ', $feed->key)." does not tell all rows apart: $found->rows rows have $found->different different values. Add a column to the key.", 'key');
+        }
+    }
+}

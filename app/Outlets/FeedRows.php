@@ -1,0 +1,176 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Outlets;
+
+use App\Models\Feed;
+use App\Models\Principal;
+use App\Queries\ViewOwners;
+use App\Reservoir\ReaderAccounts;
+use App\Secrets\Vault;
+use DeepSpring\Feed\BoundSql;
+use DeepSpring\Feed\CannotGoOn;
+use DeepSpring\Feed\FeedColumn;
+use DeepSpring\Feed\Keyset;
+use DeepSpring\Feed\OrderPart;
+use DeepSpring\Feed\SealedPlace;
+
+/**
+ * Answers what is asked of a feed, as the account of whoever asks, which may read the feed's view and nothing else.
+ */
+final readonly class FeedRows
+{
+    /** Seconds of the statement for a page, and for all rows. */
+    private const LONGEST = 20;
+
+    private const LONGEST_WHOLE = 600;
+
+    private const BEYOND_NUMBERS = 1690;
+
+    private const TOO_LONG = 1969;
+
+    /** No such table, column, right; a view that reads one of these; all connections of the account are taken. */
+    private const NOT_THERE = [1054, 1142, 1143, 1146, 1356, 1044, 1045];
+
+    private const ALL_TAKEN = 1226;
+
+    public function __construct(private ReaderAccounts $accounts, private ViewOwners $owners, private Vault $vault)
+    {
+    }
+
+    /**
+     * @param  int  $size  rows of a page
+     *
+     * @throws FeedProblem
+     */
+    public function page(Feed $feed, FeedShape $shape, FeedState $state, FeedQuestion $question, Principal $principal, int $size): FeedPage
+    {
+        $order = $question->order->parts;
+        $place = $this->place($feed, $shape, $state, $question);
+        $conditions = [$question->condition];
+        if ($question->after !== '') {
+            try {
+                $conditions[] = Keyset::after($order, $this->values($place->open($question->after), count($order)));
+            } catch (CannotGoOn $cannot) {
+                throw FeedProblem::ofPlace('after', $cannot);
+            }
+        }
+        $sorted = array_map(static fn (OrderPart $part): FeedColumn => $part->column, $order);
+        $pdo = $this->connect($feed, $principal, self::LONGEST);
+        $rows = [];
+        foreach ($this->read($feed, $pdo, [...$question->columns, ...$sorted], BoundSql::all(...$conditions), $question, $size + 1) as $row) {
+            $rows[] = $row;
+        }
+        $goesOn = count($rows) > $size;
+        $rows = array_slice($rows, 0, $size);
+        $shown = count($question->columns);
+        try {
+            $next = $goesOn && $rows !== [] ? $place->seal(array_slice($rows[count($rows) - 1], $shown)) : null;
+        } catch (CannotGoOn $cannot) {
+            throw FeedProblem::ofPlace('order', $cannot);
+        }
+        $total = $question->total ? $this->total($feed, $pdo, $question->condition) : null;
+
+        return new FeedPage($question->columns, array_map(static fn (array $row): array => array_slice($row, 0, $shown), $rows), $next, $total);
+    }
+
+    /**
+     * All rows, as the database gives them.
+     *
+     * @return \Generator<int, list<string|null>>
+     *
+     * @throws FeedProblem
+     */
+    public function all(Feed $feed, FeedQuestion $question, Principal $principal): \Generator
+    {
+        yield from $this->read($feed, $this->connect($feed, $principal, self::LONGEST_WHOLE), $question->columns, $question->condition, $question, $question->top);
+    }
+
+    /**
+     * Where readers of one question go on. Rows without a key have their numbers for as long as they are not replaced.
+     */
+    private function place(Feed $feed, FeedShape $shape, FeedState $state, FeedQuestion $question): SealedPlace
+    {
+        $isNumbered = $shape->key !== [] && $shape->key[0]->column->name === FeedShape::ROW;
+
+        return new SealedPlace($this->vault->derive("feed $feed->id"), $question->mark, (string) json_encode([$feed->columns, $feed->condition, $feed->key, $feed->sort, $isNumbered ? $state->mark : null]));
+    }
+
+    /**
+     * @param  list<string|null>  $values
+     * @return list<string|null>
+     *
+     * @throws CannotGoOn
+     */
+    private function values(array $values, int $count): array
+    {
+        return count($values) === $count ? $values : throw CannotGoOn::isNone();
+    }
+
+    /**
+     * @throws FeedProblem
+     */
+    private function connect(Feed $feed, Principal $principal, int $seconds): \PDO
+    {
+        if ($feed->user->isOff()) {
+            throw new FeedProblem(503, 'Whoever answers for this feed can no longer read anything here. It needs another owner.');
+        }
+        $this->owners->align($feed->environment, [$feed->reads]);
+        $this->accounts->align($feed->user, $feed->environment);
+        try {
+            return $this->accounts->connect($principal, $feed->environment, $seconds);
+        } catch (\PDOException $refused) {
+            throw $this->problem($refused);
+        }
+    }
+
+    /**
+     * @param  list<FeedColumn>  $columns
+     * @return \Generator<int, list<string|null>>
+     *
+     * @throws FeedProblem
+     */
+    private function read(Feed $feed, \PDO $pdo, array $columns, BoundSql $condition, FeedQuestion $question, ?int $most): \Generator
+    {
+        $sql = 'SELECT '.implode(', ', array_map(static fn (FeedColumn $column): string => $column->sql(), $columns))." FROM `{$feed->view()}` WHERE $condition->sql ORDER BY {$question->order->sql()}".($most === null ? '' : " LIMIT $most");
+        try {
+            $statement = $pdo->prepare($sql);
+            $statement->execute($condition->values);
+            while (is_array($row = $statement->fetch(\PDO::FETCH_NUM))) {
+                yield array_map(static fn (mixed $value): ?string => $value === null ? null : (string) $value, $row);
+            }
+            $statement->closeCursor();
+        } catch (\PDOException $refused) {
+            throw $this->problem($refused);
+        }
+    }
+
+    /**
+     * @throws FeedProblem
+     */
+    private function total(Feed $feed, \PDO $pdo, BoundSql $condition): int
+    {
+        try {
+            $statement = $pdo->prepare("SELECT COUNT(*) FROM `{$feed->view()}` WHERE $condition->sql");
+            $statement->execute($condition->values);
+
+            return (int) $statement->fetchColumn();
+        } catch (\PDOException $refused) {
+            throw $this->problem($refused);
+        }
+    }
+
+    private function problem(\PDOException $refused): FeedProblem
+    {
+        $code = (int) ($refused->errorInfo[1] ?? $refused->getCode());
+
+        return match (true) {
+            $code === self::BEYOND_NUMBERS => new FeedProblem(400, 'A sum or product in the filter goes beyond the numbers there are.', [], 'filter', $refused),
+            $code === self::TOO_LONG => new FeedProblem(503, 'The database took longer than it may for this. Ask for fewer rows, or with a condition or an order for which there is an index.', ['Retry-After' => '60'], null, $refused),
+            $code === self::ALL_TAKEN => new FeedProblem(429, 'As many requests as this key may make at the same time are being answered. Wait for one of them.', ['Retry-After' => '1'], null, $refused),
+            in_array($code, self::NOT_THERE, true) => new FeedProblem(503, 'What this feed reads is not there now. Whoever answers for it can see why.', ['Retry-After' => '60'], null, $refused),
+            default => throw $refused,
+        };
+    }
+}

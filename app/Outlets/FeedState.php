@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Outlets;
+
+use App\Models\Feed;
+use App\Models\KeptTable;
+use App\Queries\Results\TablesBeneath;
+use Illuminate\Support\Carbon;
+
+/**
+ * Which rows a feed holds now: since when, and a mark that differs once they do.
+ */
+final readonly class FeedState
+{
+    /**
+     * @param  string|null  $mark  null where nobody can say when it changes
+     * @param  Carbon|null  $since  of the table, or of the one beneath that was refreshed last
+     * @param  Carbon|null  $oldest  of the one that was refreshed first
+     */
+    private function __construct(public ?string $mark, public ?Carbon $since, public ?Carbon $oldest, public ?int $run)
+    {
+    }
+
+    public static function of(Feed $feed, KeptTable $table): self
+    {
+        $beneath = TablesBeneath::of($feed->environment, 'select * from `'.str_replace('`', '``', $feed->reads).'`');
+        $tables = $beneath === null ? null : KeptTable::query()->where(['environment_id' => $feed->environment_id, 'is_view' => false])->whereIn('name', array_keys($beneath))->orderBy('refreshed_at')->get(['name', 'refreshed_at', 'run_id']);
+        $last = $tables?->last();
+
+        return new self(
+            $beneath === null ? null : hash('xxh128', (string) json_encode([$feed->id, $feed->updated_at->format('Uu'), $beneath])),
+            $last->refreshed_at ?? ($table->is_view ? null : $table->refreshed_at),
+            $tables?->first()->refreshed_at ?? null,
+            $last->run_id ?? null,
+        );
+    }
+}
