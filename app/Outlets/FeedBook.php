@@ -7,6 +7,7 @@ namespace App\Outlets;
 use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Models\Feed;
+use App\Models\KeptColumn;
 use App\Models\KeptTable;
 use App\Models\User;
 use App\Reservoir\Views;
@@ -42,20 +43,14 @@ final readonly class FeedBook
     public function draft(KeptTable $table, User $by): Feed
     {
         $base = trim((string) preg_replace('/[^a-z0-9]+/', '-', strtolower($table->name)), '-');
-        $base = preg_match('/^[a-z]/', $base) === 1 ? mb_substr($base, 0, 50) : 'feed-'.mb_substr($base, 0, 40);
+        $base = preg_match('/^[a-z]/', $base) === 1 ? substr($base, 0, 50) : 'feed-'.substr($base, 0, 40);
         for ($name = $base, $number = 2; Feed::query()->where('name', $name)->exists(); $number++) {
             $name = "$base-$number";
         }
-        $columns = $taken = [];
-        foreach ($table->keptColumns() as $column) {
-            $name_ = preg_match(self::COLUMN, $column->name) === 1 ? $column->name : SafeNames::clean($column->name);
-            for ($unique = $name_, $number = 2; isset($taken[strtolower($unique)]); $number++) {
-                $unique = substr($name_, 0, 60)."_$number";
-            }
-            $taken[strtolower($unique)] = true;
-            $columns[] = ['name' => $unique, 'column' => $column->name];
-        }
-        $names = array_column($columns, 'name', 'column');
+        $given = array_map(static fn (KeptColumn $column): string => $column->name, $table->keptColumns());
+        $seen = SafeNames::all(array_map(static fn (string $one): string => preg_match(self::COLUMN, $one) === 1 ? $one : SafeNames::clean($one), $given));
+        $columns = array_map(static fn (string $one, string $column): array => ['name' => $one, 'column' => $column], $seen, $given);
+        $names = array_combine($given, $seen);
 
         return Feed::query()->create([
             'environment_id' => $table->environment_id, 'user_id' => $by->id, 'name' => $name, 'title' => $table->title(), 'about' => $table->texts['comment'] ?? '', 'reads' => $table->name,
