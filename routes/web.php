@@ -17,8 +17,10 @@ use App\Http\Health\HealthController;
 use App\Http\Lookups\LookupController;
 use App\Http\Notes\FollowController;
 use App\Http\Notes\NoteController;
+use App\Http\Outlets\ConsumerController;
 use App\Http\Outlets\FeedController;
 use App\Http\Outlets\KnownReader;
+use App\Http\Outlets\OutletController;
 use App\Http\People\AccountController;
 use App\Http\People\InvitationController;
 use App\Http\People\LogController;
@@ -246,6 +248,22 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::post('/queries/{query}/keep/texts', [QueryKeepController::class, 'describe'])->name('queries.keep.texts');
     Route::post('/queries/{query}/keep/refresh', [QueryKeepController::class, 'refresh'])->name('queries.keep.refresh');
     Route::delete('/queries/{query}/keep', [QueryKeepController::class, 'destroy'])->name('queries.unkeep');
+
+    Route::get('/outlets', [OutletController::class, 'index'])->name('outlets.index');
+    Route::post('/outlets', [OutletController::class, 'store'])->name('outlets.store');
+    Route::post('/outlets/readers', [ConsumerController::class, 'store'])->name('outlets.readers.store');
+    Route::get('/outlets/readers/{consumer}', [ConsumerController::class, 'show'])->whereNumber('consumer')->name('outlets.readers.show');
+    Route::post('/outlets/readers/{consumer}', [ConsumerController::class, 'update'])->whereNumber('consumer')->name('outlets.readers.update');
+    Route::delete('/outlets/readers/{consumer}', [ConsumerController::class, 'destroy'])->whereNumber('consumer')->name('outlets.readers.destroy');
+    Route::post('/outlets/readers/{consumer}/keys', [ConsumerController::class, 'give'])->whereNumber('consumer')->name('outlets.readers.give');
+    Route::delete('/outlets/readers/{consumer}/keys/{key}', [ConsumerController::class, 'withdraw'])->whereNumber(['consumer', 'key'])->name('outlets.readers.withdraw');
+    Route::get('/outlets/{feed}', [OutletController::class, 'show'])->whereNumber('feed')->name('outlets.feed');
+    Route::post('/outlets/{feed}', [OutletController::class, 'update'])->whereNumber('feed')->name('outlets.feed.update');
+    Route::delete('/outlets/{feed}', [OutletController::class, 'destroy'])->whereNumber('feed')->name('outlets.feed.destroy');
+    Route::post('/outlets/{feed}/version', [OutletController::class, 'next'])->whereNumber('feed')->name('outlets.feed.next');
+    Route::post('/outlets/{feed}/off', [OutletController::class, 'off'])->whereNumber('feed')->name('outlets.feed.off');
+    Route::get('/outlets/{feed}/requests', [OutletController::class, 'calls'])->whereNumber('feed')->name('outlets.feed.calls');
+    Route::get('/outlets/{feed}/documentation', [OutletController::class, 'documentation'])->whereNumber('feed')->name('outlets.feed.documentation');
 
     Route::get('/notes', [NoteController::class, 'index'])->name('notes.index');
     Route::get('/notes/following', [FollowController::class, 'index'])->name('notes.following');

@@ -28,7 +28,7 @@ final class FeedProblem extends \RuntimeException
 
     public static function ofFilter(string $parameter, CannotFilter $cannot): self
     {
-        return new self($cannot->isPossible ? 400 : 501, ($cannot->at === null ? '' : 'Character '.($cannot->at + 1).': ').$cannot->getMessage(), [], $parameter, $cannot);
+        return new self($cannot->isPossible ? 400 : 501, ($cannot->at === null || str_contains(strtolower($cannot->getMessage()), 'character ') ? '' : 'Character '.($cannot->at + 1).': ').$cannot->getMessage(), [], $parameter, $cannot);
     }
 
     public static function ofPlace(string $parameter, CannotGoOn $cannot): self

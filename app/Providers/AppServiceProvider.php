@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Providers;
 
 use App\Audit\AuditLog;
+use App\Models\Consumer;
+use App\Models\Feed;
 use App\Models\Role;
 use App\Models\Run;
 use App\Models\SavedQuery;
@@ -27,6 +29,8 @@ use App\People\People;
 use App\People\Provider\Provider;
 use App\People\Provider\ProviderPeople;
 use App\People\SignInThrottle;
+use App\Policies\ConsumerPolicy;
+use App\Policies\FeedPolicy;
 use App\Policies\RunPolicy;
 use App\Policies\SavedQueryPolicy;
 use App\Policies\SourcePolicy;
@@ -108,6 +112,8 @@ final class AppServiceProvider extends ServiceProvider
         Gate::policy(Source::class, SourcePolicy::class);
         Gate::policy(SavedQuery::class, SavedQueryPolicy::class);
         Gate::policy(Run::class, RunPolicy::class);
+        Gate::policy(Feed::class, FeedPolicy::class);
+        Gate::policy(Consumer::class, ConsumerPolicy::class);
         Gate::define('administer', static fn (User $user): bool => $user->role === Role::Administrator);
         $this->rescueWhileWorking();
         $this->app->make(SignInThrottle::class)->register();

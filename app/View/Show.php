@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\View;
 
 use App\Models\Endpoint;
+use App\Models\KeptTable;
 use App\Models\QueryKeep;
 use Carbon\CarbonInterface;
 use DeepSpring\Ask\EndpointRole;
@@ -47,6 +48,14 @@ final class Show
         $said = $thrown->getMessage();
 
         return $said === '' || str_contains($said, '\\') || str_contains($said, 'route') ? $otherwise : $said;
+    }
+
+    /**
+     * Where the rows of a table or view are seen.
+     */
+    public static function rowsOf(KeptTable $table): string
+    {
+        return $table->is_view ? self::sheet($table->endpoint) : route('tables.show', $table->name);
     }
 
     /**

@@ -156,7 +156,7 @@ final class FeedFiltersTest extends AppTestCase
             return ["concat($inner, $other)", static fn (array $row): ?string => $of($row) === null || $ofOther($row) === null ? null : $of($row).$ofOther($row)];
         }
         $at = mt_rand(0, 3);
-        [$name, $does] = [['tolower', mb_strtolower(...)], ['toupper', mb_strtoupper(...)], ["substring", static fn (string $text): string => mb_substr($text, $at)]][$kind - 4];
+        [$name, $does] = [['tolower', mb_strtolower(...)], ['toupper', mb_strtoupper(...)], ['substring', static fn (string $text): string => mb_substr($text, $at)]][$kind - 4];
 
         return [$kind === 6 ? "substring($inner, $at)" : "$name($inner)", static fn (array $row): ?string => ($text = $of($row)) === null ? null : $does($text)];
     }

@@ -281,6 +281,7 @@ final class FeedsTest extends AppTestCase
     {
         [, $key] = $this->consumer($this->feed());
         $csv = (string) $this->ask('/feeds/loans.csv?fields=loan_id,ref', $key)->assertOk()->streamedContent();
+        self::assertStringContainsString('private', (string) $this->ask('/feeds/loans.csv?fields=ref&top=1', $key)->headers->get('Cache-Control'));
         self::assertSame("loan_id,ref\r\n".implode('', array_map(static fn (array $row): string => "{$row['loan_id']},{$row['ref']}\r\n", $this->kept('select loan_id, ref from loans order by loan_id'))), $csv);
         $lines = explode("\n", trim((string) $this->ask('/feeds/loans?top=7', $key, ['Accept' => 'application/x-ndjson'])->assertOk()->streamedContent()));
         self::assertSame($this->ask('/feeds/loans?top=7', $key)->json('rows'), array_map(static fn (string $line): mixed => json_decode($line, true), $lines));
@@ -288,7 +289,7 @@ final class FeedsTest extends AppTestCase
         $this->ask('/feeds/loans', $key, ['Accept' => 'image/png'])->assertStatus(406);
         $this->ask('/feeds/loans.pdf', $key)->assertStatus(404);
         self::assertSame([], glob(base_path(config('spring.var').'/tmp/feed*')));
-        self::assertSame([1200, 7, 7, 1200], FeedCall::query()->where('status', 200)->orderBy('id')->pluck('rows')->all());
+        self::assertSame([1200, 1, 7, 7, 1200], FeedCall::query()->where('status', 200)->orderBy('id')->pluck('rows')->all());
     }
 
     public function test_pages_of_named_origins_may_read_it(): void

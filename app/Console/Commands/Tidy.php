@@ -22,6 +22,7 @@ use App\Models\RunState;
 use App\Models\StatementUse;
 use App\Models\TableIndex;
 use App\Outlets\CallLog;
+use App\Outlets\FeedBook;
 use App\Queries\ExportFiles;
 use App\Queries\Keeping\QueryKeeping;
 use App\Queries\Live\LiveReader;
@@ -60,7 +61,7 @@ final class Tidy extends Command
         parent::__construct();
     }
 
-    public function handle(Runs $runs, TableStates $states, QueryKeeping $keeping): int
+    public function handle(Runs $runs, TableStates $states, QueryKeeping $keeping, FeedBook $feeds): int
     {
         $runs->rescue();
         $before = Carbon::now()->subDays(self::DAYS);
@@ -75,6 +76,7 @@ final class Tidy extends Command
         $this->dropPages();
         $this->buildIndexes();
         Environment::query()->get()->each($keeping->alignViews(...));
+        $feeds->alignViews();
         QueryDrafts::tidy();
         ExportFiles::tidy();
         KeptResults::tidy();

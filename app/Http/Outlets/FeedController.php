@@ -166,9 +166,10 @@ final class FeedController extends Controller
 
             throw $failed;
         }
-        $headers = $response->headers->all();
+        $file = new BinaryFileResponse($path, 200, $response->headers->all(), false, null, false, false);
+        $file->headers->set('Cache-Control', (string) $response->headers->get('Cache-Control'));
 
-        return (new BinaryFileResponse($path, 200, $headers))->setContentDisposition($form === FeedForm::Xlsx ? 'attachment' : 'inline', "$feed->name.$form->value")->deleteFileAfterSend();
+        return $file->setContentDisposition($form === FeedForm::Xlsx ? 'attachment' : 'inline', "$feed->name.$form->value")->deleteFileAfterSend();
     }
 
     private static function bytes(AnyResponse $response): int

@@ -35,6 +35,9 @@ final readonly class SlowRequests
         '^POST /tables/[^/?]+/profile$',
         '^(GET|DELETE) /tables/[^/?]+/history([?].*)?$',
         '^GET /sources/[^/?]+/endpoints/[^/?]+/checks/tried([?].*)?$',
+        // Rows for others.
+        '^(GET|HEAD) /feeds/[^?]+([?].*)?$',
+        '^(GET|POST) /outlets/[0-9]+$',
         // Large files.
         '^GET /tries/[0-9]+/(har|[0-9]+/body)$',
         '^GET /queries/export/[a-z0-9]+$',

@@ -1,7 +1,7 @@
 @extends('layouts.plain')
 
 @section('page')
-@php($course = ['watershed' => 'Watershed', 'sources' => 'Sources', 'tables' => 'Tables', 'queries' => 'Queries', 'runs' => 'Runs', 'notes' => 'Notes'])
+@php($course = ['watershed' => 'Watershed', 'sources' => 'Sources', 'tables' => 'Tables', 'queries' => 'Queries', 'outlets' => 'Outlets', 'runs' => 'Runs', 'notes' => 'Notes'])
 @php($mayBuild = auth()->user()->role->mayBuild())
 <a class="visually-hidden" href="#content">Skip to the content</a>
 <header class="band">

@@ -48,6 +48,8 @@
                     '' : ', ' }}@empty nothing that is kept @endforelse</dd>
             </dl>
             @if ($mayChange)<div class="mt-3 flex flex-wrap gap-2">
+                <form method="post" action="{{ route('outlets.store') }}">@csrf<input type="hidden" name="table" value="{{ $sheet->keep->name }}"><button class="btn"
+                    title="Makes a feed of it, which nobody can read until you publish it">Hand it out</button></form>
                 @unless ($sheet->keep->is_view)<form method="post"
                     action="{{ route('queries.keep.refresh', $query) }}">@csrf<button class="btn">Refresh now</button>
                     @if ($sheet->keep->period !== null)<button class="btn" name="whole" value="1">Refresh all of it</button>@endif</form>@endunless

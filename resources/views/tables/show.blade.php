@@ -29,6 +29,8 @@
                 hx-target="#exported" hx-disabled-elt="#export button">{{ $format->label() }}</button></p>@endforeach
             <div class="mt-2" id="exported" aria-live="polite"></div></div></details>
         <a class="btn" href="{{ route('queries.create', ['table' => $table->name]) }}">Query it</a>
+        <form method="post" action="{{ route('outlets.store') }}">@csrf<input type="hidden" name="table" value="{{ $table->name }}"><button class="btn"
+            title="Makes a feed of it, which nobody can read until you publish it">Hand it out</button></form>
         @can('update', $table->endpoint->source)
             @php($isOfQuery = $table->endpoint->source->of_query)
             <a class="btn" href="{{ \App\View\Show::sheet($table->endpoint) }}">{{ $isOfQuery ? 'Open the query' : 'Open the endpoint' }}</a>
