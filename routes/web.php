@@ -19,6 +19,7 @@ use App\Http\Notes\FollowController;
 use App\Http\Notes\NoteController;
 use App\Http\Outlets\ConsumerController;
 use App\Http\Outlets\FeedController;
+use App\Http\Outlets\FeedOpenApiController;
 use App\Http\Outlets\KnownReader;
 use App\Http\Outlets\OutletController;
 use App\Http\People\AccountController;
@@ -71,6 +72,8 @@ Route::withoutMiddleware('web')->group(function (): void {
     Route::get('/ready', [HealthController::class, 'ready'])->name('ready');
 });
 Route::withoutMiddleware('web')->middleware(KnownReader::class)->group(function (): void {
+    Route::get('/feeds/openapi.json', FeedOpenApiController::class)->name('feeds.openapi');
+    Route::get('/feeds/v{version}/{name}/openapi.json', FeedOpenApiController::class)->where(['version' => '[1-9][0-9]{0,3}', 'name' => '[a-z0-9-]+'])->name('feeds.openapi.one');
     Route::match(['GET', 'OPTIONS'], '/feeds/v{version}/{file}', FeedController::class)->where(['version' => '[1-9][0-9]{0,3}', 'file' => '[a-z0-9-]+([.][a-z]+)?'])->name('feeds.version');
     Route::match(['GET', 'OPTIONS'], '/feeds/{file}', FeedController::class)->where('file', '[a-z0-9-]+([.][a-z]+)?')->name('feeds');
 });

@@ -21,6 +21,9 @@ final class CallLog
 
     private const ASKED = 1000;
 
+    /** Seconds after which nobody waits for a file any more. */
+    private const FORGOTTEN = 7200;
+
     public static function note(Feed $feed, ?Principal $by, string $form, string $asked, int $rows, int $bytes, int $milliseconds, int $status, ?string $reason = null): void
     {
         FeedCall::query()->create([
@@ -33,6 +36,10 @@ final class CallLog
     public static function tidy(): void
     {
         FeedCall::query()->where('at', '<', Carbon::now()->subDays(self::DAYS))->limit(50_000)->delete();
+        // Files whose process died before they were sent.
+        foreach ((array) glob(base_path(config('spring.var').'/tmp/feed*')) as $file) {
+            filemtime((string) $file) < time() - self::FORGOTTEN && @unlink((string) $file);
+        }
     }
 
     public static function withoutKeys(string $text): string

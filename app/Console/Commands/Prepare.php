@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Models\AllowedHost;
+use App\Models\Consumer;
 use App\Models\Environment;
+use App\Models\KeptTable;
 use App\Models\Role;
 use App\Models\RunState;
 use App\Models\SavedQuery;
@@ -14,6 +16,8 @@ use App\Models\User;
 use App\OData\MetadataFetcher;
 use App\Operations\Upgrade;
 use App\Operations\UpgradeRefused;
+use App\Outlets\CannotPublish;
+use App\Outlets\FeedBook;
 use App\People\DemoPeople;
 use App\People\Invitations;
 use App\Queries\Keeping\QueryKeeping;
@@ -107,7 +111,29 @@ final class Prepare extends Command
             $store->publish($source, $builder);
             $this->fill(Source::query()->findOrFail($source->id), $trial, $builder, $tries, $runs, $refresh);
         }
+        $this->handOut($builder, $trial);
         SavedQuery::query()->create(['user_id' => User::query()->where('role', Role::Analyst)->value('id'), 'name' => 'Cover by borrower', 'description' => 'What each borrower has out, and what it is insured for.', 'labels' => ['loans'], 'sql' => (string) file_get_contents(database_path('demo/cover-by-borrower.sql'))]);
+    }
+
+    /**
+     * A feed, and somebody who could read it with a key.
+     */
+    private function handOut(User $builder, Environment $environment): void
+    {
+        $table = KeptTable::query()->where(['environment_id' => $environment->id, 'name' => 'loans'])->first();
+        if ($table === null) {
+            return;
+        }
+        $book = app(FeedBook::class);
+        $feed = $book->draft($table, $builder);
+        $shown = ['loan_id', 'ref', 'house', 'borrower', 'town', 'due', 'cover'];
+        try {
+            $book->change($feed, ['name' => 'loans-open', 'title' => 'Open loans', 'about' => 'What is out of the houses now, and until when.', 'condition' => "status eq 'open'", 'columns' => array_values(array_filter($feed->columns, static fn (array $column): bool => in_array($column['column'], $shown, true)))], $builder);
+            $book->publish($feed, $builder);
+        } catch (CannotPublish $cannot) {
+            $this->warn("loans-open: {$cannot->getMessage()}");
+        }
+        Consumer::query()->create(['user_id' => $builder->id, 'name' => 'Courier planning', 'purpose' => 'Says each Monday which loans a courier has to fetch.'])->feeds()->attach($feed);
     }
 
     /**

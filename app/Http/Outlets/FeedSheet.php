@@ -58,7 +58,7 @@ final readonly class FeedSheet
     public function __construct(public Feed $feed, public ?KeptTable $table, FeedRows $rows, User $person)
     {
         $this->columns = self::columns($feed, $table);
-        $this->calls = FeedCall::query()->where('feed_id', $feed->id)->orderByDesc('id')->limit(self::CALLS)->get()->load('consumer', 'user');
+        $this->calls = FeedCall::query()->with(['consumer', 'user'])->where('feed_id', $feed->id)->latest('id')->limit(self::CALLS)->get();
         $this->figures = CallFigures::of($feed);
         $this->consumers = Consumer::query()->with('keys')->orderBy('name')->get();
         $this->readers = array_map(intval(...), $feed->consumers()->pluck('consumers.id')->all());

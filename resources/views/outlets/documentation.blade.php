@@ -9,7 +9,8 @@
 <div class="body">
     <p class="m break-all">{{ $docs->address }} <button type="button" class="link" data-copy="{{ $docs->address }}" aria-label="Copy the address">copy</button></p>
     <p class="s max-w-[760px] mt-1">JSON comes in pages; each says the address of the next one under <code>next</code>, until that is null. With <code>.csv</code>,
-        <code>.xlsx</code>, <code>.ndjson</code> or <code>.tsv</code> at its end the address gives all rows as a file.</p>
+        <code>.xlsx</code>, <code>.ndjson</code> or <code>.tsv</code> at its end the address gives all rows as a file. The <a
+        href="{{ $docs->address }}/openapi.json">OpenAPI document</a> says the same for programs.</p>
     <h2 class="mt-5 mb-1">Try it</h2>
     <form id="try-feed" class="max-w-[900px]" data-address="{{ $docs->address }}">
         <div class="flex flex-wrap items-end gap-3">
