@@ -27,8 +27,10 @@ final readonly class FeedQuestion
      * @param  list<FeedColumn>  $columns  that are answered, in their order
      * @param  int|null  $top  rows at most; null for as many as the form of the answer has by itself
      * @param  string  $after  where to go on; empty for the beginning
+     * @param  string  $mark  all of it that has to stay the same from page to page
+     * @param  int  $skip  rows that are passed over at the beginning
      */
-    public function __construct(public array $columns, public BoundSql $condition, public FeedOrder $order, public ?int $top, public string $after, public bool $total, public string $mark)
+    public function __construct(public array $columns, public BoundSql $condition, public FeedOrder $order, public ?int $top, public string $after, public bool $total, public string $mark, public int $skip = 0)
     {
     }
 

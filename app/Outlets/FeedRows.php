@@ -59,7 +59,7 @@ final readonly class FeedRows
         $sorted = array_map(static fn (OrderPart $part): FeedColumn => $part->column, $order);
         $pdo = $this->connect($feed, $principal, self::LONGEST);
         $rows = [];
-        foreach ($this->read($feed, $pdo, [...$question->columns, ...$sorted], BoundSql::all(...$conditions), $question, $size + 1) as $row) {
+        foreach ($this->read($feed, $pdo, [...$question->columns, ...$sorted], BoundSql::all(...$conditions), $question, $size + 1, $question->after === '' ? $question->skip : 0) as $row) {
             $rows[] = $row;
         }
         $goesOn = count($rows) > $size;
@@ -131,9 +131,9 @@ final readonly class FeedRows
      *
      * @throws FeedProblem
      */
-    private function read(Feed $feed, \PDO $pdo, array $columns, BoundSql $condition, FeedQuestion $question, ?int $most): \Generator
+    private function read(Feed $feed, \PDO $pdo, array $columns, BoundSql $condition, FeedQuestion $question, ?int $most, int $skip = 0): \Generator
     {
-        $sql = 'SELECT '.implode(', ', array_map(static fn (FeedColumn $column): string => $column->sql(), $columns))." FROM `{$feed->view()}` WHERE $condition->sql ORDER BY {$question->order->sql()}".($most === null ? '' : " LIMIT $most");
+        $sql = 'SELECT '.implode(', ', array_map(static fn (FeedColumn $column): string => $column->sql(), $columns))." FROM `{$feed->view()}` WHERE $condition->sql ORDER BY {$question->order->sql()}".($most === null ? '' : " LIMIT $skip, $most");
         try {
             $statement = $pdo->prepare($sql);
             $statement->execute($condition->values);
@@ -144,6 +144,16 @@ final readonly class FeedRows
         } catch (\PDOException $refused) {
             throw $this->problem($refused);
         }
+    }
+
+    /**
+     * Rows for which the condition of a question holds.
+     *
+     * @throws FeedProblem
+     */
+    public function count(Feed $feed, FeedQuestion $question, Principal $principal): int
+    {
+        return $this->total($feed, $this->connect($feed, $principal, self::LONGEST), $question->condition);
     }
 
     /**

@@ -42,6 +42,24 @@ final readonly class FeedColumn
     }
 
     /**
+     * Its type in the entity data model (OData CSDL 4.01 §3.3).
+     */
+    public function edm(): string
+    {
+        return match ($this->type) {
+            'integer' => 'Edm.Int64',
+            'decimal' => 'Edm.Decimal',
+            'float' => 'Edm.Double',
+            'boolean' => 'Edm.Boolean',
+            'date' => 'Edm.Date',
+            'datetime' => 'Edm.DateTimeOffset',
+            'time' => 'Edm.TimeOfDay',
+            'uuid' => 'Edm.Guid',
+            default => 'Edm.String',
+        };
+    }
+
+    /**
      * Quoted for a statement.
      */
     public function sql(): string

@@ -151,7 +151,7 @@ final class FeedDocumentsTest extends AppTestCase
         $page = (string) $this->get("/outlets/$feed->id")->assertOk()->assertSee('not published')->getContent();
         $form = $this->fields($page, 'feed-form');
         self::assertSame(count($feed->columns), count($form['columns']));
-        $form['condition'] = "valu gt 5";
+        $form['condition'] = 'valu gt 5';
         $this->post("/outlets/$feed->id", $form)->assertSessionHasErrors('condition');
         self::assertStringContainsString('valu gt 5', (string) $this->get("/outlets/$feed->id")->assertSee('was probably meant')->getContent());
         self::assertSame('', $feed->refresh()->condition);
@@ -210,7 +210,7 @@ final class FeedDocumentsTest extends AppTestCase
         self::assertStringContainsString('/feeds/v1/items-dear', $out);
         self::assertSame(1, $said("spring:feed publish loan_items --environment=trial --by={$this->owner->email} --as=\"Items Dear\"")[0]);
         self::assertSame(2, Feed::query()->count());
-        [$code, $out] = $said("spring:feed key \"Courier planning\" --feed=items-dear --until=2099-12-31");
+        [$code, $out] = $said('spring:feed key "Courier planning" --feed=items-dear --until=2099-12-31');
         self::assertSame(0, $code);
         preg_match('/ds_\w{39}/', $out, $key);
         $this->key = $key[0];

@@ -9,7 +9,6 @@ use App\Models\Consumer;
 use App\Models\Feed;
 use App\Models\KeptTable;
 use App\Models\Principal;
-use App\Models\User;
 use App\Outlets\CallLimits;
 use App\Outlets\CallLog;
 use App\Outlets\FeedFile;
@@ -50,9 +49,9 @@ final class FeedController extends Controller
         $rows = 0;
         try {
             if ($reader === null) {
-                throw new FeedProblem(401, KnownReader::key($request) === null ? 'A key is needed: as "Authorization: Bearer", as "X-Api-Key", or as the password of basic authentication.' : 'This key opens nothing: it is none, it has ended, or it may not come from here.', ['WWW-Authenticate' => 'Bearer realm="feeds", Basic realm="feeds", charset="UTF-8"']);
+                throw KnownReader::isUnknown($request);
             }
-            if ($feed === null || ! self::mayRead($reader, $feed)) {
+            if ($feed === null || ! KnownReader::mayRead($reader, $feed)) {
                 throw FeedProblem::isNotThere($name);
             }
             $headers = $reader instanceof Consumer ? $this->limits->take($reader) : [];
@@ -82,11 +81,6 @@ final class FeedController extends Controller
     private function feed(string $name, ?string $version): ?Feed
     {
         return Feed::query()->with('environment', 'user')->where(['name' => $name, 'is_on' => true])->when($version !== null, static fn ($query) => $query->where('version', (int) $version))->orderBy('version')->first();
-    }
-
-    private static function mayRead(Principal $reader, Feed $feed): bool
-    {
-        return $reader instanceof User ? $feed->for_people : $reader instanceof Consumer && $reader->feeds()->whereKey($feed->id)->exists();
     }
 
     /**

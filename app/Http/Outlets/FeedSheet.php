@@ -121,7 +121,7 @@ final readonly class FeedSheet
     {
         $base = route('feeds.version', ['version' => $this->feed->version, 'file' => $this->feed->name]);
 
-        return ['REST' => $base] + array_combine(
+        return ['REST' => $base, 'OData' => route('feeds.odata', ['version' => $this->feed->version])] + array_combine(
             array_map(static fn (FeedForm $form): string => strtoupper($form->value), [FeedForm::Csv, FeedForm::Xlsx, FeedForm::Ndjson]),
             array_map(static fn (FeedForm $form): string => "$base.$form->value", [FeedForm::Csv, FeedForm::Xlsx, FeedForm::Ndjson]),
         );

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace App\Http\Outlets;
 
 use App\Models\Consumer;
+use App\Models\Feed;
 use App\Models\Principal;
 use App\Models\User;
+use App\Outlets\FeedProblem;
 use App\Outlets\KeyRing;
 use App\People\Sessions;
 use App\People\SignIn;
@@ -74,6 +76,16 @@ final readonly class KnownReader
         $header = $request->headers->get('x-api-key');
 
         return $bearer ?? ($header === null || trim($header) === '' ? null : trim($header)) ?? ($request->getPassword() === '' ? null : $request->getPassword());
+    }
+
+    public static function mayRead(Principal $reader, Feed $feed): bool
+    {
+        return $reader instanceof User ? $feed->for_people : $reader instanceof Consumer && $reader->feeds()->whereKey($feed->id)->exists();
+    }
+
+    public static function isUnknown(Request $request): FeedProblem
+    {
+        return new FeedProblem(401, self::key($request) === null ? 'A key is needed: as "Authorization: Bearer", as "X-Api-Key", or as the password of basic authentication.' : 'This key opens nothing: it is none, it has ended, or it may not come from here.', ['WWW-Authenticate' => 'Bearer realm="feeds", Basic realm="feeds", charset="UTF-8"']);
     }
 
     private static function mayComeFrom(Consumer $consumer, string $address): bool

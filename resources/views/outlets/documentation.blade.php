@@ -33,6 +33,10 @@
     <dl class="pairs text-sm max-w-[900px]">@foreach (\App\Http\Outlets\FeedDocumentation::PARAMETERS as $name => $what)<dt class="m">{{ $name }}</dt><dd>{{ ucfirst($what) }}.</dd>@endforeach</dl>
     <p class="s max-w-[760px] mt-2">A request that is not answered says why, as problem details (RFC 9457). 429 says under Retry-After when there is room again. An answer carries
         ETag and Last-Modified: sent back as If-None-Match or If-Modified-Since, what did not change comes as 304, without rows.</p>
+    <h2 class="mt-5 mb-1">Over OData</h2>
+    <p class="s max-w-[760px]">Whatever reads OData 4.01 or 4.0 is given <span class="m break-all">{{ route('feeds.odata', ['version' => $feed->version]) }}</span> <button type="button"
+        class="link" data-copy="{{ route('feeds.odata', ['version' => $feed->version]) }}" aria-label="Copy the address for OData">copy</button>, and basic authentication with the key as the
+        password. This feed is the entity set <code>{{ \App\Outlets\OData\FeedEntity::nameOf($feed->name) }}</code> there; $select, $filter, $orderby, $top, $skip, $count and $search are answered.</p>
     <h2 class="mt-5 mb-1">From a program</h2>
     @foreach ($docs->programs() as $language => $text)<details class="mt-1" @if ($loop->first) open @endif><summary>{{ $language }}</summary>
         <pre class="ev" tabindex="0" aria-label="In {{ $language }}">{{ $text }}</pre><button type="button" class="link" data-copy="{{ $text }}"

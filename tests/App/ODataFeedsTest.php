@@ -1,0 +1,203 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\App;
+
+use App\Local\Child;
+use App\Models\Consumer;
+use App\Models\Feed;
+use App\Models\FeedCall;
+use App\Models\KeptTable;
+use App\Models\Role;
+use App\Models\RunState;
+use App\Models\User;
+use App\OData\MetadataFetcher;
+use App\Outlets\FeedBook;
+use App\Outlets\KeyRing;
+use App\Secrets\Vault;
+use App\Sources\SourceStore;
+use DeepSpring\OData\Csdl\Metadata;
+use Illuminate\Testing\TestResponse;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\Lane;
+
+/**
+ * Feeds as a service of OData.
+ */
+final class ODataFeedsTest extends AppTestCase
+{
+    private User $owner;
+
+    private Feed $feed;
+
+    private string $key;
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->owner = $this->person(Role::Analyst);
+        $this->refresh($this->source(), 'loans');
+        $this->feed = $this->publish('loans', ['name' => 'loans-out', 'title' => 'Loans that are out']);
+        $items = $this->publish('loan_items', []);
+        $consumer = Consumer::query()->create(['user_id' => $this->owner->id, 'name' => 'Reporting', 'a_minute' => 100_000, 'at_once' => 20]);
+        $consumer->feeds()->attach([$this->feed->id, $items->id]);
+        $this->key = app(KeyRing::class)->give($consumer, null, $this->owner);
+    }
+
+    /**
+     * @param  array<string, mixed>  $settings
+     */
+    private function publish(string $table, array $settings): Feed
+    {
+        $book = app(FeedBook::class);
+        $feed = $book->draft(KeptTable::query()->where('name', $table)->sole(), $this->owner);
+        $settings === [] || $book->change($feed, $settings, $this->owner);
+        $book->publish($feed, $this->owner);
+
+        return $feed;
+    }
+
+    /**
+     * @param  array<string, string>  $headers
+     */
+    private function ask(string $address, array $headers = []): TestResponse
+    {
+        return $this->get(str_starts_with($address, 'http') ? $address : "/odata/v1$address", ['Authorization' => 'Basic '.base64_encode("x:$this->key")] + $headers);
+    }
+
+    public function test_the_service_says_what_it_has_and_both_forms_say_the_same(): void
+    {
+        $service = $this->ask('')->assertOk()->assertHeader('OData-Version', '4.01')->json();
+        self::assertSame(['loan_items', 'loans_out'], array_column($service['value'], 'url'));
+        self::assertStringEndsWith('/odata/v1/$metadata', $service['@odata.context']);
+        $xml = (string) $this->ask('/$metadata', ['Accept' => 'application/xml'])->assertOk()->assertHeader('Content-Type', 'application/xml')->getContent();
+        $json = (string) $this->ask('/$metadata?$format=json')->assertOk()->getContent();
+        $models = array_map(static fn (string $document): \DeepSpring\OData\Model\Model => Metadata::model(Metadata::read($document)), [$xml, $json]);
+        $types = [];
+        foreach ($models as $model) {
+            $type = $model->type((string) $model->set('loans_out')?->type);
+            self::assertSame(['Edm.Int64', 'Edm.Decimal', 'Edm.Date', 'Edm.DateTimeOffset', 'Edm.String'], array_map(static fn (string $name): string => (string) $type?->property($name)?->type, ['loan_id', 'fee', 'due', 'changed', 'ref']));
+            self::assertSame(2, $type?->property('fee')?->scale);
+            $types[] = array_keys($type->properties ?? []);
+        }
+        self::assertCount(19, $types[0]);
+        self::assertSame($types[0], $types[1]);
+        $this->ask('', ['OData-MaxVersion' => '4.0'])->assertHeader('OData-Version', '4.0');
+        $this->get('/odata/v1')->assertStatus(401);
+    }
+
+    public function test_all_rows_come_through_pages_of_the_server(): void
+    {
+        $address = '/loans_out?$select=loan_id,ref,fee&$count=true';
+        $rows = [];
+        for ($pages = 0; $address !== null; $pages++) {
+            $answer = $this->ask($address, ['Prefer' => 'odata.maxpagesize=200'])->assertOk()->assertHeader('Preference-Applied', 'odata.maxpagesize=200');
+            self::assertSame(1200, $answer->json()['@odata.count']);
+            array_push($rows, ...$answer->json('value'));
+            $address = ($answer->json()['@odata.nextLink'] ?? null);
+        }
+        self::assertSame([6, 1200], [$pages, count($rows)]);
+        self::assertSame(array_map(static fn (object $row): int => (int) $row->loan_id, $this->rows('select loan_id from loans order by loan_id')), array_column($rows, 'loan_id'));
+        $top = [];
+        for ($address = '/loans_out?$select=loan_id&$top=450&$skip=100', $pages = 0; $address !== null; $pages++) {
+            $answer = $this->ask($address, ['Prefer' => 'maxpagesize=200'])->assertOk();
+            array_push($top, ...array_column($answer->json('value'), 'loan_id'));
+            $address = ($answer->json()['@odata.nextLink'] ?? null);
+        }
+        self::assertSame(3, $pages);
+        self::assertSame(array_slice(array_column($rows, 'loan_id'), 100, 450), $top);
+    }
+
+    /**
+     * @return iterable<string, array{string, string}> options, and the same in SQL
+     */
+    public static function questions(): iterable
+    {
+        yield 'a condition' => ['$filter=status eq \'open\' and due lt 2030-09-01', "where status = 'open' and due < '2030-09-01' order by loan_id"];
+        yield 'an order' => ['$orderby=due desc,ref&$top=20', 'order by due desc, ref, loan_id limit 20'];
+        yield 'without the dollar sign' => ['filter=fee gt 900&top=5', 'where fee > 900 order by loan_id limit 5'];
+        yield 'a parameter' => ['$filter=house eq @h&@h=\'bell-loft\'', "where house = 'bell-loft' order by loan_id"];
+        yield 'passed over' => ['$skip=1190', 'order by loan_id limit 1190, 100'];
+        yield 'nothing' => ['$top=0', 'where false'];
+        yield 'a search' => ['$search="ka-7"', "where concat_ws('\n', loan_id, ref, register_no, status, house, borrower, town, post_code, phone, contact, policy, cover, fee, consignment, tags, due, packed_at, changed, note) collate utf8mb4_general_ci like '%ka-7%' order by loan_id"];
+        yield 'one\'s own option' => ['trace=1&$top=1', 'order by loan_id limit 1'];
+    }
+
+    #[DataProvider('questions')]
+    public function test_options_mean_what_the_same_means_in_sql(string $options, string $sql): void
+    {
+        $found = array_column($this->ask('/loans_out?'.strtr($options, [' ' => '%20', '"' => '%22']))->assertOk()->json('value'), 'loan_id');
+        self::assertSame(array_map(static fn (object $row): int => (int) $row->loan_id, $this->rows("select loan_id from loans $sql")), $found);
+    }
+
+    /**
+     * @return iterable<string, array{string, int, string}>
+     */
+    public static function problems(): iterable
+    {
+        yield 'no option' => ['/loans_out?$filtr=1', 400, 'There is no option $filtr; $filter was probably meant.'];
+        yield 'an option that is not done' => ['/loans_out?$apply=aggregate($count%20as%20n)', 501, '$apply cannot be answered here.'];
+        yield 'expanding' => ['/loans_out?$expand=items($expand=a($expand=b))', 501, '$expand cannot be answered here.'];
+        yield 'twice' => ['/loans_out?$top=1&top=2', 400, '$top is said once.'];
+        yield 'no count' => ['/loans_out?$count=yes', 400, '$count is true or false.'];
+        yield 'no set' => ['/nothing', 404, 'There is no feed "nothing"'];
+        yield 'no row' => ['/loans_out(1)', 404, 'There is no loans_out(1).'];
+        yield 'a key of a column' => ['/loans_out(loan_id)', 400, 'is no value of a key'];
+        yield 'a key as a text' => ["/loans_out('7613')", 400, 'cannot be compared'];
+        yield 'half a key' => ['/loan_items(loan_id=7613)', 400, 'is written (loan_id=value,line=value)'];
+        yield 'a filter' => ['/loans_out?$filter=geo.distance(ref,ref)%20lt%205', 501, 'The function geo.distance'];
+        yield 'words in a search' => ['/loans_out?$search=a%20OR%20b', 501, 'OR in $search'];
+        yield 'a made-up place' => ['/loans_out?$skiptoken=x', 400, 'is no address of a next page'];
+    }
+
+    #[DataProvider('problems')]
+    public function test_what_is_not_answered_is_said_as_the_protocol_says_it(string $address, int $status, string $says): void
+    {
+        $answer = $this->ask($address)->assertStatus($status);
+        self::assertStringContainsString($says, (string) $answer->json('error.message'));
+        self::assertNotSame('', (string) $answer->json('error.code'));
+    }
+
+    public function test_one_entity_and_how_many_there_are(): void
+    {
+        self::assertSame('RW-7617', $this->ask('/loans_out(7617)')->assertOk()->json('ref'));
+        self::assertSame(['@odata.context', 'ref'], array_keys($this->ask('/loans_out(loan_id=7617)?$select=ref')->assertOk()->json()));
+        $line = $this->rows('select loan_id, line, title from loan_items order by loan_id, line limit 1')[0];
+        self::assertSame($line->title, $this->ask("/loan_items(loan_id=$line->loan_id,line=$line->line)")->assertOk()->json('title'));
+        self::assertSame((string) $this->rows("select count(*) n from loans where status = 'open'")[0]->n, (string) $this->ask('/loans_out/$count?$filter=status%20eq%20\'open\'')->assertOk()->getContent());
+        $texts = $this->ask('/loans_out?$top=1', ['Accept' => 'application/json;IEEE754Compatible=true'])->assertOk();
+        self::assertSame('7613', $texts->json('value.0.loan_id'));
+        self::assertStringContainsString('IEEE754Compatible=true', (string) $texts->headers->get('Content-Type'));
+        $etag = (string) $this->ask('/loans_out?$top=1')->headers->get('ETag');
+        $this->ask('/loans_out?$top=1', ['If-None-Match' => $etag])->assertStatus(304);
+        self::assertSame('odata', FeedCall::query()->latest('id')->value('form'));
+    }
+
+    /**
+     * The application reads its own feed over HTTP as it would any service: what is kept of it is what is in the table.
+     */
+    public function test_rows_kept_from_a_feed_equal_the_table_digit_for_digit(): void
+    {
+        $port = Lane::ports(8840)->web;
+        $server = Child::start('feeds', [PHP_BINARY, '-S', "127.0.0.1:$port", base_path('vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php')], getenv() + ['PHP_CLI_SERVER_WORKERS' => '3'], sys_get_temp_dir().'/feeds-server.log', base_path('public'));
+        try {
+            for ($until = microtime(true) + 60; @fsockopen('127.0.0.1', $port) === false && microtime(true) < $until; usleep(20_000));
+            $this->allow($port);
+            $source = $this->draft("http://127.0.0.1:$port/odata/v1", [['scheme' => 'basic', 'username' => 'any', 'password' => ['secret' => 'key']]], [['slug' => 'loans-again', 'name' => 'Loans again', 'entity_set' => 'loans_out']], ['kind' => 'odata', 'odata' => ['version' => 4]]);
+            app(Vault::class)->put($source, $this->trial(), 'key', $this->key, null);
+            $read = app(MetadataFetcher::class)->read($source, $this->trial(), null);
+            self::assertTrue($read->succeeded, (string) json_encode($read->diagnosis));
+            app(SourceStore::class)->publish($source->refresh(), null);
+            $run = $this->refresh($source->refresh(), 'loans-again');
+            self::assertSame([RunState::Done, 1200, 0], [$run->state, $run->rows, $run->rejects], (string) json_encode($run->diagnosis));
+        } finally {
+            $server->stop(1);
+        }
+        $table = (string) KeptTable::query()->where('endpoint_id', $run->endpoint_id)->value('name');
+        $columns = array_column($this->feed->columns, 'column');
+        $list = implode(', ', array_map(static fn (string $name): string => "`$name`", $columns));
+        self::assertSame([], $this->rows("(select $list from loans except select $list from `$table`) union all (select $list from `$table` except select $list from loans)"));
+        self::assertSame(1200, (int) $this->rows("select count(*) n from `$table`")[0]->n);
+    }
+}
