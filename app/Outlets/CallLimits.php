@@ -5,10 +5,12 @@ declare(strict_types=1);
 namespace App\Outlets;
 
 use App\Models\Consumer;
-use Illuminate\Cache\RateLimiter;
+use Illuminate\Database\Connection;
+use Illuminate\Support\Carbon;
 
 /**
- * How much a consumer may ask: requests a minute and a day, rows a day. Counted where all web servers see it.
+ * How much a consumer may ask: requests a minute and a day, rows a day. Counted in the database, in one statement, so
+ * that all web servers count together and none asks more than it has to.
  */
 final readonly class CallLimits
 {
@@ -16,7 +18,7 @@ final readonly class CallLimits
 
     private const DAY = 86_400;
 
-    public function __construct(private RateLimiter $limiter)
+    public function __construct(private Connection $database)
     {
     }
 
@@ -29,34 +31,37 @@ final readonly class CallLimits
      */
     public function take(Consumer $consumer): array
     {
-        $this->within("feed-rows:$consumer->id", $consumer->rows_a_day, 'rows', 'a day');
-        $this->within("feed-day:$consumer->id", $consumer->a_day, 'requests', 'a day');
-        $this->within("feed-minute:$consumer->id", $consumer->a_minute, 'requests', 'a minute');
-        $this->limiter->hit("feed-day:$consumer->id", self::DAY);
-        $this->limiter->hit("feed-minute:$consumer->id", self::MINUTE);
+        $now = Carbon::now()->getTimestamp();
+        // Each span begins anew with its first request.
+        $this->database->statement(
+            'insert into consumer_counts (consumer_id, span, starts, requests, `rows`) values (?, ?, ?, 1, 0), (?, ?, ?, 1, 0) on duplicate key update requests = if(values(starts) >= starts + span, 1, requests + 1), `rows` = if(values(starts) >= starts + span, 0, `rows`), starts = if(values(starts) >= starts + span, values(starts), starts)',
+            [$consumer->id, self::MINUTE, $now, $consumer->id, self::DAY, $now],
+        );
+        $found = $this->database->table('consumer_counts')->where('consumer_id', $consumer->id)->get()->keyBy('span');
+        $left = static fn (int $span): int => max(1, (int) ($found->get($span)->starts ?? $now) + $span - $now);
+        $of = static fn (int $span, string $what): int => (int) ($found->get($span)->{$what} ?? 0);
+        if ($consumer->rows_a_day !== null && $of(self::DAY, 'rows') >= $consumer->rows_a_day) {
+            throw self::tooMany($consumer->rows_a_day, 'rows a day', $left(self::DAY));
+        }
+        if ($of(self::DAY, 'requests') > $consumer->a_day) {
+            throw self::tooMany($consumer->a_day, 'requests a day', $left(self::DAY));
+        }
+        if ($of(self::MINUTE, 'requests') > $consumer->a_minute) {
+            throw self::tooMany($consumer->a_minute, 'requests a minute', $left(self::MINUTE));
+        }
 
-        return [
-            'RateLimit-Limit' => (string) $consumer->a_minute,
-            'RateLimit-Remaining' => (string) max(0, $this->limiter->remaining("feed-minute:$consumer->id", $consumer->a_minute)),
-            'RateLimit-Reset' => (string) $this->limiter->availableIn("feed-minute:$consumer->id"),
-        ];
+        return ['RateLimit-Limit' => (string) $consumer->a_minute, 'RateLimit-Remaining' => (string) ($consumer->a_minute - $of(self::MINUTE, 'requests')), 'RateLimit-Reset' => (string) $left(self::MINUTE)];
     }
 
     public function countRows(Consumer $consumer, int $rows): void
     {
         if ($consumer->rows_a_day !== null && $rows > 0) {
-            $this->limiter->increment("feed-rows:$consumer->id", self::DAY, $rows);
+            $this->database->table('consumer_counts')->where(['consumer_id' => $consumer->id, 'span' => self::DAY])->increment('rows', $rows);
         }
     }
 
-    /**
-     * @throws FeedProblem
-     */
-    private function within(string $key, ?int $most, string $what, string $period): void
+    private static function tooMany(int $most, string $what, int $wait): FeedProblem
     {
-        if ($most !== null && $this->limiter->tooManyAttempts($key, $most)) {
-            $wait = max(1, $this->limiter->availableIn($key));
-            throw new FeedProblem(429, "More than $most $what $period. There is room again in $wait s.", ['Retry-After' => (string) $wait, 'RateLimit-Limit' => (string) $most, 'RateLimit-Remaining' => '0', 'RateLimit-Reset' => (string) $wait]);
-        }
+        return new FeedProblem(429, "More than $most $what. There is room again in $wait s.", ['Retry-After' => (string) $wait, 'RateLimit-Limit' => (string) $most, 'RateLimit-Remaining' => '0', 'RateLimit-Reset' => (string) $wait]);
     }
 }

@@ -9,7 +9,7 @@ use DeepSpring\Export\ExportColumn;
 use DeepSpring\Export\ExportFormat;
 use DeepSpring\Export\ExportType;
 use DeepSpring\Feed\FeedColumn;
-use DeepSpring\Feed\FeedValue;
+use DeepSpring\Feed\RowJson;
 
 /**
  * All rows of an answer as a file, which is handed out once all of it is there, so that none that broke off looks
@@ -39,32 +39,17 @@ final class FeedFile
     }
 
     /**
-     * One row as a JSON object.
-     *
-     * @param  list<FeedColumn>  $columns
-     * @param  list<string|null>  $row
-     */
-    public static function object(array $columns, array $row, bool $asTexts = false): string
-    {
-        $members = [];
-        foreach ($columns as $place => $column) {
-            $members[] = "\"$column->name\":".FeedValue::json($column, $row[$place], $asTexts);
-        }
-
-        return '{'.implode(',', $members).'}';
-    }
-
-    /**
      * @param  list<FeedColumn>  $columns
      * @param  iterable<list<string|null>>  $rows
      */
     private static function lines(string $path, array $columns, iterable $rows): int
     {
         $file = fopen($path, 'wb') ?: throw new FeedProblem(503, 'There is no room to write the file.');
+        $json = new RowJson($columns);
         $count = 0;
         $text = '';
         foreach ($rows as $row) {
-            $text .= self::object($columns, $row)."\n";
+            $text .= $json->object($row)."\n";
             $count++;
             if (strlen($text) > self::GATHERED) {
                 fwrite($file, $text);

@@ -15,6 +15,7 @@ use DeepSpring\Feed\FeedColumn;
 use DeepSpring\Feed\Keyset;
 use DeepSpring\Feed\OrderPart;
 use DeepSpring\Feed\SealedPlace;
+use Illuminate\Contracts\Cache\Repository;
 
 /**
  * Answers what is asked of a feed, as the account of whoever asks, which may read the feed's view and nothing else.
@@ -26,6 +27,9 @@ final readonly class FeedRows
 
     private const LONGEST_WHOLE = 600;
 
+    /** Seconds for which rights that were brought up to date are taken to be so. */
+    private const ALIGNED = 3;
+
     private const BEYOND_NUMBERS = 1690;
 
     private const TOO_LONG = 1969;
@@ -35,7 +39,7 @@ final readonly class FeedRows
 
     private const ALL_TAKEN = 1226;
 
-    public function __construct(private ReaderAccounts $accounts, private ViewOwners $owners, private Vault $vault)
+    public function __construct(private ReaderAccounts $accounts, private ViewOwners $owners, private Vault $vault, private Repository $cache)
     {
     }
 
@@ -56,23 +60,31 @@ final readonly class FeedRows
                 throw FeedProblem::ofPlace('after', $cannot);
             }
         }
-        $sorted = array_map(static fn (OrderPart $part): FeedColumn => $part->column, $order);
+        // What rows are sorted by is read, too, where it is not shown.
+        $shown = count($question->columns);
+        $places = array_flip(array_map(static fn (FeedColumn $column): string => $column->name, $question->columns));
+        $read = $question->columns;
+        foreach ($order as $part) {
+            if (! isset($places[$part->column->name])) {
+                $places[$part->column->name] = count($read);
+                $read[] = $part->column;
+            }
+        }
         $pdo = $this->connect($feed, $principal, self::LONGEST);
         $rows = [];
-        foreach ($this->read($feed, $pdo, [...$question->columns, ...$sorted], BoundSql::all(...$conditions), $question, $size + 1, $question->after === '' ? $question->skip : 0) as $row) {
+        foreach ($this->read($feed, $pdo, $read, BoundSql::all(...$conditions), $question, $size + 1, $question->after === '' ? $question->skip : 0) as $row) {
             $rows[] = $row;
         }
         $goesOn = count($rows) > $size;
-        $rows = array_slice($rows, 0, $size);
-        $shown = count($question->columns);
+        $rows = $goesOn ? array_slice($rows, 0, $size) : $rows;
         try {
-            $next = $goesOn && $rows !== [] ? $place->seal(array_slice($rows[count($rows) - 1], $shown)) : null;
+            $next = $goesOn && $rows !== [] ? $place->seal(array_map(static fn (OrderPart $part): ?string => $rows[count($rows) - 1][$places[$part->column->name]], $order)) : null;
         } catch (CannotGoOn $cannot) {
             throw FeedProblem::ofPlace('order', $cannot);
         }
         $total = $question->total ? $this->total($feed, $pdo, $question->condition) : null;
 
-        return new FeedPage($question->columns, array_map(static fn (array $row): array => array_slice($row, 0, $shown), $rows), $next, $total);
+        return new FeedPage($question->columns, count($read) === $shown ? $rows : array_map(static fn (array $row): array => array_slice($row, 0, $shown), $rows), $next, $total);
     }
 
     /**
@@ -116,10 +128,17 @@ final readonly class FeedRows
         if ($feed->user->isOff()) {
             throw new FeedProblem(503, 'Whoever answers for this feed can no longer read anything here. It needs another owner.');
         }
-        $this->owners->align($feed->environment, [$feed->reads]);
-        $this->accounts->align($feed->user, $feed->environment);
+        // Rights are brought up to date once in a while: what is taken away is gone within seconds.
+        $mark = "feed-rights:$feed->id:{$feed->updated_at->format('Uu')}:{$principal->account()}";
+        $isAligned = $this->cache->get($mark) !== null;
         try {
-            return $this->accounts->connect($principal, $feed->environment, $seconds);
+            if (! $isAligned) {
+                $this->owners->align($feed->environment, [$feed->reads]);
+                $this->accounts->align($feed->user, $feed->environment);
+                $this->cache->put($mark, true, self::ALIGNED);
+            }
+
+            return $this->accounts->connect($principal, $feed->environment, $seconds, isAligned: $isAligned);
         } catch (\PDOException $refused) {
             throw $this->problem($refused);
         }
@@ -137,8 +156,9 @@ final readonly class FeedRows
         try {
             $statement = $pdo->prepare($sql);
             $statement->execute($condition->values);
+            // The connection gives every value as a text.
             while (is_array($row = $statement->fetch(\PDO::FETCH_NUM))) {
-                yield array_map(static fn (mixed $value): ?string => $value === null ? null : (string) $value, $row);
+                yield $row;
             }
             $statement->closeCursor();
         } catch (\PDOException $refused) {

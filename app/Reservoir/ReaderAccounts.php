@@ -18,8 +18,9 @@ interface ReaderAccounts
      *
      * @param  int  $seconds  after which the database ends a statement
      * @param  list<string>  $more  tables that are there for this query alone
+     * @param  bool  $isAligned  whether its rights are known to be up to date
      */
-    public function connect(Principal $principal, Environment $environment, int $seconds, array $more = []): \PDO;
+    public function connect(Principal $principal, Environment $environment, int $seconds, array $more = [], bool $isAligned = false): \PDO;
 
     /**
      * Brings the rights of a principal's account up to date, without a connection: of the owner of a view, before somebody reads it.

@@ -64,6 +64,15 @@ return new class extends Migration
             $table->dateTime('used_at', 6)->nullable();
             $table->dateTime('created_at', 6);
         });
+        // What a consumer asked for since the beginning of a span of so many seconds.
+        Schema::create('consumer_counts', function (Blueprint $table): void {
+            $table->foreignId('consumer_id')->constrained()->cascadeOnDelete();
+            $table->unsignedInteger('span');
+            $table->unsignedBigInteger('starts');
+            $table->unsignedBigInteger('requests');
+            $table->unsignedBigInteger('rows');
+            $table->primary(['consumer_id', 'span']);
+        });
         Schema::create('feed_calls', function (Blueprint $table): void {
             $table->id();
             $table->foreignId('feed_id')->constrained()->cascadeOnDelete();

@@ -18,6 +18,7 @@ use App\Outlets\FeedQuestion;
 use App\Outlets\FeedRows;
 use App\Outlets\FeedShape;
 use App\Outlets\FeedState;
+use DeepSpring\Feed\RowJson;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
@@ -137,7 +138,7 @@ final class FeedController extends Controller
         $rows = count($page->rows);
         $next = $page->next === null ? null : $request->url().'?'.http_build_query(['after' => $page->next] + $request->query->all(), '', '&', PHP_QUERY_RFC3986);
         $next === null || $response->headers->set('Link', "<$next>; rel=\"next\"");
-        $body = '{"rows":['.implode(',', array_map(static fn (array $row): string => FeedFile::object($page->columns, $row), $page->rows)).']';
+        $body = '{"rows":['.implode(',', array_map((new RowJson($page->columns))->object(...), $page->rows)).']';
 
         return $response->setContent($body.',"next":'.json_encode($next, JSON_UNESCAPED_SLASHES).($page->total === null ? '' : ",\"total\":$page->total").'}');
     }

@@ -11,13 +11,13 @@ use App\Models\KeptColumn;
 use App\Models\KeptTable;
 use App\Models\User;
 use App\Outlets\CallFigures;
-use App\Outlets\FeedFile;
 use App\Outlets\FeedForm;
 use App\Outlets\FeedProblem;
 use App\Outlets\FeedQuestion;
 use App\Outlets\FeedRows;
 use App\Outlets\FeedShape;
 use App\Outlets\FeedState;
+use DeepSpring\Feed\RowJson;
 use Illuminate\Support\Collection;
 
 /**
@@ -89,7 +89,7 @@ final readonly class FeedSheet
             return [null, $problem->getMessage()];
         }
 
-        return ["{\"rows\":[\n ".implode(",\n ", array_map(static fn (array $row): string => FeedFile::object($page->columns, $row), $page->rows))."],\n \"next\":".($page->next === null ? 'null' : '"…"').'}', null];
+        return ["{\"rows\":[\n ".implode(",\n ", array_map((new RowJson($page->columns))->object(...), $page->rows))."],\n \"next\":".($page->next === null ? 'null' : '"…"').'}', null];
     }
 
     /**

@@ -21,7 +21,7 @@ use App\Outlets\OData\FeedEntity;
 use App\Outlets\OData\FeedMetadata;
 use App\Outlets\OData\ODataOptions;
 use DeepSpring\Feed\FeedColumn;
-use DeepSpring\Feed\FeedValue;
+use DeepSpring\Feed\RowJson;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 
@@ -107,9 +107,8 @@ final class ODataController extends Controller
             $next = "{$this->root($request)}/$entity->set?".http_build_query($options + ($left === null ? [] : ['$top' => $left]) + ['$skiptoken' => $page->next], '', '&', PHP_QUERY_RFC3986);
         }
         $wish === null || $response->headers->set('Preference-Applied', "odata.maxpagesize=$size");
-        $asTexts = self::asTexts($request);
         $select = $question->columns === $entity->columns ? '' : '('.implode(',', array_map(static fn (FeedColumn $column): string => $column->name, $question->columns)).')';
-        $values = implode(',', array_map(static fn (array $row): string => self::object($page->columns, $row, $asTexts), $page->rows));
+        $values = implode(',', array_map((new RowJson($page->columns, self::asTexts($request), true))->object(...), $page->rows));
 
         return $response->setContent('{"@odata.context":'.json_encode("{$this->root($request)}/\$metadata#$entity->set$select", JSON_UNESCAPED_SLASHES).($page->total === null ? '' : ",\"@odata.count\":$page->total").",\"value\":[$values]".($next === null ? '' : ',"@odata.nextLink":'.json_encode($next, JSON_UNESCAPED_SLASHES)).'}');
     }
@@ -125,22 +124,7 @@ final class ODataController extends Controller
         $rows = 1;
         $context = '{"@odata.context":'.json_encode("{$this->root($request)}/\$metadata#$entity->set/\$entity", JSON_UNESCAPED_SLASHES).',';
 
-        return $response->setContent($context.substr(self::object($page->columns, $row, self::asTexts($request)), 1));
-    }
-
-    /**
-     * @param  list<FeedColumn>  $columns
-     * @param  list<string|null>  $row
-     */
-    private static function object(array $columns, array $row, bool $asTexts): string
-    {
-        $members = [];
-        foreach ($columns as $place => $column) {
-            // JSON is a text in a model that knows its types beforehand.
-            $members[] = "\"$column->name\":".($column->type === 'json' && $row[$place] !== null ? json_encode($row[$place], JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE) : FeedValue::json($column, $row[$place], $asTexts));
-        }
-
-        return '{'.implode(',', $members).'}';
+        return $response->setContent($context.substr((new RowJson($page->columns, self::asTexts($request), true))->object($row), 1));
     }
 
     /**

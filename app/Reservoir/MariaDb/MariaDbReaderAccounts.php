@@ -34,17 +34,18 @@ final class MariaDbReaderAccounts implements ReaderAccounts
     {
     }
 
-    public function connect(Principal $principal, Environment $environment, int $seconds, array $more = []): \PDO
+    public function connect(Principal $principal, Environment $environment, int $seconds, array $more = [], bool $isAligned = false): \PDO
     {
         $account = $this->account($principal, $environment);
         $password = $this->vault->derive("reader $account");
-        $this->bringRightsUpToDate($principal, $account, $password, $environment, $more);
+        $isAligned || $this->bringRightsUpToDate($principal, $account, $password, $environment, $more);
         try {
             $pdo = $this->open($account, $password, $environment);
         } catch (\PDOException $refused) {
             if ((int) ($refused->errorInfo[1] ?? $refused->getCode()) !== self::ACCESS_DENIED) {
                 throw $refused;
             }
+            $isAligned && $this->bringRightsUpToDate($principal, $account, $password, $environment, $more);
             // The account is of before the password that is derived for it now.
             $this->keeper()->unprepared('ALTER USER '.$this->quoted($account).' IDENTIFIED BY '.$this->keeper()->getPdo()->quote($password));
             $pdo = $this->open($account, $password, $environment);
