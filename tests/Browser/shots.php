@@ -40,7 +40,7 @@ try {
     $person->go('/sources/new')->type('#start', getenv('SPRING_STANDINS').'/stores/openapi.json')->press('Add the source')->see('Corrected while reading')->picture("$folder/import.png");
     $person->go('/sources/registrar-odata/service/Objects')->rest();
     $person->driver->executeScript('document.querySelector("main [hx-target=\'#rows\']").click()');
-    $person->see('at most 20 rows were asked for')->picture("$folder/service.png");
+    $person->see('at most 20 rows were asked for');
     $person->go('/sources/registrar-odata/endpoints/exhibitions/choice')->rest();
     $set($person, '#level-0-c0-path', 'Objects/Value');
     $person->see('Give a value')->rest()->type('#level-0-c0-value', '80000')->keys(\Facebook\WebDriver\WebDriverKeys::TAB)->rest();
@@ -53,6 +53,9 @@ try {
     $person->type('#check-5-at_most', '5000')->press('Keep in the draft')->see('above 5000', 30)->click('#tried-5 summary')->rest()->picture("$folder/checks.png");
     $person->go('/tables/loan_items?indexes=1')->see('measured with')->rest()->picture("$folder/table.png");
     $person->go('/tables/loans/origin?row='.rtrim(base64_encode('["7613"]'), '=').'&column=town')->see('stood there as')->rest()->picture("$folder/origin.png");
+    // A feed that was asked for, once in vain.
+    $person->go('/outlets/1/documentation')->press('Ask')->see('→ 200,')->type('#try-order', 'due desc')->press('Ask')->see('desc&')->type('#try-order', 'dues')->press('Ask')->see('→ 400,');
+    $person->go('/outlets/1')->see('For whom')->rest()->picture("$folder/feed.png");
     // Two states of a table, one loan apart; and what its columns are like.
     $states = static fn (int $many): mixed => $person->wait(static fn (): bool => count($person->go('/tables/loans/history')->all('[aria-label="States"] tbody tr')) === $many, "$many states");
     $person->go('/sources/loans-desk/endpoints/loans')->choose('#history-kind', 'snapshots')->see('as many as')->rest()->press('Publish and refresh');
