@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Models;
 
 use Illuminate\Database\Eloquent\Builder;
+use Illuminate\Database\Eloquent\Collection;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
@@ -75,6 +76,17 @@ final class Feed extends Model
     public static function views(Builder $feeds): array
     {
         return array_values($feeds->get(['feeds.id'])->map(static fn (self $feed): string => $feed->view())->all());
+    }
+
+    /**
+     * Those that read some tables.
+     *
+     * @param  list<string>  $tables
+     * @return Collection<int, self>
+     */
+    public static function of(int $environment, array $tables): Collection
+    {
+        return self::query()->where('environment_id', $environment)->whereIn('reads', $tables)->orderBy('name')->orderBy('version')->get();
     }
 
     /**

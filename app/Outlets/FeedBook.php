@@ -12,11 +12,6 @@ use App\Models\KeptTable;
 use App\Models\User;
 use App\Reservoir\Views;
 use DeepSpring\Feed\BoundSql;
-use DeepSpring\Feed\CannotFilter;
-use DeepSpring\Feed\FeedOrder;
-use DeepSpring\Feed\FilterSql;
-use DeepSpring\Feed\TermKind;
-use DeepSpring\OData\ODataVersion;
 use DeepSpring\Value\SafeNames;
 use Illuminate\Database\Connection;
 
@@ -26,13 +21,6 @@ use Illuminate\Database\Connection;
  */
 final readonly class FeedBook
 {
-    public const NAME = '/^[a-z][a-z0-9]*(?:-[a-z0-9]+)*$/D';
-
-    /** Names of columns that filters can write (OData 4.01 ABNF `odataIdentifier`, in Latin letters). */
-    public const COLUMN = '/^[A-Za-z_][A-Za-z0-9_]{0,63}$/D';
-
-    public const MOST_ROWS = 10_000;
-
     public function __construct(private Views $views, private AuditLog $log, private Connection $database)
     {
     }
@@ -48,7 +36,7 @@ final readonly class FeedBook
             $name = "$base-$number";
         }
         $given = array_map(static fn (KeptColumn $column): string => $column->name, $table->keptColumns());
-        $seen = SafeNames::all(array_map(static fn (string $one): string => preg_match(self::COLUMN, $one) === 1 ? $one : SafeNames::clean($one), $given));
+        $seen = SafeNames::all(array_map(static fn (string $one): string => preg_match(FeedRules::COLUMN, $one) === 1 ? $one : SafeNames::clean($one), $given));
         $columns = array_map(static fn (string $one, string $column): array => ['name' => $one, 'column' => $column], $seen, $given);
         $names = array_combine($given, $seen);
 
@@ -78,11 +66,11 @@ final readonly class FeedBook
     public function change(Feed $feed, array $settings, User $by, bool $insist = false): void
     {
         $was = clone $feed;
-        $feed->fill($settings);
+        $feed->fill($settings)->unsetRelation('user');
         $table = $this->table($feed);
-        $this->check($feed, $table);
+        FeedRules::check($feed, $table);
         if ($was->is_on && ! $insist) {
-            $losses = self::losses($was, $feed, $table);
+            $losses = FeedRules::losses($was, $feed, $table);
             if ($losses !== []) {
                 throw CannotPublish::because('Readers would lose something: '.implode(' ', $losses).' Publish it as a new version beside this one, or save again to change this one all the same.', 'columns');
             }
@@ -100,7 +88,7 @@ final readonly class FeedBook
     public function publish(Feed $feed, User $by): void
     {
         $table = $this->table($feed);
-        $this->check($feed, $table);
+        FeedRules::check($feed, $table);
         $this->define($feed, $table);
         try {
             $this->checkKey($feed);
@@ -148,123 +136,11 @@ final readonly class FeedBook
     }
 
     /**
-     * What readers of one state would miss in the other, a sentence each.
-     *
-     * @return list<string>
-     */
-    public static function losses(Feed $was, Feed $now, KeptTable $table): array
-    {
-        $before = FeedShape::of($was, $table)->columns;
-        $after = array_column(FeedShape::of($now, $table)->columns, null, 'name');
-        $losses = [];
-        foreach ($before as $column) {
-            $other = $after[$column->name] ?? null;
-            if ($other === null) {
-                $losses[] = "$column->name is gone.";
-            } elseif ($other->kind() !== $column->kind()) {
-                $losses[] = "$column->name was {$column->kind()->value} and becomes {$other->kind()->value}.";
-            }
-        }
-        if ($was->key !== $now->key) {
-            $losses[] = 'The key was '.self::named($was->key).' and becomes '.self::named($now->key).', so addresses of single rows and of next pages change.';
-        }
-
-        return $losses;
-    }
-
-    /**
-     * @param  list<string>  $key
-     */
-    private static function named(array $key): string
-    {
-        return $key === [] ? 'a number' : implode(', ', $key);
-    }
-
-    /**
      * @throws CannotPublish
      */
     private function table(Feed $feed): KeptTable
     {
         return KeptTable::query()->with('endpoint')->where(['environment_id' => $feed->environment_id, 'name' => $feed->reads])->first() ?? throw CannotPublish::because("There is no table $feed->reads in {$feed->environment->name} any more.", 'reads');
-    }
-
-    /**
-     * @throws CannotPublish
-     */
-    private function check(Feed $feed, KeptTable $table): void
-    {
-        if (preg_match(self::NAME, $feed->name) !== 1 || strlen($feed->name) > 60) {
-            throw CannotPublish::because("\"$feed->name\" cannot stand in an address: lower-case letters, digits and hyphens, a letter first, like loans-open.");
-        }
-        if (Feed::query()->where(['name' => $feed->name, 'version' => $feed->version])->whereKeyNot($feed->id)->exists()) {
-            throw CannotPublish::because("There is a feed $feed->name, version $feed->version, already.");
-        }
-        $seen = [];
-        foreach ($feed->columns as $column) {
-            if (preg_match(self::COLUMN, $column['name']) !== 1 || $column['name'] === FeedShape::ROW) {
-                throw CannotPublish::because("A column cannot be called \"{$column['name']}\" in a feed: Latin letters, digits and underscores, a letter first.", 'columns');
-            }
-            if (isset($seen[strtolower($column['name'])])) {
-                throw CannotPublish::because("Two columns are called \"{$column['name']}\".", 'columns');
-            }
-            $seen[strtolower($column['name'])] = true;
-        }
-        $shape = FeedShape::of($feed, $table);
-        if ($shape->missing !== []) {
-            throw CannotPublish::because("$feed->reads no longer has the column ".implode(', ', $shape->missing).'. Leave it out, or wait until it is there again.', 'columns');
-        }
-        if ($shape->columns === []) {
-            throw CannotPublish::because('A feed has at least one column.', 'columns');
-        }
-        $this->checkSettings($feed, $shape, $table);
-    }
-
-    /**
-     * @throws CannotPublish
-     */
-    private function checkSettings(Feed $feed, FeedShape $shape, KeptTable $table): void
-    {
-        foreach ($feed->key as $name) {
-            $column = $shape->column($name) ?? throw CannotPublish::because("The key names \"$name\", which is no column of the feed.", 'key');
-            if ($column->kind() === TermKind::Json) {
-                throw CannotPublish::because("$name holds JSON, which cannot tell rows apart.", 'key');
-            }
-        }
-        if ($feed->key === [] && ($table->is_view || $table->key !== [])) {
-            throw CannotPublish::because($table->is_view ? 'The rows of a view have no number, so name the columns that tell them apart.' : "Rows of $table->name are told apart by ".implode(', ', $table->key).', so there is no number of them. Name the columns of the key.', 'key');
-        }
-        try {
-            FeedOrder::read($feed->sort, $shape->columns, $shape->key);
-        } catch (CannotFilter $cannot) {
-            throw CannotPublish::because($cannot->getMessage(), 'sort', $cannot);
-        }
-        $this->condition($feed, $table);
-        if ($feed->page < 1 || $feed->most > self::MOST_ROWS || $feed->page > $feed->most) {
-            throw CannotPublish::because('A page has between 1 and '.self::MOST_ROWS.' rows, and the usual one is no larger than the largest.', 'page');
-        }
-        foreach ($feed->origins as $origin) {
-            if ($origin !== '*' && preg_match('~^https?://[a-z0-9.-]+(?::\d{1,5})?$~D', $origin) !== 1) {
-                throw CannotPublish::because("\"$origin\" is no origin of web pages, like https://portal.saltmarsh.example.", 'origins');
-            }
-        }
-    }
-
-    /**
-     * @throws CannotPublish
-     */
-    private function condition(Feed $feed, KeptTable $table): BoundSql
-    {
-        if (trim($feed->condition) === '') {
-            return BoundSql::all();
-        }
-        if (preg_match('/\bnow\s*\(/i', $feed->condition) === 1) {
-            throw CannotPublish::because('now() would be the moment at which the feed was published. Readers can use it in their filters.', 'condition');
-        }
-        try {
-            return (new FilterSql(FeedShape::ofTable($table), ODataVersion::V4, new \DateTimeImmutable('2030-01-01')))->condition($feed->condition);
-        } catch (CannotFilter $cannot) {
-            throw CannotPublish::because($cannot->getMessage(), 'condition', $cannot);
-        }
     }
 
     /**
@@ -282,7 +158,7 @@ final readonly class FeedBook
             $columns[] = $quoted(FeedShape::ROW);
             $names[] = FeedShape::ROW;
         }
-        $sql = 'SELECT '.implode(', ', $columns).' FROM '.$quoted($table->name).' WHERE '.$this->written($this->condition($feed, $table));
+        $sql = 'SELECT '.implode(', ', $columns).' FROM '.$quoted($table->name).' WHERE '.$this->written(FeedRules::condition($feed, $table));
         try {
             $this->views->define($feed->user, $feed->environment, $feed->view(), $names, $sql);
         } catch (\PDOException $refused) {

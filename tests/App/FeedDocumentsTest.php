@@ -174,6 +174,15 @@ final class FeedDocumentsTest extends AppTestCase
         self::assertNotContains($feed->view(), $this->tablesInTrial());
     }
 
+    public function test_a_feed_is_found_and_named_where_its_rows_would_go(): void
+    {
+        $found = static fn (array $items): array => array_map(static fn (\App\Http\Find\FoundItem $one): array => [$one->kind, $one->name], $items);
+        $all = $found(app(\App\Http\Find\Finder::class)->find($this->owner, $this->trial(), 'that are out'));
+        self::assertContains(['feed', 'loans'], $all);
+        self::assertContains(['reader', 'Courier planning'], $found(app(\App\Http\Find\Finder::class)->find($this->owner, $this->trial(), 'courier pl')));
+        $this->actingAs($this->person(Role::Builder))->get('/tables/loans')->assertOk()->assertSee('Handed out as')->assertSee('A feed that hands out rows from here cannot be read any more: v1/loans.');
+    }
+
     public function test_a_reader_gets_a_key_once_and_settings_are_checked(): void
     {
         $this->actingAs($this->owner);

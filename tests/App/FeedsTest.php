@@ -381,6 +381,18 @@ final class FeedsTest extends AppTestCase
         self::assertSame([], $this->get('/feeds/loans?top=1')->assertStatus(401)->headers->getCookies());
     }
 
+    public function test_whoever_answers_for_it_can_be_another_and_has_to_be_here(): void
+    {
+        $feed = $this->feed();
+        [, $key] = $this->consumer($feed);
+        $this->owner->forceFill(['off_at' => now()])->save();
+        self::assertStringContainsString('It needs another owner', (string) $this->ask('/feeds/loans?top=1', $key)->assertStatus(503)->json('detail'));
+        $next = $this->person(Role::Builder);
+        app(FeedBook::class)->change($feed->refresh(), ['user_id' => $next->id], $next);
+        $this->ask('/feeds/loans?top=1', $key)->assertOk();
+        self::assertStringContainsString("reader_$next->id", (string) $this->rows("select definer from information_schema.views where table_name = '{$feed->view()}'")[0]->definer);
+    }
+
     public function test_a_key_in_an_address_is_not_written_down(): void
     {
         [, $key] = $this->consumer($this->feed());

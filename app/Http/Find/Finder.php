@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace App\Http\Find;
 
+use App\Models\Consumer;
 use App\Models\Endpoint;
 use App\Models\Environment;
+use App\Models\Feed;
 use App\Models\KeptTable;
 use App\Models\Run;
 use App\Models\SavedQuery;
@@ -37,7 +39,7 @@ final class Finder
         if ($person->can('viewAny', Source::class)) {
             array_push($found, ...$this->sources($text), ...$this->endpoints($text));
         }
-        array_push($found, ...$this->tables($environment, $text), ...$this->queries($person, $text));
+        array_push($found, ...$this->tables($environment, $text), ...$this->queries($person, $text), ...$this->outlets($environment, $text));
         if ($person->can('viewAny', Source::class)) {
             array_push($found, ...$this->runs($environment, $text));
         }
@@ -101,6 +103,22 @@ final class Finder
         $rows = SavedQuery::seenBy($person)->whereRaw(self::fold('name'), [self::like($text)])->orderBy('name')->limit(self::MOST)->get();
 
         return array_values($rows->map(static fn (SavedQuery $query): FoundItem => new FoundItem('query', $query->name, '', route('queries.show', $query)))->all());
+    }
+
+    /**
+     * Feeds by their name or title, and those who read them with a key.
+     *
+     * @return list<FoundItem>
+     */
+    private function outlets(Environment $environment, string $text): array
+    {
+        $feeds = Feed::query()->where('environment_id', $environment->id)->where(static fn ($either) => $either->whereRaw(self::fold('name'), [self::like($text)])->orWhereRaw(self::fold('title'), [self::like($text)]))->orderBy('name')->orderBy('version')->limit(self::MOST)->get();
+        $readers = Consumer::query()->whereRaw(self::fold('name'), [self::like($text)])->orderBy('name')->limit(self::MOST)->get();
+
+        return [
+            ...array_values($feeds->map(static fn (Feed $feed): FoundItem => new FoundItem('feed', $feed->name, implode(' · ', array_filter(["version $feed->version", $feed->title])), route('outlets.feed', $feed)))->all()),
+            ...array_values($readers->map(static fn (Consumer $reader): FoundItem => new FoundItem('reader', $reader->name, $reader->purpose, route('outlets.readers.show', $reader)))->all()),
+        ];
     }
 
     /**

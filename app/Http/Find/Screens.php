@@ -18,6 +18,7 @@ final class Screens
         'watershed' => ['Watershed', 'start home map lineage'],
         'tables.index' => ['Tables', 'kept data rows'],
         'queries.index' => ['Queries', 'sql saved history'],
+        'outlets.index' => ['Outlets', 'feeds publish keys readers odata api'],
         'notes.index' => ['Notes', 'alerts warnings failures what is wrong'],
         'notes.following' => ['What you follow', 'mail webhook notify alerts subscribe'],
         'account' => ['Your account', 'password second factor time zone sessions settings'],

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Outlets;
 
 use App\Models\Feed;
+use App\Models\User;
 use App\Outlets\CannotPublish;
 
 /**
@@ -25,6 +26,10 @@ final class FeedFields
             'key' => self::list(self::text($form, 'key')), 'origins' => self::list(strtr(self::text($form, 'origins'), ' ', ',')), 'for_people' => self::text($form, 'for_people') === '1',
             'page' => self::number($form, 'page', $feed->page) ?? 100, 'most' => self::number($form, 'most', $feed->most) ?? 1000, 'cache_seconds' => self::number($form, 'cache_seconds', $feed->cache_seconds) ?? 0, 'oldest_minutes' => self::number($form, 'oldest_minutes', $feed->oldest_minutes),
         ];
+        $owner = self::text($form, 'user_id');
+        if ($owner !== '' && $owner !== (string) $feed->user_id) {
+            $settings['user_id'] = User::query()->whereKey((int) $owner)->whereNull('off_at')->value('id') ?? throw CannotPublish::because('Nobody is here by that name.', 'user_id');
+        }
         // The address of what others read stays what it is.
         $settings += $feed->is_on || $feed->version > 1 ? [] : ['name' => self::text($form, 'name')];
 

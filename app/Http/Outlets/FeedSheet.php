@@ -43,6 +43,9 @@ final readonly class FeedSheet
     /** @var list<int> ids of those that may read it */
     public array $readers;
 
+    /** @var array<int, string> who can answer for it, and whoever does */
+    public array $people;
+
     /** What a reader gets now. */
     public ?string $sample;
 
@@ -62,6 +65,7 @@ final readonly class FeedSheet
         $this->figures = CallFigures::of($feed);
         $this->consumers = Consumer::query()->with('keys')->orderBy('name')->get();
         $this->readers = array_map(intval(...), $feed->consumers()->pluck('consumers.id')->all());
+        $this->people = User::query()->whereNull('off_at')->orWhere('id', $feed->user_id)->orderBy('name')->pluck('name', 'id')->all();
         $this->versions = Feed::query()->where('name', $feed->name)->whereKeyNot($feed->id)->orderBy('version')->get();
         $this->state = $table === null ? null : FeedState::of($feed, $table);
         $begun = hrtime(true);

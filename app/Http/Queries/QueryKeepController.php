@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Http\Queries;
 
 use App\Http\Controller;
+use App\Models\Feed;
 use App\Models\QueryKeep;
 use App\Models\SavedQuery;
 use App\Queries\Keeping\CannotKeep;
@@ -83,8 +84,9 @@ final class QueryKeepController extends Controller
         $this->authorize('update', $query);
         $keep = $this->keep($query);
         $readers = ReadingOrder::queriesThatRead([$keep->name]);
-        if ($readers->isNotEmpty() && $this->text('anyway') !== '1') {
-            throw ValidationException::withMessages(['unkeep' => "$keep->name is read by {$readers->map(fn (SavedQuery $one): string => $one->nameFor($this->person()))->unique()->implode(', ')}, which would fail. Press again to stop all the same."]);
+        $names = [...$readers->map(fn (SavedQuery $one): string => $one->nameFor($this->person()))->unique()->all(), ...Feed::of($keep->environment_id, [$keep->name])->map(static fn (Feed $feed): string => "the feed {$feed->path()}")->all()];
+        if ($names !== [] && $this->text('anyway') !== '1') {
+            throw ValidationException::withMessages(['unkeep' => "$keep->name is read by ".implode(', ', $names).', which would fail. Press again to stop all the same.']);
         }
         try {
             $this->keeping->stop($keep, $this->person());

@@ -23,52 +23,65 @@ final class FeedMetadata
         $xml = new \XMLWriter;
         $xml->openMemory();
         $xml->startDocument('1.0', 'UTF-8');
-        $start = static function (string $name, array $attributes) use ($xml): void {
-            $xml->startElement($name);
-            foreach ($attributes as $attribute => $value) {
-                $value === null || $xml->writeAttribute($attribute, $value);
-            }
-        };
-        $start('edmx:Edmx', ['xmlns:edmx' => 'http://docs.oasis-open.org/odata/ns/edmx', 'Version' => $version]);
-        $start('edmx:Reference', ['Uri' => self::CORE.'.xml']);
-        $start('edmx:Include', ['Namespace' => 'Org.OData.Core.V1', 'Alias' => 'Core']);
+        self::start($xml, 'edmx:Edmx', ['xmlns:edmx' => 'http://docs.oasis-open.org/odata/ns/edmx', 'Version' => $version]);
+        self::start($xml, 'edmx:Reference', ['Uri' => self::CORE.'.xml']);
+        self::whole($xml, 'edmx:Include', ['Namespace' => 'Org.OData.Core.V1', 'Alias' => 'Core']);
         $xml->endElement();
-        $xml->endElement();
-        $start('edmx:DataServices', []);
-        $start('Schema', ['xmlns' => 'http://docs.oasis-open.org/odata/ns/edm', 'Namespace' => self::NAMESPACE]);
-        $about = static function (string $text) use ($xml, $start): void {
-            if ($text !== '') {
-                $start('Annotation', ['Term' => 'Core.Description', 'String' => $text]);
-                $xml->endElement();
-            }
-        };
+        self::start($xml, 'edmx:DataServices');
+        self::start($xml, 'Schema', ['xmlns' => 'http://docs.oasis-open.org/odata/ns/edm', 'Namespace' => self::NAMESPACE]);
         foreach ($entities as $entity) {
-            $start('EntityType', ['Name' => $entity->type()]);
-            $start('Key', []);
-            foreach ($entity->key as $column) {
-                $start('PropertyRef', ['Name' => $column->name]);
-                $xml->endElement();
-            }
-            $xml->endElement();
-            foreach ($entity->columns as $column) {
-                $start('Property', ['Name' => $column->name, 'Type' => $column->edm(), 'Nullable' => $column->isKey ? 'false' : null] + array_map(static fn (int|string $value): string => (string) $value, self::facets($column)));
-                $about(self::about($column));
-                $xml->endElement();
-            }
-            $xml->endElement();
+            self::type($xml, $entity);
         }
-        $start('EntityContainer', ['Name' => 'Feeds']);
+        self::start($xml, 'EntityContainer', ['Name' => 'Feeds']);
         foreach ($entities as $entity) {
-            $start('EntitySet', ['Name' => $entity->set, 'EntityType' => self::NAMESPACE.'.'.$entity->type()]);
-            $about(implode(': ', array_filter([$entity->feed->title, $entity->feed->about])));
-            $xml->endElement();
-        }
-        for ($open = 4; $open > 0; $open--) {
+            self::start($xml, 'EntitySet', ['Name' => $entity->set, 'EntityType' => self::NAMESPACE.'.'.$entity->type()]);
+            self::describe($xml, implode(': ', array_filter([$entity->feed->title, $entity->feed->about])));
             $xml->endElement();
         }
         $xml->endDocument();
 
         return $xml->outputMemory();
+    }
+
+    private static function type(\XMLWriter $xml, FeedEntity $entity): void
+    {
+        self::start($xml, 'EntityType', ['Name' => $entity->type()]);
+        self::start($xml, 'Key');
+        foreach ($entity->key as $column) {
+            self::whole($xml, 'PropertyRef', ['Name' => $column->name]);
+        }
+        $xml->endElement();
+        foreach ($entity->columns as $column) {
+            self::start($xml, 'Property', ['Name' => $column->name, 'Type' => $column->edm()] + ($column->isKey ? ['Nullable' => 'false'] : []) + array_map(static fn (int|string $value): string => (string) $value, self::facets($column)));
+            self::describe($xml, self::about($column));
+            $xml->endElement();
+        }
+        $xml->endElement();
+    }
+
+    /**
+     * @param  array<string, string>  $attributes
+     */
+    private static function start(\XMLWriter $xml, string $name, array $attributes = []): void
+    {
+        $xml->startElement($name);
+        foreach ($attributes as $attribute => $value) {
+            $xml->writeAttribute($attribute, $value);
+        }
+    }
+
+    /**
+     * @param  array<string, string>  $attributes
+     */
+    private static function whole(\XMLWriter $xml, string $name, array $attributes): void
+    {
+        self::start($xml, $name, $attributes);
+        $xml->endElement();
+    }
+
+    private static function describe(\XMLWriter $xml, string $text): void
+    {
+        $text === '' || self::whole($xml, 'Annotation', ['Term' => 'Core.Description', 'String' => $text]);
     }
 
     /**

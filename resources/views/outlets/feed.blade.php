@@ -43,6 +43,9 @@
             @if ($field === 'key')<small>columns that tell rows apart, with commas; empty where the table has no key</small>@endif
             @error($field)<p class="fault" id="{{ $field }}-fault" role="alert">{{ $message }}</p>@enderror</div>
         @endforeach
+        <div class="field"><label for="user_id">Answers for it</label><select class="f !w-56" id="user_id" name="user_id" form="feed-form" @disabled(! $mayChange)>
+            @foreach ($sheet->people as $id => $name)<option value="{{ $id }}" @selected((string) old('user_id', $feed->user_id) === (string) $id)>{{ $name }}</option>@endforeach</select>
+            @error('user_id')<p class="fault" role="alert">{{ $message }}</p>@enderror</div>
         <div class="field"><label for="about">About it</label><textarea class="f" id="about" name="about" rows="2" form="feed-form"
             @disabled(! $mayChange)>{{ $value('about') }}</textarea></div>
     </div>

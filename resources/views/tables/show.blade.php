@@ -18,6 +18,8 @@
             · with @foreach ($siblings as $one)<a class="m" href="{{ route('tables.show', $one->name) }}">{{ $one->name }}</a>@unless ($loop->last),
             @endunless @endforeach @endif @if (($table->texts['owner'] ?? '') !== '') · {{ $table->texts['owner'] }} answers for it @endif</small>
         @if (($table->texts['comment'] ?? '') !== '')<p class="s max-w-[640px]">{{ $table->texts['comment'] }}</p>@endif
+        @if ($feeds->where('reads', $table->name)->isNotEmpty())<p class="s">Handed out as @foreach ($feeds->where('reads', $table->name) as $one)<a class="m"
+            href="{{ route('outlets.feed', $one) }}">{{ $one->path() }}</a>{{ $one->is_on ? '' : ' (off)' }}{{ $loop->last ? '' : ', ' }}@endforeach</p>@endif
     </div>
     <div class="acts">
         <form method="get" role="search"><label class="visually-hidden" for="q">Find in the texts of this table</label><input class="f" id="q"
@@ -43,6 +45,8 @@
                     href="{{ route('queries.show', $one) }}">{{ $one->name }}</a>@else {{ $one->nameFor(auth()->user()) }}@endcan {{ $loop->last ? '.' :
                     ', ' }}@endforeach</p>
                 @else<p class="s mt-1">No saved query reads from {{ $siblings->isEmpty() ? 'it' : 'them' }}.</p>@endif
+                @if ($feeds->isNotEmpty())<p class="mt-1">{{ $feeds->count() === 1 ? 'A feed that hands out rows from here cannot be read any more' :
+                    'Feeds that hand out rows from here cannot be read any more' }}: {{ $feeds->map(fn ($one) => $one->path())->join(', ') }}.</p>@endif
                 @error('table')<p class="fault mt-1" role="alert">{{ $message }}</p>@enderror
                 <form class="mt-2" method="post" action="{{ route('tables.destroy', $table->name) }}">@csrf @method('delete')<button
                     class="btn small">Give up {{ $siblings->isEmpty() ? 'the table' : 'the '.($siblings->count() + 1).' tables' }}</button></form>
