@@ -174,15 +174,45 @@ final class ODataFeedsTest extends AppTestCase
         self::assertSame('odata', FeedCall::query()->latest('id')->value('form'));
     }
 
+    public function test_libraries_that_nobody_here_wrote_read_the_service(): void
+    {
+        [$server, $port] = $this->served();
+        try {
+            $process = proc_open(['node', base_path('tests/JavaScript/feed-clients.mjs')], [1 => ['pipe', 'w'], 2 => ['pipe', 'w']], $pipes, base_path(), ['FEEDS' => "http://127.0.0.1:$port/odata/v1", 'FEED_KEY' => $this->key] + getenv());
+            self::assertIsResource($process);
+            $found = json_decode((string) stream_get_contents($pipes[1]), true);
+            $said = (string) stream_get_contents($pipes[2]);
+            proc_close($process);
+        } finally {
+            $server->stop(1);
+        }
+        self::assertIsArray($found, $said);
+        $ids = fn (string $sql): array => array_map(static fn (object $row): int => (int) $row->loan_id, $this->rows("select loan_id from loans $sql"));
+        self::assertSame(['open' => $ids("where status = 'open' and due < '2030-10-01' order by due desc, loan_id limit 20"), 'entity' => 'RW-7617', 'all' => [5, $ids('order by loan_id')]], $found['one']);
+        self::assertSame(['dear' => $ids("where status = 'open' and fee > 500 order by loan_id limit 30"), 'entity' => 'RW-7617', 'count' => count($ids("where status = 'open'")), 'named' => 1], $found['other']);
+    }
+
+    /**
+     * The application over HTTP, for this test alone.
+     *
+     * @return array{Child, int}
+     */
+    private function served(): array
+    {
+        $port = Lane::ports(8840)->web;
+        $server = Child::start('feeds', [PHP_BINARY, '-S', "127.0.0.1:$port", base_path('vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php')], getenv() + ['PHP_CLI_SERVER_WORKERS' => '3'], '/dev/null', base_path('public'));
+        for ($until = microtime(true) + 60; @fsockopen('127.0.0.1', $port) === false && microtime(true) < $until; usleep(20_000));
+
+        return [$server, $port];
+    }
+
     /**
      * The application reads its own feed over HTTP as it would any service: what is kept of it is what is in the table.
      */
     public function test_rows_kept_from_a_feed_equal_the_table_digit_for_digit(): void
     {
-        $port = Lane::ports(8840)->web;
-        $server = Child::start('feeds', [PHP_BINARY, '-S', "127.0.0.1:$port", base_path('vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php')], getenv() + ['PHP_CLI_SERVER_WORKERS' => '3'], sys_get_temp_dir().'/feeds-server.log', base_path('public'));
+        [$server, $port] = $this->served();
         try {
-            for ($until = microtime(true) + 60; @fsockopen('127.0.0.1', $port) === false && microtime(true) < $until; usleep(20_000));
             $this->allow($port);
             $source = $this->draft("http://127.0.0.1:$port/odata/v1", [['scheme' => 'basic', 'username' => 'any', 'password' => ['secret' => 'key']]], [['slug' => 'loans-again', 'name' => 'Loans again', 'entity_set' => 'loans_out']], ['kind' => 'odata', 'odata' => ['version' => 4]]);
             app(Vault::class)->put($source, $this->trial(), 'key', $this->key, null);
