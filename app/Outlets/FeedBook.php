@@ -12,6 +12,7 @@ use App\Models\KeptTable;
 use App\Models\User;
 use App\Reservoir\Views;
 use DeepSpring\Feed\BoundSql;
+use DeepSpring\Feed\LiteralTerm;
 use DeepSpring\Value\SafeNames;
 use Illuminate\Database\Connection;
 
@@ -152,7 +153,9 @@ final readonly class FeedBook
             throw CannotPublish::because("A table is called {$feed->view()}, as this feed has to be in the database. Give that another name.", 'reads');
         }
         $quoted = static fn (string $name): string => '`'.str_replace('`', '``', $name).'`';
-        $columns = array_map(static fn (array $one): string => $quoted($one['column']), $feed->columns);
+        $types = array_column($table->columns, 'type', 'name');
+        // What a query makes of texts may be compared in another way than texts are here, and pages follow how they are compared.
+        $columns = array_map(static fn (array $one): string => $table->is_view && ($types[$one['column']] ?? 'text') === 'text' ? "CONVERT({$quoted($one['column'])} USING utf8mb4) COLLATE ".LiteralTerm::COLLATION : $quoted($one['column']), $feed->columns);
         $names = array_column($feed->columns, 'name');
         if ($feed->key === []) {
             $columns[] = $quoted(FeedShape::ROW);

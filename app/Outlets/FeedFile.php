@@ -4,10 +4,13 @@ declare(strict_types=1);
 
 namespace App\Outlets;
 
+use DeepSpring\Export\CannotExport;
 use DeepSpring\Export\ExportChoice;
 use DeepSpring\Export\ExportColumn;
 use DeepSpring\Export\ExportFormat;
 use DeepSpring\Export\ExportType;
+use DeepSpring\Export\ExportWriter;
+use DeepSpring\Export\XlsxWriter;
 use DeepSpring\Feed\FeedColumn;
 use DeepSpring\Feed\RowJson;
 
@@ -68,6 +71,23 @@ final class FeedFile
     private static function exported(string $path, ExportFormat $format, array $columns, iterable $rows): int
     {
         $writer = $format->writer($path, new ExportChoice);
+        try {
+            return self::given($writer, $columns, $rows);
+        } catch (\Throwable $failed) {
+            $writer instanceof XlsxWriter && $writer->tidy();
+
+            throw $failed instanceof CannotExport ? new FeedProblem(400, $failed->getMessage(), [], 'as', $failed) : $failed;
+        }
+    }
+
+    /**
+     * @param  list<FeedColumn>  $columns
+     * @param  iterable<list<string|null>>  $rows
+     *
+     * @throws CannotExport
+     */
+    private static function given(ExportWriter $writer, array $columns, iterable $rows): int
+    {
         $writer->begin(array_map(static fn (FeedColumn $column): ExportColumn => new ExportColumn($column->name, self::TYPES[$column->type] ?? ExportType::Text, $column->scale), $columns));
         $count = 0;
         foreach ($rows as $row) {

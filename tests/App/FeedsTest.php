@@ -352,6 +352,27 @@ final class FeedsTest extends AppTestCase
         self::assertStringContainsString('is not there now', (string) $this->ask('/feeds/loans-by-house', $key)->assertStatus(503)->json('detail'));
     }
 
+    public function test_texts_that_a_query_makes_are_paged_as_they_are_sorted(): void
+    {
+        // Made by the query, these are compared without letter case there.
+        $query = app(QueryBook::class)->add(['name' => 'Labels', 'sql' => "select concat(char(if(loan_id % 2 = 0, 65, 97) + loan_id % 7 using utf8mb4), '-', loan_id % 50, if(loan_id % 3 = 0, ' ', '')) as label, loan_id from loans where loan_id < 7900"], $this->owner);
+        app(QueryKeeping::class)->asView($query, $this->trial(), 'labels', $this->owner);
+        $book = app(FeedBook::class);
+        $feed = $book->draft(KeptTable::query()->where('name', 'labels')->sole(), $this->owner);
+        $book->change($feed, ['key' => ['loan_id']], $this->owner);
+        $book->publish($feed, $this->owner);
+        [, $key] = $this->consumer($feed);
+        $rows = [];
+        for ($address = '/feeds/labels?order=label&top=9'; $address !== null; $address = $page['next']) {
+            $page = $this->ask($address, $key)->assertOk()->json();
+            array_push($rows, ...$page['rows']);
+        }
+        $kept = $this->kept('select label, loan_id from labels');
+        usort($kept, static fn (array $one, array $other): int => strcmp((string) $one['label'], (string) $other['label']) ?: $one['loan_id'] <=> $other['loan_id']);
+        self::assertGreaterThan(200, count($kept));
+        self::assertSame(array_column($kept, 'loan_id'), array_column($rows, 'loan_id'));
+    }
+
     public function test_a_key_that_does_not_tell_rows_apart_is_refused_with_the_count(): void
     {
         $book = app(FeedBook::class);
