@@ -42,7 +42,7 @@ final class Prepare extends Command
 
     protected $description = 'Migrates the database and adds the demo data when it is empty';
 
-    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataFetcher $metadata, Upgrade $upgrade, Invitations $invitations, DemoPeople $demo, QueryKeeping $keeping): int
+    public function handle(SourceStore $store, Vault $vault, Tries $tries, Runs $runs, Refresh $refresh, MetadataFetcher $metadata, Upgrade $upgrade, Invitations $invitations, DemoPeople $demo, QueryKeeping $keeping, FeedBook $feeds): int
     {
         try {
             $upgrade->run();
@@ -68,6 +68,7 @@ final class Prepare extends Command
         }
         $runs->rescue();
         Environment::query()->get()->each($keeping->alignViews(...));
+        $feeds->alignViews();
         if ($this->option('bare')) {
             return self::SUCCESS;
         }
@@ -111,20 +112,19 @@ final class Prepare extends Command
             $store->publish($source, $builder);
             $this->fill(Source::query()->findOrFail($source->id), $trial, $builder, $tries, $runs, $refresh);
         }
-        $this->handOut($builder, $trial);
+        $this->handOut($builder, $trial, app(FeedBook::class));
         SavedQuery::query()->create(['user_id' => User::query()->where('role', Role::Analyst)->value('id'), 'name' => 'Cover by borrower', 'description' => 'What each borrower has out, and what it is insured for.', 'labels' => ['loans'], 'sql' => (string) file_get_contents(database_path('demo/cover-by-borrower.sql'))]);
     }
 
     /**
      * A feed, and somebody who could read it with a key.
      */
-    private function handOut(User $builder, Environment $environment): void
+    private function handOut(User $builder, Environment $environment, FeedBook $book): void
     {
         $table = KeptTable::query()->where(['environment_id' => $environment->id, 'name' => 'loans'])->first();
         if ($table === null) {
             return;
         }
-        $book = app(FeedBook::class);
         $feed = $book->draft($table, $builder);
         $shown = ['loan_id', 'ref', 'house', 'borrower', 'town', 'due', 'cover'];
         try {

@@ -14,12 +14,12 @@
     <h2 class="mt-5 mb-1">Try it</h2>
     <form id="try-feed" class="max-w-[900px]" data-address="{{ $docs->address }}">
         <div class="flex flex-wrap items-end gap-3">
-            <div class="field !mb-0"><label for="try-filter">filter</label> <input class="f m !w-80" id="try-filter" name="filter" value="{{ $docs->example() }}" spellcheck="false"></div>
-            <div class="field !mb-0"><label for="try-order">order</label> <input class="f m !w-40" id="try-order" name="order" spellcheck="false"></div>
-            <div class="field !mb-0"><label for="try-fields">fields</label> <input class="f m !w-56" id="try-fields" name="fields" spellcheck="false"></div>
-            <div class="field !mb-0"><label for="try-search">search</label> <input class="f !w-40" id="try-search" name="search"></div>
-            <div class="field !mb-0"><label for="try-top">top</label> <input class="f !w-16" id="try-top" name="top" value="5" inputmode="numeric"></div>
-            <div class="field !mb-0"><label for="try-key">key</label> <input class="f m !w-56" id="try-key" data-key autocomplete="off" placeholder="none: as yourself" spellcheck="false"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-filter">filter</label> <input class="f m !w-80 max-w-full" id="try-filter" name="filter" value="{{ $docs->example() }}" spellcheck="false"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-order">order</label> <input class="f m !w-40" id="try-order" name="order" spellcheck="false"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-fields">fields</label> <input class="f m !w-56 max-w-full" id="try-fields" name="fields" spellcheck="false"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-search">search</label> <input class="f !w-40" id="try-search" name="search"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-top">top</label> <input class="f !w-16" id="try-top" name="top" value="5" inputmode="numeric"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-key">key</label> <input class="f m !w-56 max-w-full" id="try-key" data-key autocomplete="off" placeholder="none: as yourself" spellcheck="false"></div>
             <button class="btn go" data-go>Ask</button>
         </div>
         <div class="mt-2" aria-live="polite" id="tried"></div>

@@ -43,7 +43,7 @@
             @if ($field === 'key')<small>columns that tell rows apart, with commas; empty where the table has no key</small>@endif
             @error($field)<p class="fault" id="{{ $field }}-fault" role="alert">{{ $message }}</p>@enderror</div>
         @endforeach
-        <div class="field"><label for="user_id">Answers for it</label><select class="f !w-56" id="user_id" name="user_id" form="feed-form" @disabled(! $mayChange)>
+        <div class="field"><label for="user_id">Answers for it</label><select class="f !w-56 max-w-full" id="user_id" name="user_id" form="feed-form" @disabled(! $mayChange)>
             @foreach ($sheet->people as $id => $name)<option value="{{ $id }}" @selected((string) old('user_id', $feed->user_id) === (string) $id)>{{ $name }}</option>@endforeach</select>
             @error('user_id')<p class="fault" role="alert">{{ $message }}</p>@enderror</div>
         <div class="field"><label for="about">About it</label><textarea class="f" id="about" name="about" rows="2" form="feed-form"
@@ -107,7 +107,7 @@
         <h3 class="mt-3">Pages and age</h3>
         <div class="flex flex-wrap gap-x-5">
         @foreach ([['page', 'Rows of a page'], ['most', 'At most'], ['cache_seconds', 'Cached for, in s'], ['oldest_minutes', 'Refused when older than, in min']] as [$field, $label])
-            <div class="field !mb-0"><label for="{{ $field }}">{{ $label }}</label> <input class="f !w-24" id="{{ $field }}" name="{{ $field }}" form="feed-form" inputmode="numeric"
+            <div class="field !mb-0 max-w-full"><label for="{{ $field }}">{{ $label }}</label> <input class="f !w-24" id="{{ $field }}" name="{{ $field }}" form="feed-form" inputmode="numeric"
                 value="{{ $value($field) }}" @disabled(! $mayChange) @error($field) aria-invalid="true" aria-describedby="{{ $field }}-fault" @enderror>
                 @error($field)<p class="fault" id="{{ $field }}-fault" role="alert">{{ $message }}</p>@enderror</div>
         @endforeach</div>

@@ -49,9 +49,9 @@
     <x-pages :of="$consumers" one="reader" />
     @endif
     <form class="mt-4 flex flex-wrap items-end gap-3" method="post" action="{{ route('outlets.readers.store') }}">@csrf
-        <div class="field !mb-0"><label for="name">Add a reader</label> <input class="f !w-56" id="name" name="name" value="{{ old('name') }}" placeholder="Courier planning" required
+        <div class="field !mb-0 max-w-full"><label for="name">Add a reader</label> <input class="f !w-56 max-w-full" id="name" name="name" value="{{ old('name') }}" placeholder="Courier planning" required
             @error('name') aria-invalid="true" aria-describedby="name-fault" @enderror></div>
-        <div class="field !mb-0"><label for="purpose">What for</label> <input class="f !w-80" id="purpose" name="purpose" value="{{ old('purpose') }}"></div>
+        <div class="field !mb-0 max-w-full"><label for="purpose">What for</label> <input class="f !w-80 max-w-full" id="purpose" name="purpose" value="{{ old('purpose') }}"></div>
         <button class="btn">Add</button></form>
     @error('name')<p class="fault" id="name-fault" role="alert">{{ $message }}</p>@enderror
     <p class="s mt-2">A reader is another application, a spreadsheet or a script. Who is signed in here needs no key.</p>

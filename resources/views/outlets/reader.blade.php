@@ -22,7 +22,7 @@
         <td>@if ($mayChange)<x-act :to="route('outlets.readers.withdraw', [$consumer, $one])" method="delete" label="Withdraw" :of="'the key '.$one->beginning" />@endif</td></tr>@endforeach
     </tbody></table>@else<p class="s">It has no key yet, so it can read nothing.</p>@endif
     @if ($mayChange)<form class="mt-2 flex flex-wrap items-end gap-3" method="post" action="{{ route('outlets.readers.give', $consumer) }}">@csrf
-        <div class="field !mb-0"><label for="ends_on">Until the end of</label> <input class="f !w-40" type="date" id="ends_on" name="ends_on" value="{{ old('ends_on') }}"> <small>no end where it is
+        <div class="field !mb-0 max-w-full"><label for="ends_on">Until the end of</label> <input class="f !w-40" type="date" id="ends_on" name="ends_on" value="{{ old('ends_on') }}"> <small>no end where it is
             empty</small></div><button class="btn">Give a key</button></form>
     @error('ends_on')<p class="fault" role="alert">{{ $message }}</p>@enderror @error('key')<p class="fault" role="alert">{{ $message }}</p>@enderror @endif
     <h2 class="mt-5 mb-1">Reads</h2>
