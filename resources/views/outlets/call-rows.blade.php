@@ -1,4 +1,5 @@
-<div class="scroll" tabindex="0" role="region" aria-label="Requests"><table class="rows"><thead><tr><th>When</th><th>{{ $showsFeed ? 'Feed' : 'Who' }}</th><th>As</th><th>Asked</th>
+<div class="scroll" tabindex="0" role="region"
+    aria-label="Requests"><table class="rows"><thead><tr><th>When</th><th>{{ $showsFeed ? 'Feed' : 'Who' }}</th><th>As</th><th>Asked</th>
     <th class="n">Rows</th><th class="n">Took</th><th>Answer</th></tr></thead><tbody>
 @foreach ($calls as $call)<tr><td><x-moment :at="$call->at" /></td>
     <td>@if ($showsFeed)<a class="m" href="{{ route('outlets.feed', $call->feed_id) }}">{{ $call->feed->name }}</a>@else{{ $call->consumer->name ?? $call->user->name ?? 'nobody any more' }}@endif</td>

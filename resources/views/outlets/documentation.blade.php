@@ -7,25 +7,32 @@
         @if ($feed->about !== '')<p class="max-w-[640px]">{{ $feed->about }}</p>@endif</div>
 </div>
 <div class="body">
-    <p class="m break-all">{{ $docs->address }} <button type="button" class="link" data-copy="{{ $docs->address }}" aria-label="Copy the address">copy</button></p>
+    <p class="m break-all">{{ $docs->address }} <button type="button" class="link" data-copy="{{ $docs->address }}"
+        aria-label="Copy the address">copy</button></p>
     <p class="s max-w-[760px] mt-1">JSON comes in pages; each says the address of the next one under <code>next</code>, until that is null. With <code>.csv</code>,
         <code>.xlsx</code>, <code>.ndjson</code> or <code>.tsv</code> at its end the address gives all rows as a file. The <a
         href="{{ $docs->address }}/openapi.json">OpenAPI document</a> says the same for programs.</p>
     <h2 class="mt-5 mb-1">Try it</h2>
     <form id="try-feed" class="max-w-[900px]" data-address="{{ $docs->address }}">
         <div class="flex flex-wrap items-end gap-3">
-            <div class="field !mb-0 max-w-full"><label for="try-filter">filter</label> <input class="f m !w-80 max-w-full" id="try-filter" name="filter" value="{{ $docs->example() }}" spellcheck="false"></div>
-            <div class="field !mb-0 max-w-full"><label for="try-order">order</label> <input class="f m !w-40" id="try-order" name="order" spellcheck="false"></div>
-            <div class="field !mb-0 max-w-full"><label for="try-fields">fields</label> <input class="f m !w-56 max-w-full" id="try-fields" name="fields" spellcheck="false"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-filter">filter</label> <input class="f m !w-80 max-w-full" id="try-filter"
+                name="filter" value="{{ $docs->example() }}" spellcheck="false"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-order">order</label> <input class="f m !w-40" id="try-order" name="order"
+                spellcheck="false"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-fields">fields</label> <input class="f m !w-56 max-w-full" id="try-fields"
+                name="fields" spellcheck="false"></div>
             <div class="field !mb-0 max-w-full"><label for="try-search">search</label> <input class="f !w-40" id="try-search" name="search"></div>
-            <div class="field !mb-0 max-w-full"><label for="try-top">top</label> <input class="f !w-16" id="try-top" name="top" value="5" inputmode="numeric"></div>
-            <div class="field !mb-0 max-w-full"><label for="try-key">key</label> <input class="f m !w-56 max-w-full" id="try-key" data-key autocomplete="off" placeholder="none: as yourself" spellcheck="false"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-top">top</label> <input class="f !w-16" id="try-top" name="top" value="5"
+                inputmode="numeric"></div>
+            <div class="field !mb-0 max-w-full"><label for="try-key">key</label> <input class="f m !w-56 max-w-full"
+                id="try-key" data-key autocomplete="off" placeholder="none: as yourself" spellcheck="false"></div>
             <button class="btn go" data-go>Ask</button>
         </div>
         <div class="mt-2" aria-live="polite" id="tried"></div>
     </form>
     <h2 class="mt-5 mb-1">Columns</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table class="rows max-w-[900px]"><thead><tr><th>name</th><th>type</th><th>key</th><th>what it is</th></tr></thead><tbody>
+    <div class="scroll" tabindex="0" role="region"
+        aria-label="Columns"><table class="rows max-w-[900px]"><thead><tr><th>name</th><th>type</th><th>key</th><th>what it is</th></tr></thead><tbody>
     @foreach ($docs->shape->columns as $column)<tr><td class="m">{{ $column->name }}</td><td>{{ \App\Http\Outlets\FeedDocumentation::type($column) }}</td>
         <td>{{ $column->isKey ? 'yes' : '' }}</td><td class="wrap">{{ implode(' · ', array_filter([$column->title, $column->unit, $column->about])) }}</td></tr>@endforeach
     </tbody></table></div>

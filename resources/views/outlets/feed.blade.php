@@ -38,12 +38,14 @@
         @if ($feed->fault !== null)<p class="diagnosis" role="alert">{{ $feed->fault }}</p>@endif
         @foreach ([['name', 'Name in its address', '!w-56 m'], ['title', 'Title', ''], ['key', 'Key', '!w-72 m']] as [$field, $label, $class])
         <div class="field"><label for="{{ $field }}">{{ $label }}</label>
-            <input class="f {{ $class }}" id="{{ $field }}" name="{{ $field }}" form="feed-form" value="{{ $value($field) }}" spellcheck="false" @disabled(! $mayChange)
+            <input class="f {{ $class }}" id="{{ $field }}" name="{{ $field }}" form="feed-form" value="{{ $value($field) }}"
+                spellcheck="false" @disabled(! $mayChange)
                 @readonly($field === 'name' && ($feed->is_on || $feed->version > 1)) @error($field) aria-invalid="true" aria-describedby="{{ $field }}-fault" @enderror>
             @if ($field === 'key')<small>columns that tell rows apart, with commas; empty where the table has no key</small>@endif
             @error($field)<p class="fault" id="{{ $field }}-fault" role="alert">{{ $message }}</p>@enderror</div>
         @endforeach
-        <div class="field"><label for="user_id">Answers for it</label><select class="f !w-56 max-w-full" id="user_id" name="user_id" form="feed-form" @disabled(! $mayChange)>
+        <div class="field"><label for="user_id">Answers for it</label><select class="f !w-56 max-w-full" id="user_id" name="user_id"
+            form="feed-form" @disabled(! $mayChange)>
             @foreach ($sheet->people as $id => $name)<option value="{{ $id }}" @selected((string) old('user_id', $feed->user_id) === (string) $id)>{{ $name }}</option>@endforeach</select>
             @error('user_id')<p class="fault" role="alert">{{ $message }}</p>@enderror</div>
         <div class="field"><label for="about">About it</label><textarea class="f" id="about" name="about" rows="2" form="feed-form"
@@ -60,16 +62,19 @@
 <div class="sheet" id="shows">
     <div class="cell min-w-0">
         <h2 class="mb-1">Shows <small>{{ count($feed->columns) }} of {{ \App\View\Show::count(count($sheet->columns), 'column') }}</small></h2>
-        @error('columns')<p class="diagnosis" role="alert">{{ $message }} @if ($feed->is_on)<label class="block"><input type="checkbox" name="insist" value="1"
+        @error('columns')<p class="diagnosis" role="alert">{{ $message }} @if ($feed->is_on)<label class="block"><input type="checkbox" name="insist"
+            value="1"
             form="feed-form"> change this version all the same</label>@endif</p>@enderror
-        <div class="scroll max-h-[420px]" tabindex="0" role="region" aria-label="Columns"><table class="rows"><thead><tr><th>shown</th><th>column</th><th>called</th><th>type</th>
+        <div class="scroll max-h-[420px]" tabindex="0" role="region"
+            aria-label="Columns"><table class="rows"><thead><tr><th>shown</th><th>column</th><th>called</th><th>type</th>
             <th>place</th></tr></thead><tbody>
         @foreach ($sheet->columns as $i => $row)
             @php($typed = old("columns.$i"))
             <tr><td><input type="hidden" name="columns[{{ $i }}][column]" value="{{ $row['column'] }}" form="feed-form"><input type="checkbox"
                 name="columns[{{ $i }}][shown]" value="1" form="feed-form" @checked($typed === null ? $row['shown'] : isset($typed['shown'])) @disabled(! $mayChange)
                 aria-label="Show {{ $row['column'] }}"></td><td class="m" title="{{ $row['about'] }}">{{ $row['column'] }}</td>
-            <td><input class="f m !w-36" name="columns[{{ $i }}][name]" value="{{ $typed['name'] ?? $row['name'] }}" form="feed-form" aria-label="Name of {{ $row['column'] }} in the feed"
+            <td><input class="f m !w-36" name="columns[{{ $i }}][name]" value="{{ $typed['name'] ?? $row['name'] }}" form="feed-form"
+                aria-label="Name of {{ $row['column'] }} in the feed"
                 spellcheck="false" @disabled(! $mayChange)></td><td>{{ $row['label'] }}</td>
             <td><input class="f !w-14" name="columns[{{ $i }}][place]" value="{{ $typed['place'] ?? $row['place'] }}" form="feed-form" inputmode="numeric"
                 aria-label="Place of {{ $row['column'] }}" @disabled(! $mayChange)></td></tr>
@@ -78,7 +83,8 @@
         @foreach ([['condition', 'Rows for which', "status eq 'open' and due ge 2031-01-01", 'all rows where it is empty; the names are those of the table'],
             ['sort', 'Sorted by', 'due desc', 'the key where it is empty']] as [$field, $label, $example, $help])
         <div class="field"><label for="{{ $field }}">{{ $label }}</label>
-            <input class="f m" id="{{ $field }}" name="{{ $field }}" form="feed-form" value="{{ $value($field) }}" placeholder="{{ $example }}" spellcheck="false"
+            <input class="f m" id="{{ $field }}" name="{{ $field }}" form="feed-form" value="{{ $value($field) }}" placeholder="{{ $example }}"
+                spellcheck="false"
                 @disabled(! $mayChange) @error($field) aria-invalid="true" aria-describedby="{{ $field }}-fault" @enderror>
             <small>{{ $help }}</small>@error($field)<p class="fault" id="{{ $field }}-fault" role="alert">{{ $message }}</p>@enderror</div>
         @endforeach
@@ -107,7 +113,8 @@
         <h3 class="mt-3">Pages and age</h3>
         <div class="flex flex-wrap gap-x-5">
         @foreach ([['page', 'Rows of a page'], ['most', 'At most'], ['cache_seconds', 'Cached for, in s'], ['oldest_minutes', 'Refused when older than, in min']] as [$field, $label])
-            <div class="field !mb-0 max-w-full"><label for="{{ $field }}">{{ $label }}</label> <input class="f !w-24" id="{{ $field }}" name="{{ $field }}" form="feed-form" inputmode="numeric"
+            <div class="field !mb-0 max-w-full"><label for="{{ $field }}">{{ $label }}</label> <input class="f !w-24" id="{{ $field }}"
+                name="{{ $field }}" form="feed-form" inputmode="numeric"
                 value="{{ $value($field) }}" @disabled(! $mayChange) @error($field) aria-invalid="true" aria-describedby="{{ $field }}-fault" @enderror>
                 @error($field)<p class="fault" id="{{ $field }}-fault" role="alert">{{ $message }}</p>@enderror</div>
         @endforeach</div>

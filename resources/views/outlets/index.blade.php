@@ -20,10 +20,12 @@
             <th class="n">Requests in 7 days</th><th class="n">Refused</th><th>Answers for it</th></tr></thead><tbody>
         @foreach ($feeds as $feed)
             @php($count = $calls->get($feed->id))
-            <tr><td class="wrap"><a class="m" href="{{ route('outlets.feed', $feed) }}">{{ $feed->name }}</a> <span class="tag">version {{ $feed->version }}</span>
+            <tr><td class="wrap"><a class="m"
+                href="{{ route('outlets.feed', $feed) }}">{{ $feed->name }}</a> <span class="tag">version {{ $feed->version }}</span>
                 @if ($feed->title !== '')<br><small>{{ $feed->title }}</small>@endif</td>
             <td class="m">{{ $feed->reads }}</td>
-            <td>@if ($feed->fault !== null)<span class="tag i" title="{{ $feed->fault }}">cannot be read</span>@elseif ($feed->is_on)<span class="tag g">on</span>@else<span
+            <td>@if ($feed->fault !== null)<span class="tag i"
+                title="{{ $feed->fault }}">cannot be read</span>@elseif ($feed->is_on)<span class="tag g">on</span>@else<span
                 class="tag">off</span>@endif</td>
             <td class="n">{{ $feed->consumers_count }}{{ $feed->for_people ? ' + people' : '' }}</td>
             <td class="n">{{ \App\View\Show::number((int) ($count->n ?? 0)) }}</td><td class="n">{{ \App\View\Show::number((int) ($count->refused ?? 0)) }}</td>
@@ -49,9 +51,11 @@
     <x-pages :of="$consumers" one="reader" />
     @endif
     <form class="mt-4 flex flex-wrap items-end gap-3" method="post" action="{{ route('outlets.readers.store') }}">@csrf
-        <div class="field !mb-0 max-w-full"><label for="name">Add a reader</label> <input class="f !w-56 max-w-full" id="name" name="name" value="{{ old('name') }}" placeholder="Courier planning" required
+        <div class="field !mb-0 max-w-full"><label for="name">Add a reader</label> <input class="f !w-56 max-w-full" id="name" name="name"
+            value="{{ old('name') }}" placeholder="Courier planning" required
             @error('name') aria-invalid="true" aria-describedby="name-fault" @enderror></div>
-        <div class="field !mb-0 max-w-full"><label for="purpose">What for</label> <input class="f !w-80 max-w-full" id="purpose" name="purpose" value="{{ old('purpose') }}"></div>
+        <div class="field !mb-0 max-w-full"><label for="purpose">What for</label> <input class="f !w-80 max-w-full" id="purpose" name="purpose"
+            value="{{ old('purpose') }}"></div>
         <button class="btn">Add</button></form>
     @error('name')<p class="fault" id="name-fault" role="alert">{{ $message }}</p>@enderror
     <p class="s mt-2">A reader is another application, a spreadsheet or a script. Who is signed in here needs no key.</p>

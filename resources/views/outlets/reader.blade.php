@@ -19,14 +19,17 @@
     @foreach ($consumer->keys as $one)<tr><td class="m">{{ $one->beginning }}…</td><td>{{ \App\View\Show::ago($one->created_at) }}</td>
         <td>@if ($one->isOver())<span class="tag i">ended</span>@elseif ($one->ends_at === null) never @else<x-moment :at="$one->ends_at" />@endif</td>
         <td>{{ $one->used_at === null ? 'never' : \App\View\Show::ago($one->used_at) }}</td>
-        <td>@if ($mayChange)<x-act :to="route('outlets.readers.withdraw', [$consumer, $one])" method="delete" label="Withdraw" :of="'the key '.$one->beginning" />@endif</td></tr>@endforeach
+        <td>@if ($mayChange)<x-act :to="route('outlets.readers.withdraw', [$consumer, $one])" method="delete"
+            label="Withdraw" :of="'the key '.$one->beginning" />@endif</td></tr>@endforeach
     </tbody></table>@else<p class="s">It has no key yet, so it can read nothing.</p>@endif
     @if ($mayChange)<form class="mt-2 flex flex-wrap items-end gap-3" method="post" action="{{ route('outlets.readers.give', $consumer) }}">@csrf
-        <div class="field !mb-0 max-w-full"><label for="ends_on">Until the end of</label> <input class="f !w-40" type="date" id="ends_on" name="ends_on" value="{{ old('ends_on') }}"> <small>no end where it is
+        <div class="field !mb-0 max-w-full"><label for="ends_on">Until the end of</label> <input class="f !w-40" type="date" id="ends_on"
+            name="ends_on" value="{{ old('ends_on') }}"> <small>no end where it is
             empty</small></div><button class="btn">Give a key</button></form>
     @error('ends_on')<p class="fault" role="alert">{{ $message }}</p>@enderror @error('key')<p class="fault" role="alert">{{ $message }}</p>@enderror @endif
     <h2 class="mt-5 mb-1">Reads</h2>
-    <p>@forelse ($consumer->feeds as $feed)<a class="m" href="{{ route('outlets.feed', $feed) }}">{{ $feed->path() }}</a> <span class="s">in {{ $feed->environment->name }}{{ $feed->is_on ? '' :
+    <p>@forelse ($consumer->feeds as $feed)<a class="m"
+        href="{{ route('outlets.feed', $feed) }}">{{ $feed->path() }}</a> <span class="s">in {{ $feed->environment->name }}{{ $feed->is_on ? '' :
         ', off' }}</span>{{ $loop->last ? '' : ' · ' }}@empty<span class="s">No feed. Choose it under <em>For whom</em> on the sheet of one.</span>@endforelse</p>
     @if ($mayChange)
     <h2 class="mt-5 mb-1">Settings</h2>
@@ -35,7 +38,8 @@
             'addresses and networks with commas, like 192.0.2.0/24; from anywhere where it is empty'], ['a_minute', 'Requests a minute', $consumer->a_minute, ''], ['a_day', 'Requests a day',
             $consumer->a_day, ''], ['rows_a_day', 'Rows a day', $consumer->rows_a_day, 'no limit where it is empty'], ['at_once', 'Requests at the same time', $consumer->at_once, 'the database holds it to that']]
             as [$field, $label, $value, $help])
-        <div class="field"><label for="set-{{ $field }}">{{ $label }}</label><input class="f" id="set-{{ $field }}" name="{{ $field }}" value="{{ old($field, $value) }}"
+        <div class="field"><label for="set-{{ $field }}">{{ $label }}</label><input class="f" id="set-{{ $field }}" name="{{ $field }}"
+            value="{{ old($field, $value) }}"
             @error($field) aria-invalid="true" aria-describedby="set-{{ $field }}-fault" @enderror>@if ($help !== '')<small>{{ $help }}</small>@endif
             @error($field)<p class="fault" id="set-{{ $field }}-fault" role="alert">{{ $message }}</p>@enderror</div>
         @endforeach
