@@ -10,6 +10,7 @@ use App\Models\User;
 use App\Outlets\CannotPublish;
 use App\Outlets\FeedBook;
 use App\Outlets\KeyRing;
+use DeepSpring\Value\Phrase;
 use Illuminate\Support\Carbon;
 
 final class FeedCommand extends SpringCommand
@@ -42,7 +43,7 @@ final class FeedCommand extends SpringCommand
     private function list(): int
     {
         foreach (Feed::query()->with('environment', 'user')->orderBy('name')->orderBy('version')->get() as $feed) {
-            $this->giveLine(implode("\t", [$feed->path(), $feed->fault !== null ? 'cannot be read' : ($feed->is_on ? 'on' : 'off'), $feed->reads, $feed->environment->slug, "{$feed->consumers()->count()} readers", $feed->user->email]));
+            $this->giveLine(implode("\t", [$feed->path(), $feed->fault !== null ? 'cannot be read' : ($feed->is_on ? 'on' : 'off'), $feed->reads, $feed->environment->slug, Phrase::count($feed->consumers()->count(), 'reader'), $feed->user->email]));
         }
 
         return self::DONE;
