@@ -5,12 +5,17 @@ declare(strict_types=1);
 namespace DeepSpring\OData\Batch;
 
 /**
- * The answer to a batch cannot be taken apart.
+ * A batch, or the answer to one, cannot be taken apart.
  */
 final class UnreadableBatch extends \RuntimeException
 {
     public static function because(string $reason): self
     {
         return new self("The answer to the batch cannot be read: $reason.");
+    }
+
+    public static function isAsked(string $reason): self
+    {
+        return new self("The batch cannot be read: $reason.");
     }
 }
