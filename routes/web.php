@@ -21,6 +21,7 @@ use App\Http\Outlets\ConsumerController;
 use App\Http\Outlets\FeedController;
 use App\Http\Outlets\FeedOpenApiController;
 use App\Http\Outlets\KnownReader;
+use App\Http\Outlets\ODataBatchController;
 use App\Http\Outlets\ODataController;
 use App\Http\Outlets\OutletController;
 use App\Http\People\AccountController;
@@ -75,9 +76,10 @@ Route::withoutMiddleware('web')->group(function (): void {
 Route::withoutMiddleware('web')->middleware(KnownReader::class)->group(function (): void {
     Route::get('/feeds/openapi.json', FeedOpenApiController::class)->name('feeds.openapi');
     Route::get('/feeds/v{version}/{name}/openapi.json', FeedOpenApiController::class)->where(['version' => '[1-9][0-9]{0,3}', 'name' => '[a-z0-9-]+'])->name('feeds.openapi.one');
-    Route::get('/odata/v{version}', [ODataController::class, 'service'])->where('version', '[1-9][0-9]{0,3}')->name('feeds.odata');
-    Route::get('/odata/v{version}/$metadata', [ODataController::class, 'metadata'])->where('version', '[1-9][0-9]{0,3}')->name('feeds.odata.metadata');
-    Route::get('/odata/v{version}/{set}', [ODataController::class, 'set'])->where(['version' => '[1-9][0-9]{0,3}', 'set' => '[a-z0-9_]+([(].*[)])?(/[$]count)?'])->name('feeds.odata.set');
+    foreach (['odata', 'odata2'] as $service) {
+        Route::post("/$service/v{version}/\$batch", ODataBatchController::class)->where('version', '[1-9][0-9]{0,3}')->name("feeds.$service.batch");
+        Route::get("/$service/v{version}/{path?}", ODataController::class)->where(['version' => '[1-9][0-9]{0,3}', 'path' => '[$a-z].*'])->name("feeds.$service");
+    }
     Route::match(['GET', 'OPTIONS'], '/feeds/v{version}/{file}', FeedController::class)->where(['version' => '[1-9][0-9]{0,3}', 'file' => '[a-z0-9-]+([.][a-z]+)?'])->name('feeds.version');
     Route::match(['GET', 'OPTIONS'], '/feeds/{file}', FeedController::class)->where('file', '[a-z0-9-]+([.][a-z]+)?')->name('feeds');
 });

@@ -18,6 +18,8 @@ use Illuminate\Support\Carbon;
  * @property string $name
  * @property string $purpose
  * @property list<string> $addresses from which it may come, as addresses or networks; empty for all
+ * @property array<string, string> $values what my('house') gives for it, by name
+ * @property list<string> $refreshes tables that it may have refreshed, as environment/table
  * @property int $a_minute requests
  * @property int $a_day requests
  * @property int|null $rows_a_day
@@ -33,10 +35,10 @@ final class Consumer extends Model implements Principal
     protected $dateFormat = 'Y-m-d H:i:s.u';
 
     /** @var array<string, string> */
-    protected $casts = ['addresses' => 'array', 'off_at' => 'datetime'];
+    protected $casts = ['addresses' => 'array', 'values' => 'array', 'refreshes' => 'array', 'off_at' => 'datetime'];
 
     /** @var array<string, mixed> */
-    protected $attributes = ['purpose' => '', 'addresses' => '[]', 'a_minute' => 60, 'a_day' => 10_000, 'at_once' => 4];
+    protected $attributes = ['purpose' => '', 'addresses' => '[]', 'values' => '{}', 'refreshes' => '[]', 'a_minute' => 60, 'a_day' => 10_000, 'at_once' => 4];
 
     /**
      * @return BelongsTo<User, $this>

@@ -26,6 +26,7 @@ use Illuminate\Support\Carbon;
  * @property string $condition a filter over the columns of the table; empty for all rows
  * @property list<string> $key names that readers see; empty where the rows have none and are numbered
  * @property string $sort as readers would write it; empty for the key
+ * @property list<array{name: string, feed: int, many: bool, on: list<array{string, string}>}> $links ways to rows of other feeds, by columns that hold the same here and there
  * @property int $page rows of a page
  * @property int $most rows of the largest page
  * @property bool $is_on
@@ -46,10 +47,10 @@ final class Feed extends Model
     protected $dateFormat = 'Y-m-d H:i:s.u';
 
     /** @var array<string, string> */
-    protected $casts = ['columns' => 'array', 'key' => 'array', 'origins' => 'array', 'is_on' => 'boolean', 'for_people' => 'boolean'];
+    protected $casts = ['columns' => 'array', 'key' => 'array', 'origins' => 'array', 'links' => 'array', 'is_on' => 'boolean', 'for_people' => 'boolean'];
 
     /** @var array<string, mixed> */
-    protected $attributes = ['title' => '', 'about' => '', 'condition' => '', 'key' => '[]', 'origins' => '[]', 'version' => 1, 'page' => 100, 'most' => 1000, 'is_on' => false, 'for_people' => true, 'sort' => '', 'cache_seconds' => 0];
+    protected $attributes = ['title' => '', 'about' => '', 'condition' => '', 'key' => '[]', 'origins' => '[]', 'links' => '[]', 'version' => 1, 'page' => 100, 'most' => 1000, 'is_on' => false, 'for_people' => true, 'sort' => '', 'cache_seconds' => 0];
 
     /**
      * The view of the database from which it is answered, and which is all that its readers' accounts may read.

@@ -22,7 +22,7 @@ use Illuminate\Database\Connection;
  */
 final readonly class FeedBook
 {
-    public function __construct(private Views $views, private AuditLog $log, private Connection $database)
+    public function __construct(private Views $views, private FeedTies $ties, private AuditLog $log, private Connection $database)
     {
     }
 
@@ -80,6 +80,7 @@ final readonly class FeedBook
             $this->define($feed, $table);
         }
         $feed->fill(['fault' => null])->save();
+        $feed->is_on && $this->ties->align($feed->environment_id);
         $was->is_on && $this->log->note(Action::FeedChanged, $feed->path(), by: $by);
     }
 
@@ -99,6 +100,8 @@ final readonly class FeedBook
             throw $cannot;
         }
         $feed->fill(['is_on' => true, 'fault' => null])->save();
+        $this->ties->align($feed->environment_id);
+        $feed->refresh();
         $this->log->note(Action::FeedPublished, $feed->path(), "$feed->reads in {$feed->environment->name}", $by);
     }
 

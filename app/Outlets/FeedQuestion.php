@@ -10,6 +10,8 @@ use DeepSpring\Feed\CannotFilter;
 use DeepSpring\Feed\FeedColumn;
 use DeepSpring\Feed\FeedOrder;
 use DeepSpring\Feed\FilterSql;
+use DeepSpring\Feed\OrderPart;
+use DeepSpring\Feed\RowSource;
 use DeepSpring\OData\ODataVersion;
 use DeepSpring\Value\NearestName;
 
@@ -29,8 +31,10 @@ final readonly class FeedQuestion
      * @param  string  $after  where to go on; empty for the beginning
      * @param  string  $mark  all of it that has to stay the same from page to page
      * @param  int  $skip  rows that are passed over at the beginning
+     * @param  RowSource|null  $source  what the rows are made of; null for the feed as it is
+     * @param  list<Expansion>  $expand  rows of other feeds that come with each
      */
-    public function __construct(public array $columns, public BoundSql $condition, public FeedOrder $order, public ?int $top, public string $after, public bool $total, public string $mark, public int $skip = 0)
+    public function __construct(public array $columns, public BoundSql $condition, public FeedOrder $order, public ?int $top, public string $after, public bool $total, public string $mark, public int $skip = 0, public ?RowSource $source = null, public array $expand = [])
     {
     }
 
@@ -63,19 +67,22 @@ final readonly class FeedQuestion
         }
 
         return new self(
-            self::fields($texts['fields'] ?? '', $shape->columns), BoundSql::all(...$conditions), self::order($feed, $shape, $texts['order'] ?? ''),
+            self::fields($texts['fields'] ?? '', $shape->columns), BoundSql::all(...$conditions), self::order(($texts['order'] ?? '') === '' ? $feed->sort : $texts['order'], $shape->columns, $shape->key),
             self::number('top', $texts['top'] ?? '', $feed->most), $texts['after'] ?? '', in_array($texts['total'] ?? '', ['1', 'true'], true),
             (string) json_encode([$texts['filter'] ?? '', $texts['search'] ?? '', $texts['order'] ?? '']),
         );
     }
 
     /**
+     * @param  list<FeedColumn>  $columns
+     * @param  list<OrderPart>  $key
+     *
      * @throws FeedProblem
      */
-    public static function order(Feed $feed, FeedShape $shape, string $text, string $parameter = 'order'): FeedOrder
+    public static function order(string $text, array $columns, array $key, string $parameter = 'order'): FeedOrder
     {
         try {
-            return FeedOrder::read($text === '' ? $feed->sort : $text, $shape->columns, $shape->key);
+            return FeedOrder::read($text, $columns, $key);
         } catch (CannotFilter $cannot) {
             throw FeedProblem::ofFilter($parameter, $cannot);
         }
@@ -119,6 +126,14 @@ final readonly class FeedQuestion
         }
 
         return (int) $text;
+    }
+
+    /**
+     * The same, of fewer rows.
+     */
+    public function where(BoundSql $condition, ?int $top = null): self
+    {
+        return new self($this->columns, BoundSql::all($this->condition, $condition), $this->order, $top ?? $this->top, $this->after, $this->total, "$this->mark ".json_encode($condition), $this->skip, $this->source, $this->expand);
     }
 
     /**

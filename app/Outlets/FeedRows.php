@@ -6,8 +6,6 @@ namespace App\Outlets;
 
 use App\Models\Feed;
 use App\Models\Principal;
-use App\Queries\ViewOwners;
-use App\Reservoir\ReaderAccounts;
 use App\Secrets\Vault;
 use DeepSpring\Feed\BoundSql;
 use DeepSpring\Feed\CannotGoOn;
@@ -15,31 +13,13 @@ use DeepSpring\Feed\FeedColumn;
 use DeepSpring\Feed\Keyset;
 use DeepSpring\Feed\OrderPart;
 use DeepSpring\Feed\SealedPlace;
-use Illuminate\Contracts\Cache\Repository;
 
 /**
  * Answers what is asked of a feed, as the account of whoever asks, which may read the feed's view and nothing else.
  */
 final readonly class FeedRows
 {
-    /** Seconds of the statement for a page, and for all rows. */
-    private const LONGEST = 20;
-
-    private const LONGEST_WHOLE = 600;
-
-    /** Seconds for which rights that were brought up to date are taken to be so. */
-    private const ALIGNED = 3;
-
-    private const BEYOND_NUMBERS = 1690;
-
-    private const TOO_LONG = 1969;
-
-    /** No such table, column, right; a view that reads one of these; all connections of the account are taken. */
-    private const NOT_THERE = [1054, 1142, 1143, 1146, 1356, 1044, 1045];
-
-    private const ALL_TAKEN = 1226;
-
-    public function __construct(private ReaderAccounts $accounts, private ViewOwners $owners, private Vault $vault, private Repository $cache)
+    public function __construct(private FeedConnections $connections, private Vault $vault)
     {
     }
 
@@ -60,17 +40,8 @@ final readonly class FeedRows
                 throw FeedProblem::ofPlace('after', $cannot);
             }
         }
-        // What rows are sorted by is read, too, where it is not shown.
-        $shown = count($question->columns);
-        $places = array_flip(array_map(static fn (FeedColumn $column): string => $column->name, $question->columns));
-        $read = $question->columns;
-        foreach ($order as $part) {
-            if (! isset($places[$part->column->name])) {
-                $places[$part->column->name] = count($read);
-                $read[] = $part->column;
-            }
-        }
-        $pdo = $this->connect($feed, $principal, self::LONGEST);
+        [$read, $places] = self::columns($question);
+        $pdo = $this->connections->open($feed, $principal, FeedConnections::LONGEST);
         $rows = [];
         foreach ($this->read($feed, $pdo, $read, BoundSql::all(...$conditions), $question, $size + 1, $question->after === '' ? $question->skip : 0) as $row) {
             $rows[] = $row;
@@ -82,9 +53,33 @@ final readonly class FeedRows
         } catch (CannotGoOn $cannot) {
             throw FeedProblem::ofPlace('order', $cannot);
         }
-        $total = $question->total ? $this->total($feed, $pdo, $question->condition) : null;
+        $total = $question->total ? $this->total($feed, $pdo, $question) : null;
 
-        return new FeedPage($question->columns, count($read) === $shown ? $rows : array_map(static fn (array $row): array => array_slice($row, 0, $shown), $rows), $next, $total);
+        return new FeedPage($question->columns, $rows, $next, $total, $places);
+    }
+
+    /**
+     * Columns that are answered, and behind them those by which rows are sorted or followed.
+     *
+     * @param  list<FeedColumn>  $more
+     * @return array{list<FeedColumn>, array<string, int>} and their places by name
+     */
+    public static function columns(FeedQuestion $question, array $more = []): array
+    {
+        $read = $question->columns;
+        $places = array_flip(array_map(static fn (FeedColumn $column): string => $column->name, $read));
+        array_push($more, ...array_map(static fn (OrderPart $part): FeedColumn => $part->column, $question->order->parts));
+        foreach ($question->expand as $one) {
+            array_push($more, ...$one->link->here());
+        }
+        foreach ($more as $column) {
+            if (! isset($places[$column->name])) {
+                $places[$column->name] = count($read);
+                $read[] = $column;
+            }
+        }
+
+        return [$read, $places];
     }
 
     /**
@@ -96,7 +91,7 @@ final readonly class FeedRows
      */
     public function all(Feed $feed, FeedQuestion $question, Principal $principal): \Generator
     {
-        yield from $this->read($feed, $this->connect($feed, $principal, self::LONGEST_WHOLE), $question->columns, $question->condition, $question, $question->top);
+        yield from $this->read($feed, $this->connections->open($feed, $principal, FeedConnections::LONGEST_WHOLE), $question->columns, $question->condition, $question, $question->top);
     }
 
     /**
@@ -121,30 +116,6 @@ final readonly class FeedRows
     }
 
     /**
-     * @throws FeedProblem
-     */
-    private function connect(Feed $feed, Principal $principal, int $seconds): \PDO
-    {
-        if ($feed->user->isOff()) {
-            throw new FeedProblem(503, 'Whoever answers for this feed can no longer read anything here. It needs another owner.');
-        }
-        // Rights are brought up to date once in a while: what is taken away is gone within seconds.
-        $mark = "feed-rights:$feed->id:{$feed->updated_at->format('Uu')}:{$principal->account()}";
-        $isAligned = $this->cache->get($mark) !== null;
-        try {
-            if (! $isAligned) {
-                $this->owners->align($feed->environment, [$feed->reads]);
-                $this->accounts->align($feed->user, $feed->environment);
-                $this->cache->put($mark, true, self::ALIGNED);
-            }
-
-            return $this->accounts->connect($principal, $feed->environment, $seconds, isAligned: $isAligned);
-        } catch (\PDOException $refused) {
-            throw $this->problem($refused);
-        }
-    }
-
-    /**
      * @param  list<FeedColumn>  $columns
      * @return \Generator<int, list<string|null>>
      *
@@ -152,18 +123,14 @@ final readonly class FeedRows
      */
     private function read(Feed $feed, \PDO $pdo, array $columns, BoundSql $condition, FeedQuestion $question, ?int $most, int $skip = 0): \Generator
     {
-        $sql = 'SELECT '.implode(', ', array_map(static fn (FeedColumn $column): string => $column->sql(), $columns))." FROM `{$feed->view()}` WHERE $condition->sql ORDER BY {$question->order->sql()}".($most === null ? '' : " LIMIT $skip, $most");
-        try {
-            $statement = $pdo->prepare($sql);
-            $statement->execute($condition->values);
-            // The connection gives every value as a text.
-            while (is_array($row = $statement->fetch(\PDO::FETCH_NUM))) {
-                yield $row;
-            }
-            $statement->closeCursor();
-        } catch (\PDOException $refused) {
-            throw $this->problem($refused);
-        }
+        $from = self::source($feed, $question);
+        $sql = 'SELECT '.implode(', ', array_map(static fn (FeedColumn $column): string => $column->sql(), $columns))." FROM $from->sql WHERE $condition->sql ORDER BY {$question->order->sql()}".($most === null ? '' : " LIMIT $skip, $most");
+        yield from FeedConnections::rows($pdo, $sql, [...$from->values, ...$condition->values]);
+    }
+
+    private static function source(Feed $feed, FeedQuestion $question): BoundSql
+    {
+        return $question->source->sql ?? new BoundSql("`{$feed->view()}`", []);
     }
 
     /**
@@ -173,34 +140,19 @@ final readonly class FeedRows
      */
     public function count(Feed $feed, FeedQuestion $question, Principal $principal): int
     {
-        return $this->total($feed, $this->connect($feed, $principal, self::LONGEST), $question->condition);
+        return $this->total($feed, $this->connections->open($feed, $principal, FeedConnections::LONGEST), $question);
     }
 
     /**
      * @throws FeedProblem
      */
-    private function total(Feed $feed, \PDO $pdo, BoundSql $condition): int
+    private function total(Feed $feed, \PDO $pdo, FeedQuestion $question): int
     {
-        try {
-            $statement = $pdo->prepare("SELECT COUNT(*) FROM `{$feed->view()}` WHERE $condition->sql");
-            $statement->execute($condition->values);
-
-            return (int) $statement->fetchColumn();
-        } catch (\PDOException $refused) {
-            throw $this->problem($refused);
+        $from = self::source($feed, $question);
+        foreach (FeedConnections::rows($pdo, "SELECT COUNT(*) FROM $from->sql WHERE {$question->condition->sql}", [...$from->values, ...$question->condition->values]) as $row) {
+            $count = (int) $row[0];
         }
-    }
 
-    private function problem(\PDOException $refused): FeedProblem
-    {
-        $code = (int) ($refused->errorInfo[1] ?? $refused->getCode());
-
-        return match (true) {
-            $code === self::BEYOND_NUMBERS => new FeedProblem(400, 'A sum or product in the filter goes beyond the numbers there are.', [], 'filter', $refused),
-            $code === self::TOO_LONG => new FeedProblem(503, 'The database took longer than it may for this. Ask for fewer rows, or with a condition or an order for which there is an index.', ['Retry-After' => '60'], null, $refused),
-            $code === self::ALL_TAKEN => new FeedProblem(429, 'As many requests as this key may make at the same time are being answered. Wait for one of them.', ['Retry-After' => '1'], null, $refused),
-            in_array($code, self::NOT_THERE, true) => new FeedProblem(503, 'What this feed reads is not there now. Whoever answers for it can see why.', ['Retry-After' => '60'], null, $refused),
-            default => throw $refused,
-        };
+        return $count ?? 0;
     }
 }

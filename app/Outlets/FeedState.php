@@ -36,4 +36,14 @@ final readonly class FeedState
             $last->run_id ?? null,
         );
     }
+
+    /**
+     * @throws FeedProblem where the rows are older than the feed hands out
+     */
+    public function mustBeFresh(Feed $feed): void
+    {
+        if ($feed->oldest_minutes !== null && ($this->oldest === null || $this->oldest->diffInMinutes(Carbon::now(), true) > $feed->oldest_minutes)) {
+            throw new FeedProblem(503, 'The rows are older than this feed hands out'.($this->oldest === null ? '.' : ": they are of {$this->oldest->toIso8601ZuluString()}.").' Whoever answers for it can see why.', ['Retry-After' => '300']);
+        }
+    }
 }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Tests\App;
 
-use App\Local\Child;
 use App\Models\Consumer;
 use App\Models\Feed;
 use App\Models\FeedCall;
@@ -20,13 +19,14 @@ use App\Sources\SourceStore;
 use DeepSpring\OData\Csdl\Metadata;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Tests\Lane;
 
 /**
  * Feeds as a service of OData.
  */
 final class ODataFeedsTest extends AppTestCase
 {
+    use ServesItself;
+
     private User $owner;
 
     private Feed $feed;
@@ -137,8 +137,18 @@ final class ODataFeedsTest extends AppTestCase
     public static function problems(): iterable
     {
         yield 'no option' => ['/loans_out?$filtr=1', 400, 'There is no option $filtr; $filter was probably meant.'];
-        yield 'an option that is not done' => ['/loans_out?$apply=aggregate($count%20as%20n)', 501, '$apply cannot be answered here.'];
-        yield 'expanding' => ['/loans_out?$expand=items($expand=a($expand=b))', 501, '$expand cannot be answered here.'];
+        yield 'an option that is not done' => ['/loans_out?$compute=fee%20add%201%20as%20more', 501, '$compute cannot be answered here.'];
+        yield 'no way' => ['/loans_out?$expand=loan_item', 400, 'There is no way "loan_item" from loans_out; "loan_items" was probably meant.'];
+        yield 'expanding without end' => ['/loans_out?$expand='.str_repeat('loan_items($expand=loans_out($expand=', 20).'loan_items'.str_repeat('))', 20), 400, 'At most 5 ways are followed one behind another.'];
+        yield 'too many levels' => ['/loans_out?$expand=loan_items($levels=3)', 501, '$levels inside $expand'];
+        yield 'a parenthesis' => ['/loans_out?$expand=loan_items($top=1', 400, 'A parenthesis is not closed.'];
+        yield 'expanded twice' => ['/loans_out?$expand=loan_items,loan_items', 400, 'loan_items is said once'];
+        yield 'a way from many' => ['/loans_out/loan_items', 404, 'is reached from one row of loans_out'];
+        yield 'no property' => ['/loans_out(7617)/nothing', 404, 'There is no "nothing" behind a row of loans_out.'];
+        yield 'a step that is not done' => ['/loans_out?$apply=topcount(3,fee)', 501, 'topcount in $apply cannot be answered here'];
+        yield 'a sum of texts' => ['/loans_out?$apply=aggregate(ref%20with%20sum%20as%20n)', 400, 'sum does not take ref, which is a text.'];
+        yield 'a group of nothing' => ['/loans_out?$apply=groupby((hose))', 400, '"house" was probably meant.'];
+        yield 'behind a way that is not followed' => ['/loans_out?$select=loan_items/title', 400, 'goes behind loan_items, which $expand does not name'];
         yield 'twice' => ['/loans_out?$top=1&top=2', 400, '$top is said once.'];
         yield 'no count' => ['/loans_out?$count=yes', 400, '$count is true or false.'];
         yield 'no set' => ['/nothing', 404, 'There is no feed "nothing"'];
@@ -190,20 +200,6 @@ final class ODataFeedsTest extends AppTestCase
         $ids = fn (string $sql): array => array_map(static fn (object $row): int => (int) $row->loan_id, $this->rows("select loan_id from loans $sql"));
         self::assertSame(['open' => $ids("where status = 'open' and due < '2030-10-01' order by due desc, loan_id limit 20"), 'entity' => 'RW-7617', 'all' => [5, $ids('order by loan_id')]], $found['one']);
         self::assertSame(['dear' => $ids("where status = 'open' and fee > 500 order by loan_id limit 30"), 'entity' => 'RW-7617', 'count' => count($ids("where status = 'open'")), 'named' => 1], $found['other']);
-    }
-
-    /**
-     * The application over HTTP, for this test alone.
-     *
-     * @return array{Child, int}
-     */
-    private function served(): array
-    {
-        $port = Lane::ports(8840)->web;
-        $server = Child::start('feeds', [PHP_BINARY, '-S', "127.0.0.1:$port", base_path('vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php')], getenv() + ['PHP_CLI_SERVER_WORKERS' => '3'], '/dev/null', base_path('public'));
-        for ($until = microtime(true) + 60; @fsockopen('127.0.0.1', $port) === false && microtime(true) < $until; usleep(20_000));
-
-        return [$server, $port];
     }
 
     /**

@@ -16,7 +16,7 @@ use PHPUnit\Framework\Attributes\DataProvider;
 final class RoutesTest extends AppTestCase
 {
     /** Nobody has to be signed in. */
-    private const OPEN = ['up', 'ready', 'feeds', 'feeds.version', 'feeds.openapi', 'feeds.openapi.one', 'feeds.odata', 'feeds.odata.metadata', 'feeds.odata.set', 'invitations.show', 'invitations.accept', 'strength'];
+    private const OPEN = ['up', 'ready', 'feeds', 'feeds.version', 'feeds.openapi', 'feeds.openapi.one', 'feeds.odata', 'feeds.odata.batch', 'feeds.odata2', 'feeds.odata2.batch', 'invitations.show', 'invitations.accept', 'strength'];
 
     /** For those who are not signed in. */
     private const GUEST = ['sign-in', 'sign-in.store', 'sign-in.second', 'sign-in.second.store', 'provider', 'provider.return', 'forgotten', 'forgotten.store'];
@@ -45,7 +45,7 @@ final class RoutesTest extends AppTestCase
     private const SLOW = [
         'sources.store', 'sources.upload', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
         'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.results', 'queries.empty', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.export', 'queries.export.give', 'queries.update', 'queries.destroy', 'queries.keep', 'queries.unkeep',
-        'tables.origin', 'queries.origin', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.history.forget', 'tables.profile.take', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export', 'feeds', 'feeds.version', 'feeds.openapi', 'feeds.openapi.one', 'feeds.odata', 'feeds.odata.metadata', 'feeds.odata.set', 'outlets.feed', 'outlets.feed.update',
+        'tables.origin', 'queries.origin', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.history.forget', 'tables.profile.take', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export', 'feeds', 'feeds.version', 'feeds.openapi', 'feeds.openapi.one', 'feeds.odata', 'feeds.odata.batch', 'feeds.odata2', 'feeds.odata2.batch', 'outlets.feed', 'outlets.feed.update',
     ];
 
     /**

@@ -15,6 +15,7 @@ use App\Outlets\FeedFile;
 use App\Outlets\FeedForm;
 use App\Outlets\FeedProblem;
 use App\Outlets\FeedQuestion;
+use App\Outlets\FeedRight;
 use App\Outlets\FeedRows;
 use App\Outlets\FeedShape;
 use App\Outlets\FeedState;
@@ -52,7 +53,7 @@ final class FeedController extends Controller
             if ($reader === null) {
                 throw KnownReader::isUnknown($request);
             }
-            if ($feed === null || ! KnownReader::mayRead($reader, $feed)) {
+            if ($feed === null || ! FeedRight::mayRead($reader, $feed)) {
                 throw FeedProblem::isNotThere($name);
             }
             $headers = $reader instanceof Consumer ? $this->limits->take($reader) : [];
@@ -112,9 +113,7 @@ final class FeedController extends Controller
             throw new FeedProblem(503, 'What this feed reads is not there now. Whoever answers for it can see why.', ['Retry-After' => '60']);
         }
         $state = FeedState::of($feed, $table);
-        if ($feed->oldest_minutes !== null && ($state->oldest === null || $state->oldest->diffInMinutes(now(), true) > $feed->oldest_minutes)) {
-            throw new FeedProblem(503, 'The rows are older than this feed hands out'.($state->oldest === null ? '.' : ": they are of {$state->oldest->toIso8601ZuluString()}.").' Whoever answers for it can see why.', ['Retry-After' => '300']);
-        }
+        $state->mustBeFresh($feed);
         $question = FeedQuestion::rest($feed, $shape, $request->query->all(), now()->toDateTimeImmutable());
         $response = new Response('', 200, ['Content-Type' => $form->mediaType(), 'Cache-Control' => $feed->cache_seconds > 0 ? "private, max-age=$feed->cache_seconds" : 'private, no-cache', 'Vary' => 'Accept, Authorization, X-Api-Key']);
         $state->since === null || $response->setLastModified($state->since->toDateTimeImmutable());

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Http\Outlets;
 
 use App\Models\Consumer;
-use App\Models\Feed;
 use App\Models\Principal;
 use App\Models\User;
 use App\Outlets\FeedProblem;
@@ -76,11 +75,6 @@ final readonly class KnownReader
         $header = $request->headers->get('x-api-key');
 
         return $bearer ?? ($header === null || trim($header) === '' ? null : trim($header)) ?? ($request->getPassword() === '' ? null : $request->getPassword());
-    }
-
-    public static function mayRead(Principal $reader, Feed $feed): bool
-    {
-        return $reader instanceof User ? $feed->for_people : $reader instanceof Consumer && $reader->feeds()->whereKey($feed->id)->exists();
     }
 
     public static function isUnknown(Request $request): FeedProblem

@@ -36,7 +36,7 @@ final readonly class SlowRequests
         '^(GET|DELETE) /tables/[^/?]+/history([?].*)?$',
         '^GET /sources/[^/?]+/endpoints/[^/?]+/checks/tried([?].*)?$',
         // Rows for others.
-        '^(GET|HEAD) /(feeds|odata)/[^?]+([?].*)?$',
+        '^(GET|HEAD|POST) /(feeds|odata2?)/[^?]+([?].*)?$',
         '^(GET|POST) /outlets/[0-9]+$',
         // Large files.
         '^GET /tries/[0-9]+/(har|[0-9]+/body)$',

@@ -10,6 +10,7 @@ use DeepSpring\Feed\CannotFilter;
 use DeepSpring\Feed\FeedColumn;
 use DeepSpring\Feed\FeedValue;
 use DeepSpring\Feed\FilterSql;
+use DeepSpring\Feed\OldMoment;
 use DeepSpring\OData\Filter\FilterParser;
 use DeepSpring\OData\Filter\InvalidFilter;
 use DeepSpring\OData\Filter\Node\FilterConstant;
@@ -20,12 +21,12 @@ use DeepSpring\OData\ODataVersion;
  */
 final class EntityKey
 {
-    private const PART = '/\G\s*(?:([A-Za-z_]\w*)\s*=\s*)?(\'(?:[^\']|\'\')*\'|[^\',()\s]+)\s*(,|$)/';
+    private const PART = '/\G\s*(?:([A-Za-z_]\w*)\s*=\s*)?((?:[A-Za-z]+)?\'(?:[^\']|\'\')*\'|[^\',()\s]+)\s*(,|$)/';
 
     /**
      * @throws FeedProblem
      */
-    public static function condition(FeedEntity $entity, string $text): BoundSql
+    public static function condition(FeedEntity $entity, string $text, ODataVersion $version = ODataVersion::V4): BoundSql
     {
         $values = [];
         $at = 0;
@@ -46,7 +47,7 @@ final class EntityKey
         foreach ($names as $name) {
             try {
                 FilterParser::parse($values[$name]) instanceof FilterConstant || throw new FeedProblem(400, "\"{$values[$name]}\" is no value of a key.");
-                $conditions[] = (new FilterSql($entity->columns, ODataVersion::V4, new \DateTimeImmutable('2030-01-01')))->condition("$name eq {$values[$name]}");
+                $conditions[] = (new FilterSql($entity->columns, $version, new \DateTimeImmutable('2030-01-01')))->condition("$name eq {$values[$name]}");
             } catch (CannotFilter $cannot) {
                 throw FeedProblem::ofFilter('key', $cannot);
             } catch (InvalidFilter $invalid) {
@@ -58,22 +59,24 @@ final class EntityKey
     }
 
     /**
-     * @param  array<string, string|null>  $row  values by the name of their column
+     * In an address of version 2 ([URI conventions 2.0] §2.2.2, with the literals of §2.2.2 of [Overview]).
+     *
+     * @param  list<string|null>  $values  of the key, as the database gives them
      */
-    public static function written(FeedEntity $entity, array $row): string
+    public static function old(FeedEntity $entity, array $values): string
     {
-        $parts = array_map(static function (FeedColumn $column) use ($row): string {
-            $value = (string) $row[$column->name];
+        $parts = array_map(static fn (FeedColumn $column, ?string $value): string => rawurlencode(match ($column->type) {
+            'integer' => "{$value}L",
+            'decimal' => "{$value}M",
+            'float' => "{$value}d",
+            'boolean' => $value === '0' ? 'false' : 'true',
+            'date' => "datetime'{$value}T00:00:00'",
+            'datetime' => "datetime'".rtrim(FeedValue::moment((string) $value), 'Z')."'",
+            'time' => "time'".OldMoment::duration(FeedValue::time((string) $value))."'",
+            'uuid' => "guid'$value'",
+            default => "'".str_replace("'", "''", (string) $value)."'",
+        }), $entity->key, $values);
 
-            return match ($column->edm()) {
-                'Edm.String' => "'".str_replace("'", "''", $value)."'",
-                'Edm.DateTimeOffset' => FeedValue::moment($value),
-                'Edm.TimeOfDay' => FeedValue::time($value),
-                'Edm.Boolean' => $value === '0' ? 'false' : 'true',
-                default => $value,
-            };
-        }, $entity->key);
-
-        return '('.(count($parts) === 1 ? rawurlencode($parts[0]) : implode(',', array_map(static fn (FeedColumn $column, string $part): string => "$column->name=".rawurlencode($part), $entity->key, $parts))).')';
+        return '('.(count($parts) === 1 ? $parts[0] : implode(',', array_map(static fn (FeedColumn $column, string $part): string => "$column->name=$part", $entity->key, $parts))).')';
     }
 }

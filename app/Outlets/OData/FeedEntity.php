@@ -25,7 +25,7 @@ final readonly class FeedEntity
     /** Names of sets hold no hyphens (OData CSDL 4.01 §15.2). */
     public string $set;
 
-    public function __construct(public Feed $feed, ?KeptTable $table)
+    public function __construct(public Feed $feed, public ?KeptTable $table)
     {
         $this->shape = FeedShape::of($feed, $table);
         $this->set = self::nameOf($feed->name);

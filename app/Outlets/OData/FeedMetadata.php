@@ -18,7 +18,7 @@ final class FeedMetadata
     /**
      * @param  list<FeedEntity>  $entities
      */
-    public static function xml(array $entities, string $version): string
+    public static function xml(array $entities, FeedLinks $links, string $version): string
     {
         $xml = new \XMLWriter;
         $xml->openMemory();
@@ -30,11 +30,14 @@ final class FeedMetadata
         self::start($xml, 'edmx:DataServices');
         self::start($xml, 'Schema', ['xmlns' => 'http://docs.oasis-open.org/odata/ns/edm', 'Namespace' => self::NAMESPACE]);
         foreach ($entities as $entity) {
-            self::type($xml, $entity);
+            self::type($xml, $entity, $links->of($entity));
         }
         self::start($xml, 'EntityContainer', ['Name' => 'Feeds']);
         foreach ($entities as $entity) {
             self::start($xml, 'EntitySet', ['Name' => $entity->set, 'EntityType' => self::NAMESPACE.'.'.$entity->type()]);
+            foreach ($links->of($entity) as $link) {
+                self::whole($xml, 'NavigationPropertyBinding', ['Path' => $link->name, 'Target' => $link->to->set]);
+            }
             self::describe($xml, implode(': ', array_filter([$entity->feed->title, $entity->feed->about])));
             $xml->endElement();
         }
@@ -43,18 +46,34 @@ final class FeedMetadata
         return $xml->outputMemory();
     }
 
-    private static function type(\XMLWriter $xml, FeedEntity $entity): void
+    /**
+     * @param  list<FeedLink>  $links
+     */
+    private static function type(\XMLWriter $xml, FeedEntity $entity, array $links): void
     {
         self::start($xml, 'EntityType', ['Name' => $entity->type()]);
-        self::start($xml, 'Key');
-        foreach ($entity->key as $column) {
-            self::whole($xml, 'PropertyRef', ['Name' => $column->name]);
-        }
-        $xml->endElement();
+        self::key($xml, $entity);
         foreach ($entity->columns as $column) {
             self::start($xml, 'Property', ['Name' => $column->name, 'Type' => $column->edm()] + ($column->isKey ? ['Nullable' => 'false'] : []) + array_map(static fn (int|string $value): string => (string) $value, self::facets($column)));
             self::describe($xml, self::about($column));
             $xml->endElement();
+        }
+        foreach ($links as $link) {
+            $type = self::NAMESPACE.'.'.$link->to->type();
+            self::start($xml, 'NavigationProperty', ['Name' => $link->name, 'Type' => $link->isMany ? "Collection($type)" : $type]);
+            foreach ($link->isMany ? [] : $link->pairs as [$here, $there]) {
+                self::whole($xml, 'ReferentialConstraint', ['Property' => $here->name, 'ReferencedProperty' => $there->name]);
+            }
+            $xml->endElement();
+        }
+        $xml->endElement();
+    }
+
+    public static function key(\XMLWriter $xml, FeedEntity $entity): void
+    {
+        self::start($xml, 'Key');
+        foreach ($entity->key as $column) {
+            self::whole($xml, 'PropertyRef', ['Name' => $column->name]);
         }
         $xml->endElement();
     }
@@ -62,7 +81,7 @@ final class FeedMetadata
     /**
      * @param  array<string, string>  $attributes
      */
-    private static function start(\XMLWriter $xml, string $name, array $attributes = []): void
+    public static function start(\XMLWriter $xml, string $name, array $attributes = []): void
     {
         $xml->startElement($name);
         foreach ($attributes as $attribute => $value) {
@@ -73,7 +92,7 @@ final class FeedMetadata
     /**
      * @param  array<string, string>  $attributes
      */
-    private static function whole(\XMLWriter $xml, string $name, array $attributes): void
+    public static function whole(\XMLWriter $xml, string $name, array $attributes): void
     {
         self::start($xml, $name, $attributes);
         $xml->endElement();
@@ -88,7 +107,7 @@ final class FeedMetadata
      * @param  list<FeedEntity>  $entities
      * @return array<string, mixed>
      */
-    public static function json(array $entities, string $version): array
+    public static function json(array $entities, FeedLinks $links, string $version): array
     {
         $schema = [];
         $container = ['$Kind' => 'EntityContainer'];
@@ -99,9 +118,15 @@ final class FeedMetadata
                 $type[$column->name] = ($column->edm() === 'Edm.String' ? [] : ['$Type' => $column->edm()]) + ($column->isKey ? [] : ['$Nullable' => true]) + array_combine(array_map(static fn (string $name): string => "\$$name", array_keys(self::facets($column))), self::facets($column)) + ($about === '' ? [] : ['@Core.Description' => $about]);
                 $type[$column->name] = $type[$column->name] === [] ? new \stdClass : $type[$column->name];
             }
+            $bindings = [];
+            foreach ($links->of($entity) as $link) {
+                $constraints = $link->isMany ? [] : array_combine(array_map(static fn (FeedColumn $column): string => $column->name, $link->here()), array_map(static fn (FeedColumn $column): string => $column->name, $link->there()));
+                $type[$link->name] = ['$Kind' => 'NavigationProperty', '$Type' => self::NAMESPACE.'.'.$link->to->type()] + ($link->isMany ? ['$Collection' => true] : ['$Nullable' => true, '$ReferentialConstraint' => $constraints]);
+                $bindings[$link->name] = $link->to->set;
+            }
             $schema[$entity->type()] = $type;
             $about = implode(': ', array_filter([$entity->feed->title, $entity->feed->about]));
-            $container[$entity->set] = ['$Collection' => true, '$Type' => self::NAMESPACE.'.'.$entity->type()] + ($about === '' ? [] : ['@Core.Description' => $about]);
+            $container[$entity->set] = ['$Collection' => true, '$Type' => self::NAMESPACE.'.'.$entity->type()] + ($bindings === [] ? [] : ['$NavigationPropertyBinding' => $bindings]) + ($about === '' ? [] : ['@Core.Description' => $about]);
         }
 
         return ['$Version' => $version, '$EntityContainer' => self::NAMESPACE.'.Feeds', '$Reference' => [self::CORE.'.json' => ['$Include' => [['$Namespace' => 'Org.OData.Core.V1', '$Alias' => 'Core']]]], self::NAMESPACE => $schema + ['Feeds' => $container]];
@@ -110,7 +135,7 @@ final class FeedMetadata
     /**
      * @return array<string, int|string>
      */
-    private static function facets(FeedColumn $column): array
+    public static function facets(FeedColumn $column): array
     {
         return match ($column->type) {
             'decimal' => ['Precision' => 65, 'Scale' => $column->scale ?? 30],
