@@ -36,6 +36,9 @@ return [
     'proxies' => array_values(array_filter(array_map(trim(...), explode(',', (string) env('SPRING_PROXIES', ''))))),
     'hosts' => array_values(array_filter(array_map(trim(...), explode(',', (string) env('SPRING_HOSTS', ''))))),
 
+    // Where tools that are not ours reach the database, as address:port; closed where it is empty.
+    'door' => trim((string) env('SPRING_DOOR', '')),
+
     // Days after which entries of the log of who did what go.
     'log_days' => max(30, (int) env('SPRING_LOG_DAYS', 400)),
 

@@ -18,12 +18,16 @@ use App\Http\Lookups\LookupController;
 use App\Http\Notes\FollowController;
 use App\Http\Notes\NoteController;
 use App\Http\Outlets\ConsumerController;
+use App\Http\Outlets\ControlController;
+use App\Http\Outlets\DoorController;
 use App\Http\Outlets\FeedController;
 use App\Http\Outlets\FeedOpenApiController;
 use App\Http\Outlets\KnownReader;
 use App\Http\Outlets\ODataBatchController;
 use App\Http\Outlets\ODataController;
 use App\Http\Outlets\OutletController;
+use App\Http\Outlets\ReaderValueController;
+use App\Http\Outlets\TokenController;
 use App\Http\People\AccountController;
 use App\Http\People\InvitationController;
 use App\Http\People\LogController;
@@ -76,6 +80,9 @@ Route::withoutMiddleware('web')->group(function (): void {
 Route::withoutMiddleware('web')->middleware(KnownReader::class)->group(function (): void {
     Route::get('/feeds/openapi.json', FeedOpenApiController::class)->name('feeds.openapi');
     Route::get('/feeds/v{version}/{name}/openapi.json', FeedOpenApiController::class)->where(['version' => '[1-9][0-9]{0,3}', 'name' => '[a-z0-9-]+'])->name('feeds.openapi.one');
+    Route::post('/control/tables/{table}/refresh', [ControlController::class, 'refresh'])->where('table', '[A-Za-z0-9_]{1,64}')->name('control.refresh');
+    Route::get('/control/runs/{run}', [ControlController::class, 'run'])->where('run', '[0-9]{1,18}')->name('control.run');
+    Route::post('/oauth/token', TokenController::class)->name('oauth.token');
     foreach (['odata', 'odata2'] as $service) {
         Route::post("/$service/v{version}/\$batch", ODataBatchController::class)->where('version', '[1-9][0-9]{0,3}')->name("feeds.$service.batch");
         Route::get("/$service/v{version}/{path?}", ODataController::class)->where(['version' => '[1-9][0-9]{0,3}', 'path' => '[$a-z].*'])->name("feeds.$service");
@@ -266,6 +273,13 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::delete('/outlets/readers/{consumer}', [ConsumerController::class, 'destroy'])->whereNumber('consumer')->name('outlets.readers.destroy');
     Route::post('/outlets/readers/{consumer}/keys', [ConsumerController::class, 'give'])->whereNumber('consumer')->name('outlets.readers.give');
     Route::delete('/outlets/readers/{consumer}/keys/{key}', [ConsumerController::class, 'withdraw'])->whereNumber(['consumer', 'key'])->name('outlets.readers.withdraw');
+    Route::get('/outlets/door', [DoorController::class, 'show'])->name('outlets.door');
+    Route::post('/outlets/door', [DoorController::class, 'give'])->name('outlets.door.give');
+    Route::get('/outlets/door/certificate', [DoorController::class, 'certificate'])->name('outlets.door.certificate');
+    Route::post('/outlets/door/{account}', [DoorController::class, 'again'])->whereNumber('account')->name('outlets.door.again');
+    Route::delete('/outlets/door/{account}', [DoorController::class, 'withdraw'])->whereNumber('account')->name('outlets.door.withdraw');
+    Route::get('/outlets/values', [ReaderValueController::class, 'show'])->name('outlets.values');
+    Route::post('/outlets/values', [ReaderValueController::class, 'update'])->name('outlets.values.update');
     Route::get('/outlets/{feed}', [OutletController::class, 'show'])->whereNumber('feed')->name('outlets.feed');
     Route::post('/outlets/{feed}', [OutletController::class, 'update'])->whereNumber('feed')->name('outlets.feed.update');
     Route::delete('/outlets/{feed}', [OutletController::class, 'destroy'])->whereNumber('feed')->name('outlets.feed.destroy');

@@ -49,6 +49,9 @@ enum Action: string
     case KeyGiven = 'key given';
     case KeyWithdrawn = 'key withdrawn';
     case ReaderChanged = 'reader of feeds changed';
+    case DoorGiven = 'account for tools given';
+    case DoorWithdrawn = 'account for tools withdrawn';
+    case RefreshAsked = 'refresh asked for from outside';
     case Exported = 'rows exported';
     case HostAllowed = 'host allowed';
     case HostRefused = 'host taken back';

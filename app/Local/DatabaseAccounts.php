@@ -48,7 +48,8 @@ final readonly class DatabaseAccounts
             }
         }
         // Accounts of readers are made, looked up, and their statements ended.
-        $sql[] = "GRANT CREATE USER, CONNECTION ADMIN ON *.* TO 'ds_keeper'@'$client';";
+        // An event of its ends statements of tools that take too long, for which it has to see them.
+        $sql[] = "GRANT CREATE USER, CONNECTION ADMIN, PROCESS ON *.* TO 'ds_keeper'@'$client';";
         $sql[] = "GRANT SELECT ON mysql.tables_priv TO 'ds_keeper'@'$client';";
         $sql[] = "GRANT SELECT ON mysql.innodb_index_stats TO 'ds_keeper'@'$client';";
         $sql[] = "GRANT SELECT (User, Host) ON mysql.global_priv TO 'ds_keeper'@'$client';";

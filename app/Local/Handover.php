@@ -27,6 +27,7 @@ final readonly class Handover
         'profile' => 'Says what the columns of a table are like: values that are missing, different ones, ranges, lengths',
         'origin' => 'Says where the values of a row were read',
         'feed' => 'Lists feeds, publishes one, turns it off, gives a key',
+        'door' => 'Lists accounts of the database for tools that are not ours, gives one, withdraws it',
         'history' => 'Lists earlier states of a table, compares two of them',
         'indexes' => 'Lists the indexes of kept tables and proposes others, builds one, drops one',
         'forget' => 'Deletes a kept table, after saying what reads it',

@@ -128,6 +128,7 @@ final class Instance
         }
         $this->scheduler();
         $this->front();
+        $this->door();
         $this->awaitHttp($this->localAddress().'/up');
 
         return $said;
@@ -172,6 +173,22 @@ final class Instance
         $this->add($this->webServer()->front());
     }
 
+    /**
+     * The way for tools that are not ours, where an administrator opened one.
+     *
+     * @throws Trouble
+     */
+    private function door(): void
+    {
+        $door = Door::read($this->env['SPRING_DOOR'] ?? '');
+        if ($door !== null && ! in_array($this->env['DB_CLIENT_HOST'] ?? '127.0.0.1', ['127.0.0.1', 'localhost'], true)) {
+            throw new Trouble("The door stays closed: DB_CLIENT_HOST is {$this->env['DB_CLIENT_HOST']}, so accounts of the application could be tried through it. Leave that out, or SPRING_DOOR.");
+        }
+        if ($door !== null) {
+            $this->add(Child::start('door', $door->command($this->ports->database), [], "$this->folder/log/door.log", $this->root, $this->account));
+        }
+    }
+
     private function worker(string $name): void
     {
         $this->add(Child::start($name, Roles::worker($this->root), $this->env, "$this->folder/log/worker.log", $this->root, $this->account));
@@ -202,6 +219,7 @@ final class Instance
                 $name === 'pools' => $this->web(),
                 $name === 'web' => $this->front(),
                 $name === 'scheduler' => $this->scheduler(),
+                $name === 'door' => $this->door(),
                 default => null,
             };
             $this->writeState(true);

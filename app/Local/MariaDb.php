@@ -45,6 +45,7 @@ final class MariaDb
         $mark = is_file($this->log) ? (int) filesize($this->log) : 0;
         $init = "{$this->data}/accounts.sql";
         file_put_contents($init, DatabaseAccounts::sql($this->env));
+        [$certificate, $key] = DoorCertificate::make($this->data, array_filter([Door::read($this->env['SPRING_DOOR'] ?? '')?->address]), $this->account);
         chmod($init, 0600);
         $this->account->own($init);
         $child = Child::start('database', [
@@ -52,11 +53,13 @@ final class MariaDb
             '--socket=server.sock', '--pid-file=server.pid', "--init-file=$init", '--skip-name-resolve', '--skip-log-bin',
             '--character-set-server=utf8mb4', '--collation-server=utf8mb4_nopad_bin', '--default-time-zone=+00:00', '--local-infile=1',
             '--innodb-buffer-pool-size=256M', '--innodb-log-file-size=128M', '--max-allowed-packet=64M', '--max-connections=150', '--event-scheduler=ON',
-            '--secure-file-priv='.$this->data, "--tmpdir={$this->data}/".self::TEMPORARY, '--ignore-db-dirs='.self::TEMPORARY, ...$this->more,
+            '--secure-file-priv='.$this->data, "--tmpdir={$this->data}/".self::TEMPORARY, '--ignore-db-dirs='.self::TEMPORARY, "--ssl-cert=$certificate", "--ssl-key=$key", "--ssl-ca=$certificate", '--tls-version=TLSv1.2,TLSv1.3', ...$this->more,
         ], [], $this->log, $this->data, $this->account);
         try {
             $this->await($child, $mark);
             $this->closeDoors();
+            copy($certificate, "$this->folder/door.crt");
+            chmod("$this->folder/door.crt", 0644);
             $this->knowZones();
         } catch (Trouble $trouble) {
             $child->stop(20);

@@ -79,6 +79,11 @@ final class Consumer extends Model implements Principal
         return $this->off_at !== null ? [] : Feed::views($this->feeds()->getQuery()->where(['environment_id' => $environment->id, 'is_on' => true]));
     }
 
+    public function values(): array
+    {
+        return $this->values;
+    }
+
     public function atOnce(): int
     {
         return $this->at_once;

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Models;
 
+use DeepSpring\Feed\FilterSql;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Collection;
 use Illuminate\Database\Eloquent\Model;
@@ -88,6 +89,16 @@ final class Feed extends Model
     public static function of(int $environment, array $tables): Collection
     {
         return self::query()->where('environment_id', $environment)->whereIn('reads', $tables)->orderBy('name')->orderBy('version')->get();
+    }
+
+    /**
+     * What its condition asks of whoever reads, by name.
+     *
+     * @return list<string>
+     */
+    public function asksReader(): array
+    {
+        return FilterSql::namesOfReader($this->condition);
     }
 
     /**

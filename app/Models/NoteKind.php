@@ -28,6 +28,7 @@ enum NoteKind: string
     case Ageing = 'ageing';
 
     case View = 'view';
+    case Feed = 'feed';
 
     /**
      * In a word or two, as a tag.
@@ -36,7 +37,7 @@ enum NoteKind: string
     {
         return match ($this) {
             self::Refresh => 'failed', self::Check => 'check', self::Doubt => 'in doubt', self::Drift => 'drift', self::Source => 'refused',
-            self::Consent => 'consent', self::Paused => 'paused', self::Secret => 'secret', self::Ageing => 'ageing', self::View => 'broken view',
+            self::Consent => 'consent', self::Paused => 'paused', self::Secret => 'secret', self::Ageing => 'ageing', self::View => 'broken view', self::Feed => 'feed',
         };
     }
 
@@ -47,7 +48,7 @@ enum NoteKind: string
     {
         return match ($this) {
             self::Refresh => 'refresh failed', self::Check => 'check broken', self::Doubt => 'rows in doubt', self::Drift => 'records have changed', self::Source => 'source refused',
-            self::Consent => 'consent is missing', self::Paused => 'source is paused', self::Secret => 'secret ends', self::Ageing => 'table is ageing', self::View => 'view cannot be read',
+            self::Consent => 'consent is missing', self::Paused => 'source is paused', self::Secret => 'secret ends', self::Ageing => 'table is ageing', self::View => 'view cannot be read', self::Feed => 'feed cannot be read',
         };
     }
 
@@ -57,7 +58,7 @@ enum NoteKind: string
     public function opens(): string
     {
         return match ($this) {
-            self::Refresh, self::Doubt => 'Open the run', self::Check, self::Ageing => 'Open the table', self::Drift => 'Resolve', self::Source, self::Consent, self::Paused => 'Open the source', self::Secret => 'Replace it', self::View => 'Open the query',
+            self::Refresh, self::Doubt => 'Open the run', self::Check, self::Ageing => 'Open the table', self::Drift => 'Resolve', self::Source, self::Consent, self::Paused => 'Open the source', self::Secret => 'Replace it', self::View => 'Open the query', self::Feed => 'Open the feed',
         };
     }
 
@@ -66,6 +67,6 @@ enum NoteKind: string
      */
     public function isFailure(): bool
     {
-        return in_array($this, [self::Refresh, self::Source, self::Paused, self::View], true);
+        return in_array($this, [self::Refresh, self::Source, self::Paused, self::View, self::Feed], true);
     }
 }

@@ -28,6 +28,13 @@ interface Principal
     public function tables(Environment $environment): ?array;
 
     /**
+     * What is set for it, by name: my('house') in the condition of a feed.
+     *
+     * @return array<string, string>
+     */
+    public function values(): array;
+
+    /**
      * Connections that it may have at the same time.
      */
     public function atOnce(): int;

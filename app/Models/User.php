@@ -18,6 +18,7 @@ use Illuminate\Support\Carbon;
  * @property Environment|null $environment
  * @property Carbon|null $off_at since when this person may not sign in
  * @property Carbon|null $seen_at
+ * @property array<string, string> $values what my('house') gives for this person, by name
  * @property string $zone name of a time zone
  * @property string $dates iso, day-first or month-name
  * @property string $numbers space, comma, dot or plain: what stands between groups of three digits
@@ -39,7 +40,7 @@ final class User extends Authenticatable implements Principal
 
     /** @var array<string, string> */
     protected $casts = [
-        'role' => Role::class, 'password' => 'hashed', 'off_at' => 'datetime', 'seen_at' => 'datetime',
+        'role' => Role::class, 'values' => 'array', 'password' => 'hashed', 'off_at' => 'datetime', 'seen_at' => 'datetime',
         'totp_confirmed_at' => 'datetime', 'recovery_codes' => 'array',
     ];
 
@@ -79,6 +80,11 @@ final class User extends Authenticatable implements Principal
     public function tables(Environment $environment): null
     {
         return null;
+    }
+
+    public function values(): array
+    {
+        return $this->values;
     }
 
     public function atOnce(): int

@@ -44,6 +44,6 @@ final class CallLog
 
     public static function withoutKeys(string $text): string
     {
-        return (string) preg_replace('/\bds_[A-Za-z0-9]{7}[A-Za-z0-9]+/', '(a key)', $text);
+        return (string) preg_replace('/\b(?:ds_[A-Za-z0-9]{7}[A-Za-z0-9]+|dst_[A-Za-z0-9_.-]{8,})/', '(a key)', $text);
     }
 }

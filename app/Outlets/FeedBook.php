@@ -91,9 +91,13 @@ final readonly class FeedBook
     {
         $table = $this->table($feed);
         FeedRules::check($feed, $table);
-        $this->define($feed, $table);
+        // Which rows there are for a reader cannot be counted beforehand, so the key has to hold for all of them.
+        $all = clone $feed;
+        $feed->asksReader() === [] || $all->condition = '';
+        $this->define($all, $table);
         try {
-            $this->checkKey($feed);
+            $this->checkKey($all);
+            $feed->asksReader() === [] || $this->define($feed, $table);
         } catch (CannotPublish $cannot) {
             $this->views->drop($feed->environment, $feed->view());
 

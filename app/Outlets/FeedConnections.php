@@ -6,8 +6,10 @@ namespace App\Outlets;
 
 use App\Models\Feed;
 use App\Models\Principal;
+use App\Models\User;
 use App\Queries\ViewOwners;
 use App\Reservoir\ReaderAccounts;
+use App\Reservoir\Views;
 use Illuminate\Contracts\Cache\Repository;
 
 /**
@@ -37,33 +39,20 @@ final readonly class FeedConnections
     }
 
     /**
+     * @param  array<string, string>  $asked  what the reader asks with
+     *
      * @throws FeedProblem
      */
-    public function open(Feed $feed, Principal $principal, int $seconds): \PDO
+    public function open(Feed $feed, Principal $principal, int $seconds, array $asked = []): \PDO
     {
+        self::mustBeSet($feed, $principal);
         $isAligned = $this->align($feed, $principal);
         try {
             $pdo = $this->accounts->connect($principal, $feed->environment, $seconds, isAligned: $isAligned);
             $this->markAligned($feed, $principal);
+            $asked === [] || $pdo->exec('SET '.Views::ASKED.' = '.$pdo->quote((string) json_encode($asked, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES)));
 
             return $pdo;
-        } catch (\PDOException $refused) {
-            throw self::problem($refused);
-        }
-    }
-
-    /**
-     * For a feed that is read over the connection of another.
-     *
-     * @throws FeedProblem
-     */
-    public function alsoRead(Feed $feed, Principal $principal): void
-    {
-        try {
-            if (! $this->align($feed, $principal)) {
-                $this->accounts->align($principal, $feed->environment);
-                $this->markAligned($feed, $principal);
-            }
         } catch (\PDOException $refused) {
             throw self::problem($refused);
         }
@@ -87,11 +76,25 @@ final readonly class FeedConnections
         try {
             $this->owners->align($feed->environment, [$feed->reads]);
             $this->accounts->align($feed->user, $feed->environment);
+            $feed->asksReader() === [] || $this->accounts->tell($principal, $feed->environment);
         } catch (\PDOException $refused) {
             throw self::problem($refused);
         }
 
         return false;
+    }
+
+    /**
+     * A feed whose rows depend on who asks has none for whom nothing is set, and says so.
+     *
+     * @throws FeedProblem
+     */
+    private static function mustBeSet(Feed $feed, Principal $principal): void
+    {
+        $missing = array_diff($feed->asksReader(), array_keys($principal->values()));
+        if ($missing !== []) {
+            throw new FeedProblem(403, 'Which rows this feed shows depends on "'.implode('" and "', $missing).'", and nothing is set for '.($principal instanceof User ? 'you' : 'this key').'. Whoever answers for it can set it.');
+        }
     }
 
     private function markAligned(Feed $feed, Principal $principal): void
@@ -102,7 +105,7 @@ final readonly class FeedConnections
 
     private static function mark(Feed $feed, Principal $principal): string
     {
-        return "feed-rights:$feed->id:{$feed->updated_at->format('Uu')}:{$principal->account()}";
+        return "feed-rights:$feed->id:{$feed->updated_at->format('Uu')}:{$principal->account()}".($feed->asksReader() === [] ? '' : ':'.hash('xxh64', (string) json_encode($principal->values())));
     }
 
     public static function problem(\PDOException $refused): FeedProblem

@@ -7,6 +7,7 @@ namespace App\Outlets;
 use App\Models\Feed;
 use App\Models\KeptTable;
 use DeepSpring\Feed\FeedColumn;
+use DeepSpring\Sql\Parameter;
 
 /**
  * Feeds as OpenAPI 3.1 describes them.
@@ -34,23 +35,24 @@ final readonly class FeedOpenApi
             $shape = FeedShape::of($feed, $table);
             $name = str_replace('-', '_', $feed->name)."_v$feed->version";
             $rows[$name] = self::row($shape->columns);
-            $paths["/{$feed->path()}"] = ['get' => self::operation($feed, $shape, $name)];
+            $paths["/{$feed->path()}"] = ['get' => self::operation($feed, $shape, $name, $table === null ? [] : FeedParameters::of($feed, $table)->all)];
         }
 
         return [
             'openapi' => '3.1.0', 'info' => ['title' => $title, 'version' => '1'], 'servers' => [['url' => $base]], 'paths' => $paths === [] ? new \stdClass : $paths,
-            'security' => [['bearer' => []], ['header' => []], ['basic' => []]],
+            'security' => [['bearer' => []], ['header' => []], ['basic' => []], ['token' => []]],
             'components' => [
                 'schemas' => $rows + ['Problem' => self::PROBLEM],
-                'securitySchemes' => ['bearer' => ['type' => 'http', 'scheme' => 'bearer'], 'header' => ['type' => 'apiKey', 'in' => 'header', 'name' => 'X-Api-Key'], 'basic' => ['type' => 'http', 'scheme' => 'basic', 'description' => 'The key as the password, with any user name.']],
+                'securitySchemes' => ['bearer' => ['type' => 'http', 'scheme' => 'bearer'], 'header' => ['type' => 'apiKey', 'in' => 'header', 'name' => 'X-Api-Key'], 'basic' => ['type' => 'http', 'scheme' => 'basic', 'description' => 'The key as the password, with any user name.'], 'token' => ['type' => 'oauth2', 'description' => 'The client is the beginning of a key, its first ten characters; the secret is the key.', 'flows' => ['clientCredentials' => ['tokenUrl' => url('/oauth/token'), 'scopes' => new \stdClass]]]],
             ],
         ];
     }
 
     /**
+     * @param  array<string, Parameter>  $asked  of the query that it reads
      * @return array<string, mixed>
      */
-    private static function operation(Feed $feed, FeedShape $shape, string $name): array
+    private static function operation(Feed $feed, FeedShape $shape, string $name, array $asked): array
     {
         $names = array_map(static fn (FeedColumn $column): string => $column->name, $shape->columns);
         $query = static fn (string $name, string $about, array $schema, array $more = []): array => ['name' => $name, 'in' => 'query', 'description' => $about, 'schema' => $schema] + $more;
@@ -72,6 +74,7 @@ final readonly class FeedOpenApi
             $query('after', 'Where to go on, as the page before says it.', ['type' => 'string']),
             $query('total', 'Whether to count all rows.', ['type' => 'string', 'enum' => ['1', 'true']]),
             $query('as', 'The form of the answer.', ['type' => 'string', 'enum' => array_column(FeedForm::cases(), 'value')]),
+            ...array_map(static fn (string $name, Parameter $one): array => $query($name, trim("Asked by the query; without it, {$one->default}. {$one->kind->hint()}"), ['type' => 'string'] + ($one->choices === [] ? [] : ['enum' => $one->choices])), array_map(strval(...), array_keys($asked)), $asked),
         ], 'responses' => $answers];
     }
 

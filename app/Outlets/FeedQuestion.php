@@ -33,24 +33,26 @@ final readonly class FeedQuestion
      * @param  int  $skip  rows that are passed over at the beginning
      * @param  RowSource|null  $source  what the rows are made of; null for the feed as it is
      * @param  list<Expansion>  $expand  rows of other feeds that come with each
+     * @param  array<string, string>  $asked  values for the query that the feed reads
      */
-    public function __construct(public array $columns, public BoundSql $condition, public FeedOrder $order, public ?int $top, public string $after, public bool $total, public string $mark, public int $skip = 0, public ?RowSource $source = null, public array $expand = [])
+    public function __construct(public array $columns, public BoundSql $condition, public FeedOrder $order, public ?int $top, public string $after, public bool $total, public string $mark, public int $skip = 0, public ?RowSource $source = null, public array $expand = [], public array $asked = [])
     {
     }
 
     /**
      * @param  array<string, mixed>  $asked  parameters of the address
+     * @param  list<string>  $more  names of others that there are
      *
      * @throws FeedProblem
      */
-    public static function rest(Feed $feed, FeedShape $shape, array $asked, \DateTimeImmutable $now): self
+    public static function rest(Feed $feed, FeedShape $shape, array $asked, \DateTimeImmutable $now, array $more = []): self
     {
         $texts = [];
         foreach ($asked as $name => $value) {
             $name = (string) $name;
             if (! in_array($name, self::PARAMETERS, true)) {
-                $near = NearestName::to($name, self::PARAMETERS);
-                throw FeedProblem::wrong($name, "There is no parameter \"$name\" here".($near === null ? '. There are '.implode(', ', self::PARAMETERS).'.' : "; \"$near\" was probably meant."));
+                $near = NearestName::to($name, [...self::PARAMETERS, ...$more]);
+                throw FeedProblem::wrong($name, "There is no parameter \"$name\" here".($near === null ? '. There are '.implode(', ', [...self::PARAMETERS, ...$more]).'.' : "; \"$near\" was probably meant."));
             }
             $texts[$name] = is_string($value) ? $value : throw FeedProblem::wrong($name, "\"$name\" is said once.");
         }
@@ -133,7 +135,17 @@ final readonly class FeedQuestion
      */
     public function where(BoundSql $condition, ?int $top = null): self
     {
-        return new self($this->columns, BoundSql::all($this->condition, $condition), $this->order, $top ?? $this->top, $this->after, $this->total, "$this->mark ".json_encode($condition), $this->skip, $this->source, $this->expand);
+        return new self($this->columns, BoundSql::all($this->condition, $condition), $this->order, $top ?? $this->top, $this->after, $this->total, "$this->mark ".json_encode($condition), $this->skip, $this->source, $this->expand, $this->asked);
+    }
+
+    /**
+     * The same, with values for the query that the feed reads.
+     *
+     * @param  array<string, string>  $asked
+     */
+    public function with(array $asked): self
+    {
+        return $asked === [] ? $this : new self($this->columns, $this->condition, $this->order, $this->top, $this->after, $this->total, "$this->mark ".json_encode($asked), $this->skip, $this->source, $this->expand, $asked);
     }
 
     /**

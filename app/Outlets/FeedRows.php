@@ -41,7 +41,7 @@ final readonly class FeedRows
             }
         }
         [$read, $places] = self::columns($question);
-        $pdo = $this->connections->open($feed, $principal, FeedConnections::LONGEST);
+        $pdo = $this->connections->open($feed, $principal, FeedConnections::LONGEST, $question->asked);
         $rows = [];
         foreach ($this->read($feed, $pdo, $read, BoundSql::all(...$conditions), $question, $size + 1, $question->after === '' ? $question->skip : 0) as $row) {
             $rows[] = $row;
@@ -91,7 +91,7 @@ final readonly class FeedRows
      */
     public function all(Feed $feed, FeedQuestion $question, Principal $principal): \Generator
     {
-        yield from $this->read($feed, $this->connections->open($feed, $principal, FeedConnections::LONGEST_WHOLE), $question->columns, $question->condition, $question, $question->top);
+        yield from $this->read($feed, $this->connections->open($feed, $principal, FeedConnections::LONGEST_WHOLE, $question->asked), $question->columns, $question->condition, $question, $question->top);
     }
 
     /**
@@ -140,7 +140,7 @@ final readonly class FeedRows
      */
     public function count(Feed $feed, FeedQuestion $question, Principal $principal): int
     {
-        return $this->total($feed, $this->connections->open($feed, $principal, FeedConnections::LONGEST), $question);
+        return $this->total($feed, $this->connections->open($feed, $principal, FeedConnections::LONGEST, $question->asked), $question);
     }
 
     /**

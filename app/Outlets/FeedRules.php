@@ -98,7 +98,7 @@ final class FeedRules
             throw CannotPublish::because('now() would be the moment at which the feed was published. Readers can use it in their filters.', 'condition');
         }
         try {
-            return (new FilterSql(FeedShape::ofTable($table), ODataVersion::V4, new \DateTimeImmutable('2030-01-01')))->condition($feed->condition);
+            return (new FilterSql(FeedShape::ofTable($table), ODataVersion::V4, new \DateTimeImmutable('2030-01-01'), knowsReader: true))->condition($feed->condition);
         } catch (CannotFilter $cannot) {
             throw CannotPublish::because($cannot->getMessage(), 'condition', $cannot);
         }

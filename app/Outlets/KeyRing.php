@@ -29,7 +29,7 @@ final readonly class KeyRing
     /** Seconds between two notes that a key was used. */
     private const NOTED = 60;
 
-    public function __construct(private AuditLog $log)
+    public function __construct(private AuditLog $log, private ShortTokens $tokens)
     {
     }
 
@@ -68,8 +68,17 @@ final readonly class KeyRing
      */
     public function find(#[\SensitiveParameter] string $plain): ?Consumer
     {
-        $key = strlen($plain) === self::LENGTH ? ConsumerKey::query()->with('consumer')->where('beginning', substr($plain, 0, self::BEGINNING))->first() : null;
-        $isIt = hash_equals($key->hash ?? str_repeat('0', 64), hash('sha256', $plain));
+        return $this->key($plain)?->consumer;
+    }
+
+    /**
+     * The key that it is, or that a short-lived token stands for; null where that opens nothing.
+     */
+    public function key(#[\SensitiveParameter] string $plain): ?ConsumerKey
+    {
+        $isToken = str_starts_with($plain, ShortTokens::BEGINNING);
+        $key = $isToken ? $this->tokens->key($plain) : (strlen($plain) === self::LENGTH ? ConsumerKey::query()->with('consumer')->where('beginning', substr($plain, 0, self::BEGINNING))->first() : null);
+        $isIt = $isToken || hash_equals($key->hash ?? str_repeat('0', 64), hash('sha256', $plain));
         if ($key === null || ! $isIt || $key->isOver() || $key->consumer->off_at !== null) {
             return null;
         }
@@ -77,6 +86,6 @@ final readonly class KeyRing
             ConsumerKey::query()->whereKey($key->id)->update(['used_at' => Carbon::now()->format('Y-m-d H:i:s.u')]);
         }
 
-        return $key->consumer;
+        return $key;
     }
 }

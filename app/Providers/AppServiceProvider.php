@@ -22,9 +22,11 @@ use App\Notes\Causes\EndingSecrets;
 use App\Notes\Causes\FailedRefreshes;
 use App\Notes\Causes\PausedSources;
 use App\Notes\Causes\RefusedSources;
+use App\Notes\Causes\UnreadableFeeds;
 use App\Notes\NoteBook;
 use App\OData\ServiceModels;
 use App\Operations\RequestFigures;
+use App\Outlets\DoorBook;
 use App\People\People;
 use App\People\Provider\Provider;
 use App\People\Provider\ProviderPeople;
@@ -36,6 +38,8 @@ use App\Policies\SavedQueryPolicy;
 use App\Policies\SourcePolicy;
 use App\Queries\Keeping\KeptStatements;
 use App\Queries\RunningStatements;
+use App\Reservoir\DoorAccounts;
+use App\Reservoir\MariaDb\MariaDbDoorAccounts;
 use App\Reservoir\MariaDb\MariaDbReaderAccounts;
 use App\Reservoir\MariaDb\MariaDbStatementPlans;
 use App\Reservoir\MariaDb\MariaDbTableHistory;
@@ -77,7 +81,7 @@ final class AppServiceProvider extends ServiceProvider
     private const LOOK = 5.0;
 
     /** @var list<class-string<CauseFinder>> that find what notes are raised for */
-    private const CAUSES = [FailedRefreshes::class, PausedSources::class, RefusedSources::class, BrokenChecks::class, DoubtfulRows::class, ChangedRecords::class, EndingSecrets::class, AgeingTables::class, BrokenViews::class];
+    private const CAUSES = [FailedRefreshes::class, PausedSources::class, RefusedSources::class, BrokenChecks::class, DoubtfulRows::class, ChangedRecords::class, EndingSecrets::class, AgeingTables::class, BrokenViews::class, UnreadableFeeds::class];
 
     public function register(): void
     {
@@ -87,6 +91,7 @@ final class AppServiceProvider extends ServiceProvider
         $this->app->singleton(MariaDbReaderAccounts::class);
         $this->app->singleton(ReaderAccounts::class, MariaDbReaderAccounts::class);
         $this->app->singleton(RunningStatements::class);
+        $this->app->bind(DoorAccounts::class, MariaDbDoorAccounts::class);
         $this->app->bind(Views::class, MariaDbViews::class);
         $this->app->bind(Statements::class, KeptStatements::class);
         $this->app->bind(TableReader::class, MariaDbTableReader::class);
@@ -136,6 +141,7 @@ final class AppServiceProvider extends ServiceProvider
             $looked = microtime(true);
             try {
                 app(Runs::class)->rescue();
+                app(DoorBook::class)->align();
             } catch (\PDOException) {
                 // The database is away; there will be another look.
             }

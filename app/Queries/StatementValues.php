@@ -18,13 +18,14 @@ final class StatementValues
     /**
      * @param  array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>  $settings  by name
      * @param  array<string, string|list<string>>  $values
+     * @param  (\Closure(Parameter, string): string)|null  $write  see `BoundStatement::of()`
      *
      * @throws QueryRefused
      */
-    public static function bound(string $sql, array $settings, array $values, User $person): BoundStatement
+    public static function bound(string $sql, array $settings, array $values, User $person, ?\Closure $write = null): BoundStatement
     {
         try {
-            return BoundStatement::of($sql, self::parameters($settings), $values, Carbon::now()->toDateTimeImmutable(), new \DateTimeZone($person->zone));
+            return BoundStatement::of($sql, self::parameters($settings), $values, Carbon::now()->toDateTimeImmutable(), new \DateTimeZone($person->zone), $write);
         } catch (InvalidParameter $invalid) {
             throw QueryRefused::because($invalid->getMessage(), $invalid);
         }

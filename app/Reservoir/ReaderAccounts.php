@@ -28,6 +28,11 @@ interface ReaderAccounts
     public function align(Principal $principal, Environment $environment): void;
 
     /**
+     * Writes down what is set for a principal, where views of this environment find it.
+     */
+    public function tell(Principal $principal, Environment $environment): void;
+
+    /**
      * The number of a connection, by which another process can stop what it does.
      */
     public function number(\PDO $pdo): ?int;

@@ -13,6 +13,12 @@ use App\Models\Principal;
  */
 interface Views
 {
+    /** The variable of a connection in which stands what a reader asks with: a JSON object of texts. */
+    public const ASKED = '@spring_asked';
+
+    /** The function with which a view reads one of them by its name; null where it is not there. */
+    public const ASKED_FUNCTION = 'spring_asked';
+
     /**
      * Makes a view, or makes it say something else.
      *

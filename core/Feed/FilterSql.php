@@ -34,6 +34,12 @@ final class FilterSql
 
     private const MOST_PARTS = 500;
 
+    /** In MariaDB, what is set for whoever reads. */
+    public const READER_FUNCTION = 'spring_my';
+
+    /** Names of what can be set. */
+    public const OF_READER = '/^[a-z][a-z0-9_]{0,59}$/D';
+
     private const SIGNS = ['eq' => '=', 'ne' => '<>', 'gt' => '>', 'ge' => '>=', 'lt' => '<', 'le' => '<='];
 
     /** @var array<string, FeedColumn> by name */
@@ -47,8 +53,9 @@ final class FilterSql
      * @param  list<FeedColumn>  $columns
      * @param  \DateTimeImmutable  $now  what now() gives
      * @param  array<string, string>  $aliases  values of parameters, by name with "@"
+     * @param  bool  $knowsReader  whether it can say `my('house')`: what is set for whoever reads
      */
-    public function __construct(array $columns, private readonly ODataVersion $version, \DateTimeImmutable $now, private readonly array $aliases = [])
+    public function __construct(array $columns, private readonly ODataVersion $version, \DateTimeImmutable $now, private readonly array $aliases = [], private readonly bool $knowsReader = false)
     {
         $this->columns = array_column($columns, null, 'name');
         $this->calls = new CallTerm($version, $now);
@@ -112,12 +119,38 @@ final class FilterSql
             $node instanceof FilterComparison => $this->comparison($node, $exact),
             $node instanceof FilterAmong => $this->among($node),
             $node instanceof FilterArithmetic => $this->arithmetic($node),
+            $node instanceof FilterCall && $node->name === 'my' && $this->knowsReader => $this->ofReader($node),
             $node instanceof FilterCall => $this->calls->of($node, array_map(fn (FilterNode $one): Term => $this->term($one, true), $node->arguments)),
             $node instanceof FilterConstant => LiteralTerm::of($node),
             $node instanceof FilterMember => $this->member($node),
             $node instanceof FilterLambda => throw CannotFilter::notHere($node->all ? 'all' : 'any', $node->at(), 'the rows of a feed hold no collections'),
             default => throw CannotFilter::notHere('A path with keys or functions in it', $node->at()),
         };
+    }
+
+    /**
+     * @throws CannotFilter
+     */
+    private function ofReader(FilterCall $call): Term
+    {
+        $name = count($call->arguments) === 1 && $call->arguments[0] instanceof FilterConstant && $call->arguments[0]->type === 'Edm.String' ? LiteralTerm::quoted($call->arguments[0]->text) : '';
+        if (preg_match(self::OF_READER, $name) !== 1) {
+            throw CannotFilter::because("my takes the name of what is set for a reader, in quotes: my('house').", $call->at());
+        }
+
+        return new Term('`'.self::READER_FUNCTION.'`(?)', [$name], TermKind::Text);
+    }
+
+    /**
+     * Names that a condition asks of whoever reads.
+     *
+     * @return list<string>
+     */
+    public static function namesOfReader(string $filter): array
+    {
+        preg_match_all("/'(?:[^']|'')*+'(*SKIP)(*FAIL)|\\bmy\\s*\\(\\s*'([^']*)'/", $filter, $found);
+
+        return array_values(array_unique($found[1]));
     }
 
     /**

@@ -37,10 +37,11 @@ final readonly class BoundStatement
      * @param  array<string, Parameter>  $parameters  by name; one that is not there is a text without default
      * @param  array<string, string|list<string>>  $values  as somebody typed them
      * @param  \DateTimeZone  $zone  in which dates are meant
+     * @param  (\Closure(Parameter, string): string)|null  $write  what is written for a parameter and the literal of its value; the literal where null
      *
      * @throws InvalidParameter
      */
-    public static function of(string $sql, array $parameters, array $values, \DateTimeImmutable $now, \DateTimeZone $zone): self
+    public static function of(string $sql, array $parameters, array $values, \DateTimeImmutable $now, \DateTimeZone $zone, ?\Closure $write = null): self
     {
         $bound = '';
         $from = 0;
@@ -52,6 +53,7 @@ final readonly class BoundStatement
             $name = (string) $token->value();
             $parameter = $parameters[$name] ?? new Parameter($name);
             $value = self::value($parameter, $values[$name] ?? '', $now, $zone);
+            $value = $write === null ? $value : $write($parameter, $value);
             $bound .= substr($sql, $from, $token->at - $from);
             $places[] = [strlen($bound), strlen($value), strlen($token->text)];
             $bound .= $value;
@@ -108,13 +110,25 @@ final readonly class BoundStatement
         if (! mb_check_encoding($value, 'UTF-8')) {
             throw InvalidParameter::unfit($parameter, mb_scrub($value, 'UTF-8'));
         }
+        $plain = self::plain($parameter, $value, $now, $zone);
+
+        return $parameter->kind === ParameterKind::Number ? $plain : "'".strtr($plain, ['\\' => '\\\\', "'" => "''", "\0" => '\\0', "\x1a" => '\\Z'])."'";
+    }
+
+    /**
+     * A value as the database has it: dates in words as days, moments in UTC.
+     *
+     * @throws InvalidParameter
+     */
+    public static function plain(Parameter $parameter, string $value, \DateTimeImmutable $now, \DateTimeZone $zone): string
+    {
         $trimmed = trim($value);
 
         return match ($parameter->kind) {
-            ParameterKind::Text => "'".strtr($value, ['\\' => '\\\\', "'" => "''", "\0" => '\\0', "\x1a" => '\\Z'])."'",
+            ParameterKind::Text => $value,
             ParameterKind::Number => preg_match('/^[+-]?(?:\d{1,65}(?:\.\d{1,38})?|\.\d{1,38})$/D', $trimmed) === 1 ? $trimmed : throw InvalidParameter::unfit($parameter, $value),
-            ParameterKind::Date => "'".self::moment($parameter, $trimmed, $now, $zone)->format('Y-m-d')."'",
-            ParameterKind::Moment => "'".self::moment($parameter, $trimmed, $now, $zone)->setTimezone(new \DateTimeZone('UTC'))->format('Y-m-d H:i:s.u')."'",
+            ParameterKind::Date => self::moment($parameter, $trimmed, $now, $zone)->format('Y-m-d'),
+            ParameterKind::Moment => self::moment($parameter, $trimmed, $now, $zone)->setTimezone(new \DateTimeZone('UTC'))->format('Y-m-d H:i:s.u'),
         };
     }
 

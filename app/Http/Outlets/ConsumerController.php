@@ -9,9 +9,13 @@ use App\Audit\AuditLog;
 use App\Http\Controller;
 use App\Models\Consumer;
 use App\Models\ConsumerKey;
+use App\Models\DoorAccount;
 use App\Models\FeedCall;
 use App\Outlets\CannotPublish;
+use App\Outlets\DoorBook;
 use App\Outlets\KeyRing;
+use App\Outlets\OutsideControl;
+use App\Outlets\ReaderValues;
 use App\Reservoir\ReaderAccounts;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -61,9 +65,14 @@ final class ConsumerController extends Controller
         if ($rows !== '' && preg_match('/^[1-9]\d{0,14}$/D', $rows) !== 1) {
             throw ValidationException::withMessages(['rows_a_day' => "\"$rows\" is no number of rows."]);
         }
+        try {
+            $more = ['values' => ReaderValues::read($this->text('values')), 'refreshes' => OutsideControl::read($this->text('refreshes'))];
+        } catch (CannotPublish $cannot) {
+            throw ValidationException::withMessages([$cannot->field => $cannot->getMessage()]);
+        }
         $isOff = $this->text('off') === '1';
         $was = $consumer->at_once;
-        $consumer->fill(['name' => $this->name($consumer), 'purpose' => mb_substr($this->text('purpose'), 0, 500), 'addresses' => $addresses, 'rows_a_day' => $rows === '' ? null : (int) $rows, 'off_at' => $isOff ? ($consumer->off_at ?? Carbon::now()) : null] + $limits)->save();
+        $consumer->fill(['name' => $this->name($consumer), 'purpose' => mb_substr($this->text('purpose'), 0, 500), 'addresses' => $addresses, 'rows_a_day' => $rows === '' ? null : (int) $rows, 'off_at' => $isOff ? ($consumer->off_at ?? Carbon::now()) : null] + $limits + $more)->save();
         // Its account is made anew, with as many connections.
         $was !== $consumer->at_once || $isOff ? $accounts->drop($consumer) : null;
         $log->note(Action::ReaderChanged, $consumer->name, $isOff ? 'may read nothing' : '');
@@ -96,10 +105,11 @@ final class ConsumerController extends Controller
         return redirect()->route('outlets.readers.show', $consumer)->with('notice', "The key {$key->beginning}… opens nothing any more.");
     }
 
-    public function destroy(Consumer $consumer, ReaderAccounts $accounts, AuditLog $log): RedirectResponse
+    public function destroy(Consumer $consumer, ReaderAccounts $accounts, DoorBook $door, AuditLog $log): RedirectResponse
     {
         $this->authorize('update', $consumer);
         $accounts->drop($consumer);
+        DoorAccount::query()->where('consumer_id', $consumer->id)->get()->each(fn (DoorAccount $account) => $door->withdraw($account, $this->person()));
         $consumer->delete();
         $log->note(Action::ReaderChanged, $consumer->name, 'deleted, with its keys');
 

@@ -13,6 +13,7 @@ use App\Outlets\CallLimits;
 use App\Outlets\CallLog;
 use App\Outlets\FeedFile;
 use App\Outlets\FeedForm;
+use App\Outlets\FeedParameters;
 use App\Outlets\FeedProblem;
 use App\Outlets\FeedQuestion;
 use App\Outlets\FeedRight;
@@ -114,11 +115,12 @@ final class FeedController extends Controller
         }
         $state = FeedState::of($feed, $table);
         $state->mustBeFresh($feed);
-        $question = FeedQuestion::rest($feed, $shape, $request->query->all(), now()->toDateTimeImmutable());
+        $parameters = FeedParameters::of($feed, $table);
+        $question = FeedQuestion::rest($feed, $shape, array_diff_key($request->query->all(), $parameters->all), now()->toDateTimeImmutable(), array_keys($parameters->all))->with($parameters->read($request->query->all()));
         $response = new Response('', 200, ['Content-Type' => $form->mediaType(), 'Cache-Control' => $feed->cache_seconds > 0 ? "private, max-age=$feed->cache_seconds" : 'private, no-cache', 'Vary' => 'Accept, Authorization, X-Api-Key']);
         $state->since === null || $response->setLastModified($state->since->toDateTimeImmutable());
         $state->run === null || $response->headers->set('Spring-Run', (string) $state->run);
-        $state->mark === null || $response->setEtag(hash('xxh128', (string) json_encode([$state->mark, $form->value, $request->query->all()])), true);
+        $state->mark === null || $response->setEtag(hash('xxh128', (string) json_encode([$state->mark, $form->value, $request->query->all(), $feed->asksReader() === [] ? '' : $reader->account()])), true);
         if ($state->mark !== null && $response->isNotModified($request) || $request->isMethod('HEAD')) {
             return $response;
         }
@@ -174,7 +176,7 @@ final class FeedController extends Controller
     /**
      * RFC 9457.
      */
-    private static function problem(FeedProblem $problem): Response
+    public static function problem(FeedProblem $problem): Response
     {
         $body = ['type' => 'about:blank', 'title' => Response::$statusTexts[$problem->status] ?? 'Error', 'status' => $problem->status, 'detail' => $problem->getMessage()] + ($problem->parameter === null ? [] : ['parameter' => $problem->parameter]);
 

@@ -6,9 +6,11 @@ namespace App\Http\Outlets;
 
 use App\Models\Feed;
 use App\Models\KeptTable;
+use App\Outlets\FeedParameters;
 use App\Outlets\FeedShape;
 use DeepSpring\Feed\FeedColumn;
 use DeepSpring\Feed\TermKind;
+use DeepSpring\Sql\Parameter;
 
 /**
  * What a reader of a feed has to know: its columns, what can be asked, and how, in some languages.
@@ -30,8 +32,16 @@ final readonly class FeedDocumentation
 
     public string $address;
 
+    /** @var array<string, string> what else can be asked: parameters of the query, and what they are */
+    public array $asked;
+
+    /** @var list<string> names of ways to other feeds */
+    public array $ways;
+
     public function __construct(private Feed $feed, ?KeptTable $table)
     {
+        $this->ways = array_column($feed->links, 'name');
+        $this->asked = $table === null ? [] : array_map(static fn (Parameter $one): string => "{$one->kind->label()}; without it, $one->default".($one->choices === [] ? ($one->kind->hint() === '' ? '' : ' ('.$one->kind->hint().')') : ', of '.implode(', ', array_slice($one->choices, 0, 20))), FeedParameters::of($feed, $table)->all);
         $this->shape = FeedShape::of($feed, $table);
         $this->address = route('feeds.version', ['version' => $feed->version, 'file' => $feed->name]);
     }

@@ -8,6 +8,7 @@ use App\Http\Controller;
 use App\Models\Consumer;
 use App\Models\Feed;
 use App\Models\User;
+use App\Outlets\ControlOpenApi;
 use App\Outlets\FeedOpenApi;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -37,6 +38,11 @@ final class FeedOpenApiController extends Controller
         }
         $first = $feeds->first();
 
-        return new JsonResponse(FeedOpenApi::of($feeds, url('/feeds'), is_string($name) && $first !== null && $first->title !== '' ? $first->title : (is_string($name) ? $name : 'Feeds')), 200, ['Cache-Control' => 'private, no-cache'], JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE);
+        $document = FeedOpenApi::of($feeds, url('/feeds'), is_string($name) && $first !== null && $first->title !== '' ? $first->title : (is_string($name) ? $name : 'Feeds'));
+        if ($reader instanceof Consumer && ! is_string($name)) {
+            $document['paths'] = ControlOpenApi::with((array) $document['paths'], $reader);
+        }
+
+        return new JsonResponse($document, 200, ['Cache-Control' => 'private, no-cache'], JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE);
     }
 }

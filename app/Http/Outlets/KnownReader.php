@@ -82,7 +82,7 @@ final readonly class KnownReader
         return new FeedProblem(401, self::key($request) === null ? 'A key is needed: as "Authorization: Bearer", as "X-Api-Key", or as the password of basic authentication.' : 'This key opens nothing: it is none, it has ended, or it may not come from here.', ['WWW-Authenticate' => 'Bearer realm="feeds", Basic realm="feeds", charset="UTF-8"']);
     }
 
-    private static function mayComeFrom(Consumer $consumer, string $address): bool
+    public static function mayComeFrom(Consumer $consumer, string $address): bool
     {
         return $consumer->addresses === [] || IpUtils::checkIp($address, $consumer->addresses);
     }

@@ -7,8 +7,8 @@ namespace App\Outlets\OData;
 use App\Models\Consumer;
 use App\Models\Feed;
 use App\Models\KeptTable;
-use App\Models\Principal;
 use App\Models\User;
+use App\Outlets\FeedParameters;
 use App\Outlets\FeedProblem;
 use App\Outlets\FeedQuestion;
 use App\Outlets\FeedRight;
@@ -115,7 +115,7 @@ final readonly class ODataService
             if ($link === null || ! $isOne) {
                 throw new FeedProblem(404, $isOne || $link === null ? "There is no \"$segment\" behind $entity->set." : "$link->name is reached from one row of $entity->set, which its key names: $entity->set(…)/$link->name.");
             }
-            $row = $this->row($entity, $where, $link->here(), $call->reader) ?? throw new FeedProblem(404, 'There is no such row of '.$entity->set.'.');
+            $row = $this->row($call, $entity, $where, $link->here()) ?? throw new FeedProblem(404, 'There is no such row of '.$entity->set.'.');
             $here = array_values(array_filter($row, is_string(...)));
             $where = [count($here) === count($row) ? RelatedRows::anyOf($link->there(), [$here]) : new BoundSql('FALSE', [])];
             $entity = $link->to;
@@ -177,7 +177,7 @@ final readonly class ODataService
     private function property(ODataCall $call, ODataWriting $writing, FeedEntity $entity, array $where, string $name, bool $isBare, Feed $from): ODataAnswer
     {
         $column = array_column($entity->columns, null, 'name')[$name] ?? throw new FeedProblem(404, "There is no \"$name\" behind a row of $entity->set.");
-        $row = $this->row($entity, $where, [$column], $call->reader) ?? throw new FeedProblem(404, 'There is no such row of '.$entity->set.'.');
+        $row = $this->row($call, $entity, $where, [$column]) ?? throw new FeedProblem(404, 'There is no such row of '.$entity->set.'.');
         if ($row[0] === null) {
             return new ODataAnswer(204, '', '', 1, $from);
         }
@@ -196,10 +196,10 @@ final readonly class ODataService
      *
      * @throws FeedProblem
      */
-    private function row(FeedEntity $entity, array $where, array $columns, Principal $reader): ?array
+    private function row(ODataCall $call, FeedEntity $entity, array $where, array $columns): ?array
     {
-        $question = new FeedQuestion($columns, BoundSql::all(...$where), FeedQuestion::order('', $entity->columns, $entity->shape->key), 1, '', false, '');
-        $row = $this->rows->page($entity->feed, $entity->shape, $this->state($entity), $question, $reader, 1)->rows[0] ?? null;
+        $question = new FeedQuestion($columns, BoundSql::all(...$where), FeedQuestion::order('', $entity->columns, $entity->shape->key), 1, '', false, '', asked: $this->askedWith($call, $entity));
+        $row = $this->rows->page($entity->feed, $entity->shape, $this->state($entity), $question, $call->reader, 1)->rows[0] ?? null;
 
         return $row === null ? null : array_slice($row, 0, count($columns));
     }
@@ -209,7 +209,19 @@ final readonly class ODataService
      */
     private function question(ODataCall $call, FeedLinks $links, FeedEntity $entity): FeedQuestion
     {
-        return (new ODataOptions($links, $call->protocol, Carbon::now()->toDateTimeImmutable()))->read($entity, $call->query);
+        return (new ODataOptions($links, $call->protocol, Carbon::now()->toDateTimeImmutable()))->read($entity, $call->query)->with($this->askedWith($call, $entity));
+    }
+
+    /**
+     * Options of one's own are what the query of the feed asks for.
+     *
+     * @return array<string, string>
+     *
+     * @throws FeedProblem
+     */
+    private function askedWith(ODataCall $call, FeedEntity $entity): array
+    {
+        return $entity->table === null ? [] : FeedParameters::of($entity->feed, $entity->table)->read($call->query);
     }
 
     /**

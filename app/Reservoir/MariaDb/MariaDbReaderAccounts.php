@@ -5,13 +5,10 @@ declare(strict_types=1);
 namespace App\Reservoir\MariaDb;
 
 use App\Models\Environment;
-use App\Models\Feed;
 use App\Models\KeptTable;
 use App\Models\Principal;
-use App\Models\TableState;
 use App\Reservoir\ReaderAccounts;
 use App\Secrets\Vault;
-use DeepSpring\History\StateNames;
 use Illuminate\Database\Connection;
 use Illuminate\Database\ConnectionResolverInterface;
 
@@ -21,8 +18,6 @@ use Illuminate\Database\ConnectionResolverInterface;
 final class MariaDbReaderAccounts implements ReaderAccounts
 {
     private const ACCESS_DENIED = 1045;
-
-    private const NO_SUCH_TABLE = 1146;
 
     /** Of a grant on a table. */
     private const NO_SUCH_GRANT = 1147;
@@ -60,6 +55,11 @@ final class MariaDbReaderAccounts implements ReaderAccounts
     {
         $account = $this->account($principal, $environment);
         $this->bringRightsUpToDate($principal, $account, $this->vault->derive("reader $account"), $environment, []);
+    }
+
+    public function tell(Principal $principal, Environment $environment): void
+    {
+        (new ViewFunctions($this->keeper()))->set($environment, $this->account($principal, $environment), $principal->values());
     }
 
     private function open(string $account, #[\SensitiveParameter] string $password, Environment $environment): \PDO
@@ -122,12 +122,13 @@ final class MariaDbReaderAccounts implements ReaderAccounts
     /**
      * The right to make a view of that name, or to make it say something else; and its end.
      */
-    public function letDefine(Principal $principal, Environment $environment, string $view, bool $may): void
+    public function letDefine(Principal $principal, Environment $environment, string $view, bool $may, string $sql = ''): void
     {
         $on = Sql::table($environment->schema(), $view);
         $who = $this->quoted($this->account($principal, $environment));
         if ($may) {
             $this->keeper()->unprepared("GRANT CREATE VIEW, DROP ON $on TO $who");
+            (new ViewFunctions($this->keeper()))->letCall($environment, $who, $sql);
 
             return;
         }
@@ -150,48 +151,14 @@ final class MariaDbReaderAccounts implements ReaderAccounts
     /**
      * @param  list<string>  $more
      */
-    private function bringRightsUpToDate(Principal $principal, string $account, string $password, Environment $environment, array $more): void
+    private function bringRightsUpToDate(Principal $principal, string $account, #[\SensitiveParameter] string $password, Environment $environment, array $more): void
     {
         $keeper = $this->keeper();
-        $schema = $environment->schema();
         $who = $this->quoted($account);
-        $kept = KeptTable::query()->where('environment_id', $environment->id)->pluck('is_view', 'name');
-        $views = $kept->filter()->keys()->all();
-        $allowed = $principal->tables($environment);
-        $feeds = $allowed ?? Feed::viewsForPeople($environment);
-        $allowed ??= [...$kept->keys()->all(), ...TableState::readable($environment), ...$feeds, ...$more];
-        $granted = array_map(
-            static fn (object $row): string => (string) $row->name,
-            $keeper->select('select Table_name as name from mysql.tables_priv where User = ? and Host = ? and Db = ?', [$account, $this->host(), $schema], false),
-        );
-        if ($granted === [] || $keeper->selectOne('select 1 from mysql.global_priv where User = ? and Host = ?', [$account, $this->host()], false) === null) {
+        (new AccountRights($keeper))->align($principal, $account, $this->host(), $environment, $more, static function () use ($keeper, $who, $password, $principal): void {
             $keeper->unprepared("CREATE USER IF NOT EXISTS $who");
             $keeper->unprepared("ALTER USER $who IDENTIFIED BY ".$keeper->getPdo()->quote($password)." WITH MAX_USER_CONNECTIONS {$principal->atOnce()}");
-        }
-        foreach (array_diff($allowed, $granted) as $table) {
-            try {
-                $keeper->unprepared('GRANT SELECT ON '.Sql::table($schema, (string) $table)." TO $who");
-            } catch (\Illuminate\Database\QueryException $refused) {
-                // An earlier state or a view that has just been given up.
-                if (! StateNames::mayBeOne((string) $table) && ! in_array($table, [...$views, ...$feeds], true) || ($refused->errorInfo[1] ?? null) !== self::NO_SUCH_TABLE) {
-                    throw $refused;
-                }
-            }
-        }
-        // What another query of the same person reads stays until that is gone.
-        $there = $this->live($schema, array_values(array_filter(array_diff($granted, $allowed), static fn (string $name): bool => str_starts_with($name, 'stage__live'))));
-        foreach (array_diff($granted, $allowed, $there) as $table) {
-            $keeper->unprepared('REVOKE ALL PRIVILEGES ON '.Sql::table($schema, $table)." FROM $who");
-        }
-    }
-
-    /**
-     * @param  list<string>  $names
-     * @return list<string> those that exist
-     */
-    private function live(string $schema, array $names): array
-    {
-        return $names === [] ? [] : array_map(static fn (object $row): string => (string) $row->name, $this->keeper()->select('select table_name as name from information_schema.tables where table_schema = ? and table_name in ('.implode(', ', array_fill(0, count($names), '?')).')', [$schema, ...$names], false));
+        });
     }
 
     /**
@@ -209,7 +176,7 @@ final class MariaDbReaderAccounts implements ReaderAccounts
 
     private function quoted(string $account): string
     {
-        return "'$account'@'{$this->host()}'";
+        return AccountRights::quoted($account, $this->host());
     }
 
     /**

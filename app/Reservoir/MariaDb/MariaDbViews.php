@@ -34,7 +34,7 @@ final readonly class MariaDbViews implements Views
             $this->keeper()->unprepared("CREATE SQL SECURITY INVOKER VIEW $view AS SELECT NULL AS nothing");
         }
         try {
-            $this->accounts->letDefine($owner, $environment, $name, true);
+            $this->accounts->letDefine($owner, $environment, $name, true, $sql);
             $owners->exec('SET SESSION tx_read_only = 0');
             $owners->exec("CREATE OR REPLACE SQL SECURITY DEFINER VIEW $view (".implode(', ', array_map(Sql::name(...), $columns)).") AS $sql");
         } catch (\PDOException $refused) {

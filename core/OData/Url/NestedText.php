@@ -53,7 +53,8 @@ final class NestedText
             return [$text, null];
         }
         try {
-            $isWhole = str_ends_with($text, ')') && self::split(substr($text, $open + 1, -1), "\0") !== [];
+            $isWhole = str_ends_with($text, ')');
+            $isWhole && self::split(substr($text, $open + 1, -1), "\0");
         } catch (InvalidOption) {
             // The last parenthesis is not that of the first.
             $isWhole = false;

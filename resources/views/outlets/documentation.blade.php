@@ -24,6 +24,8 @@
             <div class="field !mb-0 max-w-full"><label for="try-search">search</label> <input class="f !w-40" id="try-search" name="search"></div>
             <div class="field !mb-0 max-w-full"><label for="try-top">top</label> <input class="f !w-16" id="try-top" name="top" value="5"
                 inputmode="numeric"></div>
+            @foreach (array_keys($docs->asked) as $name)<div class="field !mb-0 max-w-full"><label for="try-{{ $name }}">{{ $name }}</label> <input class="f m !w-40"
+                id="try-{{ $name }}" name="{{ $name }}" spellcheck="false"></div>@endforeach
             <div class="field !mb-0 max-w-full"><label for="try-key">key</label> <input class="f m !w-56 max-w-full"
                 id="try-key" data-key autocomplete="off" placeholder="none: as yourself" spellcheck="false"></div>
             <button class="btn go" data-go>Ask</button>
@@ -37,13 +39,20 @@
         <td>{{ $column->isKey ? 'yes' : '' }}</td><td class="wrap">{{ implode(' · ', array_filter([$column->title, $column->unit, $column->about])) }}</td></tr>@endforeach
     </tbody></table></div>
     <h2 class="mt-5 mb-1">What can be asked</h2>
-    <dl class="pairs text-sm max-w-[900px]">@foreach (\App\Http\Outlets\FeedDocumentation::PARAMETERS as $name => $what)<dt class="m">{{ $name }}</dt><dd>{{ ucfirst($what) }}.</dd>@endforeach</dl>
+    <dl class="pairs text-sm max-w-[900px]">@foreach (\App\Http\Outlets\FeedDocumentation::PARAMETERS as $name => $what)<dt class="m">{{ $name }}</dt><dd>{{ ucfirst($what) }}.</dd>@endforeach
+        @foreach ($docs->asked as $name => $what)<dt class="m">{{ $name }}</dt><dd>Asked by the query: {{ $what }}.</dd>@endforeach</dl>
     <p class="s max-w-[760px] mt-2">A request that is not answered says why, as problem details (RFC 9457). 429 says under Retry-After when there is room again. An answer carries
         ETag and Last-Modified: sent back as If-None-Match or If-Modified-Since, what did not change comes as 304, without rows.</p>
     <h2 class="mt-5 mb-1">Over OData</h2>
-    <p class="s max-w-[760px]">Whatever reads OData 4.01 or 4.0 is given <span class="m break-all">{{ route('feeds.odata', ['version' => $feed->version]) }}</span> <button type="button"
-        class="link" data-copy="{{ route('feeds.odata', ['version' => $feed->version]) }}" aria-label="Copy the address for OData">copy</button>, and basic authentication with the key as the
-        password. This feed is the entity set <code>{{ \App\Outlets\OData\FeedEntity::nameOf($feed->name) }}</code> there; $select, $filter, $orderby, $top, $skip, $count and $search are answered.</p>
+    @foreach (['odata' => 'OData 4.01 or 4.0', 'odata2' => 'OData 2.0'] as $service => $version)
+    @php($address = route("feeds.$service", ['version' => $feed->version]))
+    <p class="text-sm"><span class="s inline-block w-36">{{ $version }}</span> <span class="m break-all">{{ $address }}</span> <button type="button"
+        class="link" data-copy="{{ $address }}" aria-label="Copy the address for {{ $version }}">copy</button></p>
+    @endforeach
+    <p class="s max-w-[760px] mt-1">With basic authentication and the key as the password. This feed is the entity set
+        <code>{{ \App\Outlets\OData\FeedEntity::nameOf($feed->name) }}</code>; $select, $filter, $orderby, $top, $skip, $count, $search, $expand and $apply are
+        answered, and several requests in one by $batch.@if ($docs->ways !== []) From its rows lead ways to {{ implode(', ', $docs->ways) }}, for readers who may
+        read these, too.@endif</p>
     <h2 class="mt-5 mb-1">From a program</h2>
     @foreach ($docs->programs() as $language => $text)<details class="mt-1" @if ($loop->first) open @endif><summary>{{ $language }}</summary>
         <pre class="ev" tabindex="0" aria-label="In {{ $language }}">{{ $text }}</pre><button type="button" class="link" data-copy="{{ $text }}"

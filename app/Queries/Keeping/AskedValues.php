@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Queries\Keeping;
+
+use App\Models\QueryKeep;
+use App\Models\User;
+use App\Queries\QueryRefused;
+use App\Queries\StatementValues;
+use App\Reservoir\Views;
+use DeepSpring\Sql\BoundStatement;
+use DeepSpring\Sql\Parameter;
+use DeepSpring\Sql\ParameterKind;
+
+/**
+ * Parameters of a query that is kept as a view: who reads it gets the default of each, and a connection can ask with
+ * others. One that takes several values has its default.
+ */
+final class AskedValues
+{
+    /**
+     * The statement of a view, which takes what is asked with and else the defaults.
+     *
+     * @param  array<string, array{kind: string, default: string|null, choices: list<string>, many: bool}>  $settings
+     *
+     * @throws QueryRefused
+     */
+    public static function written(string $view, string $sql, array $settings, User $owner): string
+    {
+        return StatementValues::bound($sql, $settings, [], $owner, static function (Parameter $parameter, string $default) use ($view): string {
+            if ($parameter->many) {
+                return $default;
+            }
+            $asked = Views::ASKED_FUNCTION."('".self::name($view, $parameter->name)."')";
+            $asked = match ($parameter->kind) {
+                ParameterKind::Text => $asked,
+                ParameterKind::Number => "CAST($asked AS DECIMAL(65,20))",
+                ParameterKind::Date => "CAST($asked AS DATE)",
+                ParameterKind::Moment => "CAST($asked AS DATETIME(6))",
+            };
+
+            return "COALESCE($asked, $default)";
+        })->sql;
+    }
+
+    /**
+     * What a reader of a view can ask with.
+     *
+     * @return list<Parameter>
+     */
+    public static function of(int $environment, string $view): array
+    {
+        $keep = QueryKeep::query()->with('savedQuery')->where(['environment_id' => $environment, 'name' => $view, 'is_view' => true])->first();
+        if ($keep === null) {
+            return [];
+        }
+        $said = $keep->said();
+        $known = StatementValues::parameters($said->parameters ?? []);
+
+        return array_values(array_filter(array_map(static fn (string $name): Parameter => $known[$name] ?? new Parameter($name), BoundStatement::names($said->sql)), static fn (Parameter $one): bool => ! $one->many && $one->default !== null));
+    }
+
+    /**
+     * Under which it stands in the variable of a connection. Names of views and of parameters hold no quotes.
+     */
+    public static function name(string $view, string $parameter): string
+    {
+        return "$view:$parameter";
+    }
+}

@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Reservoir;
+
+use App\Models\DoorAccount;
+
+/**
+ * Accounts of the database for tools that are not ours. They can sign in through the door alone, over TLS, and read
+ * what whoever they are for may read.
+ */
+interface DoorAccounts
+{
+    /**
+     * Makes the account, or gives it another password.
+     *
+     * @return string the password, which nobody can see again
+     */
+    public function give(DoorAccount $account): string;
+
+    /**
+     * Brings its rights up to date.
+     */
+    public function align(DoorAccount $account): void;
+
+    /**
+     * Takes it away, and ends its connections; one that is gone is no fault.
+     */
+    public function drop(DoorAccount $account): void;
+}

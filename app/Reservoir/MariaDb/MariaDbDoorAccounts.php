@@ -1,0 +1,94 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Reservoir\MariaDb;
+
+use App\Local\Door;
+use App\Models\DoorAccount;
+use App\Reservoir\DoorAccounts;
+use Illuminate\Database\Connection;
+use Illuminate\Database\ConnectionResolverInterface;
+use Illuminate\Database\QueryException;
+
+/**
+ * They are accounts of the one address from which connections of the door come, so nobody reaches them by another way,
+ * and nobody reaches another account by the door.
+ */
+final readonly class MariaDbDoorAccounts implements DoorAccounts
+{
+    private const LETTERS = '23456789abcdefghjkmnpqrstuvwxyzABCDEFGHJKLMNPQRSTUVWXYZ';
+
+    private const LENGTH = 28;
+
+    /** What each account may take, for the event that ends statements. */
+    private const LIMITS = 'limits__of_tools';
+
+    public function __construct(private ConnectionResolverInterface $databases)
+    {
+    }
+
+    public function give(DoorAccount $account): string
+    {
+        $password = '';
+        while (strlen($password) < self::LENGTH) {
+            $password .= self::LETTERS[random_int(0, strlen(self::LETTERS) - 1)];
+        }
+        $who = $this->who($account);
+        $this->watch($account);
+        $this->keeper()->unprepared("CREATE USER IF NOT EXISTS $who ACCOUNT LOCK");
+        $this->keeper()->unprepared("ALTER USER $who IDENTIFIED BY ".$this->keeper()->getPdo()->quote($password)." REQUIRE SSL WITH MAX_USER_CONNECTIONS $account->at_once MAX_STATEMENT_TIME $account->seconds ACCOUNT UNLOCK");
+        $this->align($account);
+
+        return $password;
+    }
+
+    public function align(DoorAccount $account): void
+    {
+        $keeper = $this->keeper();
+        (new ViewFunctions($keeper))->set($account->environment, $account->name, $account->values());
+        (new AccountRights($keeper))->align($account, $account->name, Door::FROM, $account->environment, [], function () use ($keeper, $account): void {
+            // One that is gone from the database opens nothing until it is given a password again.
+            $keeper->unprepared("CREATE USER IF NOT EXISTS {$this->who($account)} ACCOUNT LOCK");
+        });
+    }
+
+    public function drop(DoorAccount $account): void
+    {
+        $keeper = $this->keeper();
+        $keeper->unprepared("DROP USER IF EXISTS {$this->who($account)}");
+        try {
+            $keeper->unprepared("KILL HARD CONNECTION USER {$this->who($account)}");
+        } catch (QueryException) {
+            // It had no connection.
+        }
+        (new ViewFunctions($keeper))->set($account->environment, $account->name, []);
+        $keeper->delete('delete from '.Sql::table($account->environment->schema(), self::LIMITS).' where account = ?', [$account->name]);
+    }
+
+    /**
+     * An account can lift MAX_STATEMENT_TIME for its own connection, so an event of the database ends what takes longer,
+     * whatever the connection says.
+     */
+    private function watch(DoorAccount $account): void
+    {
+        $keeper = $this->keeper();
+        $schema = $account->environment->schema();
+        $limits = Sql::table($schema, self::LIMITS);
+        $keeper->unprepared("CREATE TABLE IF NOT EXISTS $limits (account VARCHAR(80) NOT NULL PRIMARY KEY, seconds INT UNSIGNED NOT NULL) ENGINE=InnoDB CHARSET utf8mb4 COLLATE utf8mb4_nopad_bin");
+        $keeper->statement("replace into $limits (account, seconds) values (?, ?)", [$account->name, $account->seconds]);
+        $keeper->unprepared('CREATE EVENT IF NOT EXISTS '.Sql::table($schema, 'end_long_statements')." ON SCHEDULE EVERY 2 SECOND DO FOR one IN (SELECT p.ID AS id FROM information_schema.PROCESSLIST p JOIN $limits l ON l.account = CONVERT(p.USER USING utf8mb4) COLLATE utf8mb4_nopad_bin WHERE p.COMMAND IN ('Query', 'Execute') AND p.TIME_MS > l.seconds * 1000) DO KILL QUERY one.id; END FOR");
+    }
+
+    private function who(DoorAccount $account): string
+    {
+        return AccountRights::quoted($account->name, Door::FROM);
+    }
+
+    private function keeper(): Connection
+    {
+        $connection = $this->databases->connection(MariaDbTableStore::CONNECTION);
+
+        return $connection instanceof Connection ? $connection : throw new \LogicException('Accounts of tools need a connection to MariaDB.');
+    }
+}

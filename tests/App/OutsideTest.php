@@ -1,0 +1,235 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\App;
+
+use App\Models\AskedRun;
+use App\Models\Consumer;
+use App\Models\ConsumerKey;
+use App\Models\Feed;
+use App\Models\FeedCall;
+use App\Models\KeptTable;
+use App\Models\Role;
+use App\Models\Run;
+use App\Models\SavedQuery;
+use App\Models\User;
+use App\Outlets\CannotPublish;
+use App\Outlets\FeedBook;
+use App\Outlets\KeyRing;
+use App\Outlets\ReaderValues;
+use App\Outlets\ShortTokens;
+use App\Queries\Keeping\QueryKeeping;
+use App\Reservoir\Views;
+use App\Runs\Refresh;
+use DeepSpring\Feed\FilterSql;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Testing\TestResponse;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+/**
+ * Feeds that depend on who asks and on what is asked with, tokens for a key, and refreshes that are started from outside.
+ */
+final class OutsideTest extends AppTestCase
+{
+    private User $owner;
+
+    private Consumer $consumer;
+
+    private string $key;
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->owner = $this->person(Role::Analyst);
+        foreach ([FilterSql::READER_FUNCTION, Views::ASKED_FUNCTION] as $function) {
+            DB::connection('keeper')->unprepared("drop function if exists {$this->trial()->schema()}.$function");
+        }
+        $this->refresh($this->source(), 'loans');
+        $this->consumer = Consumer::query()->create(['user_id' => $this->owner->id, 'name' => 'Houses', 'a_minute' => 10_000, 'at_once' => 10])->refresh();
+        $this->key = app(KeyRing::class)->give($this->consumer, null, $this->owner);
+    }
+
+    /**
+     * @param  array<string, mixed>  $settings
+     */
+    private function feed(string $table, array $settings = []): Feed
+    {
+        $book = app(FeedBook::class);
+        $feed = $book->draft(KeptTable::query()->where(['name' => $table, 'environment_id' => $this->trial()->id])->sole(), $this->owner);
+        $settings === [] || $book->change($feed, $settings, $this->owner);
+        $book->publish($feed, $this->owner);
+        $this->consumer->feeds()->attach($feed->id);
+
+        return $feed;
+    }
+
+    /**
+     * @param  array<string, string>  $headers
+     */
+    private function ask(string $address, array $headers = [], ?string $key = null): TestResponse
+    {
+        return $this->get($address, ['Authorization' => 'Bearer '.($key ?? $this->key)] + $headers);
+    }
+
+    public function test_a_feed_shows_each_reader_what_is_set_for_them_and_nobody_the_rest(): void
+    {
+        $this->feed('loans', ['condition' => "house eq my('house') and status ne 'returned'"]);
+        $houses = array_map(static fn (object $row): string => (string) $row->house, $this->rows("select house from loans where status <> 'returned' group by house having count(*) > 3 order by house limit 3"));
+        $ids = fn (string $house): array => array_map(static fn (object $row): int => (int) $row->loan_id, $this->rows("select loan_id from loans where house = '$house' and (status <> 'returned' or status is null) order by loan_id"));
+        self::assertStringContainsString('depends on "house", and nothing is set for this key', (string) $this->ask('/feeds/loans')->assertStatus(403)->json('detail'));
+        $other = Consumer::query()->create(['user_id' => $this->owner->id, 'name' => 'Others', 'values' => ['house' => $houses[1]]])->refresh();
+        $other->feeds()->attach(Feed::query()->sole()->id);
+        $keys = [$houses[0] => $this->key, $houses[1] => app(KeyRing::class)->give($other, null, $this->owner)];
+        $this->consumer->update(['values' => ['house' => $houses[0]]]);
+        foreach ($keys as $house => $key) {
+            self::assertSame($ids($house), array_column($this->ask('/feeds/loans?top=1000', [], $key)->assertOk()->json('rows'), 'loan_id'));
+            self::assertSame((string) count($ids($house)), (string) $this->ask('/odata/v1/loans/$count', [], $key)->assertOk()->getContent());
+            // Nobody gets around it by asking for more.
+            self::assertSame([], $this->ask('/feeds/loans?filter='.rawurlencode("house eq '$houses[2]'"), [], $key)->json('rows'));
+            $this->ask('/feeds/loans?filter='.rawurlencode("house eq my('house')"), [], $key)->assertStatus(400);
+        }
+        // What is set otherwise holds at once, and a mark of the answer of before is none of this.
+        $etag = (string) $this->ask('/feeds/loans?top=1000')->headers->get('ETag');
+        $this->ask('/feeds/loans?top=1000', ['If-None-Match' => $etag], $keys[$houses[1]])->assertOk();
+        $this->consumer->update(['values' => ['house' => $houses[2]]]);
+        self::assertSame($ids($houses[2]), array_column($this->ask('/feeds/loans?top=1000')->json('rows'), 'loan_id'));
+        // People, too.
+        $this->actingAs($this->person(Role::Administrator))->post('/outlets/values', ['person' => (string) $this->owner->id, 'values' => "house = $houses[0]"])->assertRedirect();
+        self::assertSame(['house' => $houses[0]], $this->owner->refresh()->values);
+        $this->actingAs($this->owner)->post('/outlets/values', ['person' => (string) $this->owner->id, 'values' => ''])->assertForbidden();
+        $this->get('/outlets/'.Feed::query()->sole()->id)->assertOk()->assertSee('"house":"'.$houses[0])->assertDontSee('"house":"'.$houses[1]);
+    }
+
+    public function test_values_are_read_as_they_are_written_or_refused(): void
+    {
+        self::assertSame(['house' => 'bell-loft', 'desk' => 'east = 2'], ReaderValues::read("house = bell-loft\n desk=east = 2,"));
+        self::assertSame('house = bell-loft, desk = east = 2', ReaderValues::written(['house' => 'bell-loft', 'desk' => 'east = 2']));
+        foreach (['house' => 'is not written like', 'House = a' => 'is not written like', 'a = 1, a = 2' => 'is set twice', 'x = '.str_repeat('a', 501) => 'is not written like'] as $text => $says) {
+            try {
+                ReaderValues::read($text);
+                self::fail("\"$text\" was taken.");
+            } catch (CannotPublish $cannot) {
+                self::assertStringContainsString($says, $cannot->getMessage());
+            }
+        }
+    }
+
+    /**
+     * @return iterable<string, array{string, string}>
+     */
+    public static function conditions(): iterable
+    {
+        yield 'no name' => ['house eq my()', "my takes the name of what is set for a reader, in quotes: my('house')."];
+        yield 'a column' => ['house eq my(house)', 'my takes the name'];
+        yield 'a strange name' => ["house eq my('x; drop')", 'my takes the name'];
+        yield 'a number' => ["fee gt my('fee')", 'cannot be compared with a text'];
+    }
+
+    #[DataProvider('conditions')]
+    public function test_a_condition_that_cannot_be_is_refused(string $condition, string $says): void
+    {
+        $this->expectException(CannotPublish::class);
+        $this->expectExceptionMessage($says);
+        $this->feed('loans', ['condition' => $condition]);
+    }
+
+    public function test_parameters_of_a_query_are_parameters_of_its_feed(): void
+    {
+        $query = SavedQuery::query()->create(['name' => 'Loans since', 'sql' => "select loan_id, ref, house, due, fee from loans where due >= :since and house like concat(:house, '%') and fee > :top", 'user_id' => $this->owner->id, 'is_private' => false, 'parameters' => [
+            'since' => ['kind' => 'date', 'default' => '2030-09-01', 'choices' => [], 'many' => false], 'house' => ['kind' => 'text', 'default' => 'b', 'choices' => ['b', 'n', "o'"], 'many' => false], 'top' => ['kind' => 'number', 'default' => '100.5', 'choices' => [], 'many' => false],
+        ]]);
+        app(QueryKeeping::class)->asView($query, $this->trial(), 'loans_since', $this->owner);
+        $this->feed('loans_since', ['key' => ['loan_id']]);
+        $ids = fn (string $since, string $house, string $fee): array => array_map(static fn (object $row): int => (int) $row->loan_id, $this->rows("select loan_id from loans where due >= '$since' and house like '$house%' and fee > $fee order by loan_id"));
+        $found = fn (string $asked): array => array_column($this->ask("/feeds/loans-since?top=1000&$asked")->assertOk()->json('rows'), 'loan_id');
+        self::assertNotSame([], $ids('2030-09-01', 'b', '100.5'));
+        self::assertSame($ids('2030-09-01', 'b', '100.5'), $found(''));
+        self::assertSame($ids('2030-03-01', 'b', '100.5'), $found('since=2030-03-01'));
+        self::assertSame($ids('2030-03-01', 'n', '400'), $found('since=2030-03-01&house=n&with_top=400'));
+        self::assertSame([], $found("house=o'"));
+        self::assertSame($ids('2030-03-01', 'n', '100.5'), array_column($this->ask('/odata/v1/loans_since?since=2030-03-01&house=n')->assertOk()->json('value'), 'loan_id'));
+        // Pages go on with what was asked, and with nothing else.
+        $first = $this->ask('/feeds/loans-since?since=2030-03-01&top=2')->json();
+        self::assertSame(array_slice($ids('2030-03-01', 'b', '100.5'), 2, 2), array_column($this->ask((string) $first['next'])->assertOk()->json('rows'), 'loan_id'));
+        $this->ask(str_replace('since=2030-03-01', 'since=2030-03-02', (string) $first['next']))->assertStatus(400);
+        foreach (['since=soon' => '"soon" is no date', 'house=x' => 'is none of the values that house can have', 'with_top=1e9' => '"1e9" is no number', 'hose=b' => '"house" was probably meant', 'since[]=a' => '"since" is said once'] as $asked => $says) {
+            self::assertStringContainsString($says, (string) $this->ask("/feeds/loans-since?$asked")->assertStatus(400)->json('detail'), $asked);
+        }
+        $names = array_column($this->ask('/feeds/openapi.json')->json('paths')['/v1/loans-since']['get']['parameters'], 'name');
+        self::assertSame(['since', 'house', 'with_top'], array_slice($names, -3));
+        $this->actingAs($this->owner)->get('/outlets/'.Feed::query()->sole()->id.'/documentation')->assertOk()->assertSee('with_top')->assertSee('Asked by the query');
+    }
+
+    /**
+     * @param  array<string, string>  $form
+     * @param  array<string, string>  $headers
+     */
+    private function token(array $form, array $headers = []): TestResponse
+    {
+        return $this->call('POST', '/oauth/token', [], [], [], $this->transformHeadersToServerVars($headers + ['Content-Type' => 'application/x-www-form-urlencoded']), http_build_query($form));
+    }
+
+    public function test_a_key_can_be_changed_for_a_token_that_lives_for_a_quarter_of_an_hour(): void
+    {
+        $this->feed('loans');
+        $client = substr($this->key, 0, KeyRing::BEGINNING);
+        $answer = $this->token(['grant_type' => 'client_credentials', 'client_id' => $client, 'client_secret' => $this->key])->assertOk()->assertHeader('Pragma', 'no-cache')->json();
+        self::assertSame(['Bearer', ShortTokens::SECONDS], [$answer['token_type'], $answer['expires_in']]);
+        self::assertStringContainsString('no-store', (string) $this->token([])->headers->get('Cache-Control'));
+        $this->ask('/feeds/loans?top=1&search=dst_aaaaaaaaaaaaaaaa', [], $answer['access_token'])->assertOk();
+        self::assertStringContainsString('(a key)', FeedCall::query()->latest('id')->sole()->asked);
+        $this->token(['grant_type' => 'client_credentials'], ['Authorization' => 'Basic '.base64_encode("$client:$this->key")])->assertOk();
+        $this->ask('/feeds/loans', [], $answer['access_token'].'x')->assertStatus(401);
+        $this->ask('/feeds/loans', [], 'dst_'.rtrim(base64_encode('[1,99999999999]'), '=').'.x')->assertStatus(401);
+        foreach ([[['grant_type' => 'password'], 400, 'unsupported_grant_type'], [[], 400, 'invalid_request'], [['grant_type' => 'client_credentials', 'client_id' => $client, 'client_secret' => 'none'], 401, 'invalid_client'], [['grant_type' => 'client_credentials', 'client_id' => 'ds_another', 'client_secret' => $this->key], 401, 'invalid_client'], [['grant_type' => 'client_credentials', 'client_id' => $client, 'client_secret' => $answer['access_token']], 401, 'invalid_client']] as [$form, $status, $error]) {
+            self::assertSame($error, $this->token($form)->assertStatus($status)->json('error'));
+        }
+        $this->travel(ShortTokens::SECONDS + 1)->seconds();
+        $this->ask('/feeds/loans', [], $answer['access_token'])->assertStatus(401);
+        $this->travelBack();
+        // What is withdrawn takes its tokens with it.
+        $this->ask('/feeds/loans', [], $answer['access_token'])->assertOk();
+        app(KeyRing::class)->withdraw(ConsumerKey::query()->with('consumer')->sole(), $this->owner);
+        $this->ask('/feeds/loans', [], $answer['access_token'])->assertStatus(401);
+    }
+
+    /**
+     * @param  array<string, string>  $headers
+     */
+    private function start(string $table, array $headers = []): TestResponse
+    {
+        return $this->post("/control/tables/$table/refresh", [], ['Authorization' => "Bearer $this->key"] + $headers);
+    }
+
+    public function test_another_system_starts_a_refresh_once_and_follows_it(): void
+    {
+        $this->start('loans')->assertStatus(404);
+        $this->actingAs($this->owner)->post("/outlets/readers/{$this->consumer->id}", ['name' => 'Houses', 'a_minute' => '1000', 'a_day' => '1000', 'at_once' => '4', 'refreshes' => 'trial/nothing'])->assertSessionHasErrors('refreshes');
+        $this->post("/outlets/readers/{$this->consumer->id}", ['name' => 'Houses', 'a_minute' => '1000', 'a_day' => '1000', 'at_once' => '4', 'refreshes' => 'trial/loans', 'values' => 'house = bell-loft'])->assertSessionHasNoErrors();
+        auth()->logout();
+        $before = Run::query()->count();
+        $answer = $this->start('loans', ['Idempotency-Key' => 'night-1'])->assertStatus(202)->assertHeader('Location');
+        self::assertSame('queued', $answer->json('state'));
+        self::assertSame($answer->json('run'), $this->start('loans', ['Idempotency-Key' => 'night-1'])->assertStatus(202)->json('run'));
+        self::assertSame($before + 1, Run::query()->count());
+        $this->start('loan_items', ['Idempotency-Key' => 'night-2'])->assertStatus(404);
+        $this->start('loans', ['Idempotency-Key' => ' '])->assertStatus(400);
+        $run = Run::query()->findOrFail($answer->json('run'));
+        app(Refresh::class)->run($run);
+        $said = $this->ask((string) $answer->headers->get('Location'))->assertOk()->json();
+        self::assertSame(['done', $run->refresh()->rows, null], [$said['state'], $said['rows'], $said['reason']]);
+        // The same wish, asked again after it was done, starts nothing either.
+        self::assertSame('done', $this->start('loans', ['Idempotency-Key' => 'night-1'])->assertStatus(202)->json('state'));
+        self::assertSame($before + 1, Run::query()->count());
+        $this->start('loans', ['Idempotency-Key' => 'night-3'])->assertStatus(202);
+        self::assertSame($before + 2, Run::query()->count());
+        // Of runs that others began, nothing is said.
+        $this->ask('/control/runs/'.Run::query()->orderBy('id')->value('id'))->assertStatus(404);
+        $this->post('/control/tables/loans/refresh')->assertStatus(401);
+        self::assertSame(2, AskedRun::query()->count());
+        $document = $this->ask('/feeds/openapi.json')->json();
+        self::assertArrayHasKey('/control/tables/{table}/refresh', $document['paths']);
+        self::assertSame(['loans'], $document['paths']['/control/tables/{table}/refresh']['post']['parameters'][0]['schema']['enum']);
+    }
+}
