@@ -26,6 +26,7 @@ use App\Http\Outlets\KnownReader;
 use App\Http\Outlets\ODataBatchController;
 use App\Http\Outlets\ODataController;
 use App\Http\Outlets\OutletController;
+use App\Http\Outlets\OutletsFileController;
 use App\Http\Outlets\ReaderValueController;
 use App\Http\Outlets\TokenController;
 use App\Http\People\AccountController;
@@ -278,6 +279,8 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/outlets/door/certificate', [DoorController::class, 'certificate'])->name('outlets.door.certificate');
     Route::post('/outlets/door/{account}', [DoorController::class, 'again'])->whereNumber('account')->name('outlets.door.again');
     Route::delete('/outlets/door/{account}', [DoorController::class, 'withdraw'])->whereNumber('account')->name('outlets.door.withdraw');
+    Route::get('/outlets/file', [OutletsFileController::class, 'show'])->name('outlets.file');
+    Route::post('/outlets/file', [OutletsFileController::class, 'take'])->name('outlets.file.take');
     Route::get('/outlets/values', [ReaderValueController::class, 'show'])->name('outlets.values');
     Route::post('/outlets/values', [ReaderValueController::class, 'update'])->name('outlets.values.update');
     Route::get('/outlets/{feed}', [OutletController::class, 'show'])->whereNumber('feed')->name('outlets.feed');

@@ -40,6 +40,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon $updated_at
  * @property Environment $environment
  * @property User $user
+ * @property Collection<int, Consumer> $consumers
  */
 final class Feed extends Model
 {

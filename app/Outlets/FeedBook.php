@@ -124,6 +124,14 @@ final readonly class FeedBook
     }
 
     /**
+     * The view of a feed that was not kept.
+     */
+    public function forget(Feed $feed): void
+    {
+        Feed::query()->whereKey($feed->id)->where('is_on', true)->exists() || $this->views->drop($feed->environment, $feed->view());
+    }
+
+    /**
      * Views of feeds that are not there, after the database was brought back from a backup.
      */
     public function alignViews(): void

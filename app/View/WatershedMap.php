@@ -6,6 +6,7 @@ namespace App\View;
 
 use App\Models\Endpoint;
 use App\Models\Environment;
+use App\Models\Feed;
 use App\Models\KeptTable;
 use App\Models\NoteKind;
 use App\Models\QueryKeep;
@@ -112,7 +113,7 @@ final class WatershedMap
         foreach ($tables->whereNotNull('rows_of') as $table) {
             $this->drawing->course($this->boxOf[$table->rows_of] ?? '', $this->boxOf[$table->name] ?? '', $table->rows, 'fresh');
         }
-        $this->drawing->queries($this->boxesOf($queries, $reads));
+        $this->drawing->queries([...$this->boxesOf($queries, $reads), ...$this->boxesOfFeeds($environment)]);
     }
 
     /**
@@ -226,6 +227,27 @@ final class WatershedMap
                 'id' => "q$query->id", 'title' => $some->count() === 1 ? $query->name : Show::count($some->count(), 'query', 'queries').' of '.$query->user->name,
                 'sub' => $names === [] ? 'reads no kept table' : ($some->count() === 1 ? 'reads ' : 'read ').Show::count(count($names), 'table'),
                 'url' => $some->count() === 1 ? route('queries.show', $query) : route('queries.index', ['q' => $query->user->name]), 'state' => 'none', 'reads' => $this->read($names),
+            ];
+        }
+
+        return $boxes;
+    }
+
+    /**
+     * Feeds that others read, of the tables that are drawn here.
+     *
+     * @return list<array{id: string, title: string, sub: string, url: string|null, state: string, reads: array<string, int>}>
+     */
+    private function boxesOfFeeds(Environment $environment): array
+    {
+        $feeds = Feed::query()->withCount('consumers')->where(['environment_id' => $environment->id, 'is_on' => true])->orderBy('name')->orderBy('version')->get()->filter(fn (Feed $feed): bool => isset($this->boxOf[$feed->reads]));
+        $boxes = [];
+        foreach ($feeds->count() > self::QUERIES ? $feeds->groupBy('reads') : $feeds->map(static fn (Feed $feed): Collection => new Collection([$feed])) as $some) {
+            $feed = $some->firstOrFail();
+            $isOne = $some->count() === 1;
+            $boxes[] = [
+                'id' => "f$feed->id", 'title' => $isOne ? "/feeds/{$feed->path()}" : Show::count($some->count(), 'feed'), 'sub' => $some->whereNotNull('fault')->isNotEmpty() ? 'cannot be read' : 'handed out'.($isOne ? ' to '.Show::count((int) $feed->getAttribute('consumers_count'), 'reader') : ", of $feed->reads"),
+                'url' => $isOne ? route('outlets.feed', $feed) : route('outlets.index', ['q' => $feed->reads]), 'state' => $some->whereNotNull('fault')->isNotEmpty() ? 'iron' : 'fresh', 'reads' => $this->read([$feed->reads]),
             ];
         }
 

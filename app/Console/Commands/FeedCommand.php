@@ -4,24 +4,29 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Console\CallerFiles;
 use App\Models\Consumer;
+use App\Models\Environment;
 use App\Models\Feed;
+use App\Models\Role;
 use App\Models\User;
 use App\Outlets\CannotPublish;
 use App\Outlets\FeedBook;
 use App\Outlets\KeyRing;
+use App\Outlets\OutletsFile;
+use App\Outlets\OutletsImport;
 use DeepSpring\Value\Phrase;
 use Illuminate\Support\Carbon;
 
 final class FeedCommand extends SpringCommand
 {
-    protected $signature = 'spring:feed {do=list : list, publish, off, delete or key} {name? : A feed, like loans-open or loans-open/v2; with publish a feed or a table; with key a reader}
+    protected $signature = 'spring:feed {do=list : list, publish, off, delete, key, export, compare or import} {name? : A feed, like loans-open or loans-open/v2; with publish a feed or a table; with key a reader; with compare and import a file}
         {--as= : With publish: the name in the address} {--fields= : With publish: columns, with commas} {--where= : With publish: rows for which this holds} {--key= : With publish: columns that tell rows apart}
-        {--feed=* : With key: feeds that the reader may read} {--until= : With key: the last day on which it opens anything} {--by= : Mail address of whoever answers for it} {--environment= : Environment}';
+        {--feed=* : With key: feeds that the reader may read} {--insist : With import: although readers lose something} {--until= : With key: the last day on which it opens anything} {--by= : Mail address of whoever answers for it} {--environment= : Environment}';
 
-    protected $description = 'Lists feeds, publishes one, turns it off, gives a key';
+    protected $description = 'Lists feeds, publishes one, turns it off, gives a key, writes all of them as a file and takes one over';
 
-    public function work(FeedBook $book, KeyRing $keys): int
+    public function work(FeedBook $book, KeyRing $keys, OutletsImport $import): int
     {
         $do = (string) $this->argument('do');
         try {
@@ -31,7 +36,9 @@ final class FeedCommand extends SpringCommand
                 'off' => $this->off($book),
                 'delete' => $this->remove($book),
                 'key' => $this->key($keys),
-                default => throw new WrongUse("There is no \"$do\" here; there are list, publish, off, delete and key."),
+                'export' => $this->export(),
+                'compare', 'import' => $this->take($import, $do === 'import'),
+                default => throw new WrongUse("There is no \"$do\" here; there are list, publish, off, delete, key, export, compare and import."),
             };
         } catch (CannotPublish $cannot) {
             $this->say($cannot->getMessage());
@@ -116,6 +123,29 @@ final class FeedCommand extends SpringCommand
         $plain = $keys->give($consumer, $until === '' ? null : Carbon::parse($until, 'UTC')->endOfDay(), $this->by($consumer->user));
         $this->say("A key for $consumer->name, which reads ".($consumer->feeds()->get()->map(static fn (Feed $feed): string => $feed->path())->join(', ') ?: 'no feed yet').'. It is not shown again.');
         $this->giveLine($plain);
+
+        return self::DONE;
+    }
+
+    private function export(): int
+    {
+        $asked = (string) $this->option('environment');
+        $environment = $asked === '' ? null : Environment::named($asked) ?? throw new WrongUse("There is no environment \"$asked\".");
+        $this->giveLine(rtrim(OutletsFile::now($environment)->text()));
+
+        return self::DONE;
+    }
+
+    /**
+     * @throws CannotPublish
+     */
+    private function take(OutletsImport $import, bool $isForReal): int
+    {
+        $text = $this->name() === '-' ? stream_get_contents(STDIN) : CallerFiles::read($this->path($this->name()));
+        $file = OutletsFile::read(is_string($text) ? $text : throw new WrongUse("{$this->name()} cannot be read."));
+        $changes = $isForReal ? $import->take($file, $this->by(User::query()->where('role', Role::Administrator)->whereNull('off_at')->orderBy('id')->first()), (bool) $this->option('insist')) : $file->changes(OutletsFile::now());
+        array_map($this->giveLine(...), $changes);
+        $this->say($changes === [] ? 'Nothing differs.' : Phrase::count(count($changes), 'change').($isForReal ? ' taken over.' : ' would be taken over.'));
 
         return self::DONE;
     }

@@ -3,7 +3,8 @@
 @section('content')
 <div class="head">
     <div><h1>Outlets</h1><small>what others read from here: rows under an address, for those who have a key</small></div>
-    <div class="acts"><a class="btn" href="{{ route('outlets.values') }}">Shown to whom</a><a class="btn" href="{{ route('outlets.door') }}">A door for tools</a><form
+    <div class="acts"><a class="btn" href="{{ route('outlets.file') }}">As a file</a><a
+        class="btn" href="{{ route('outlets.values') }}">Shown to whom</a><a class="btn" href="{{ route('outlets.door') }}">A door for tools</a><form
         method="get" role="search"><label class="visually-hidden" for="q">A part of a name</label><input class="f" id="q" name="q"
         value="{{ $search }}" placeholder="name or table"></form></div>
 </div>
