@@ -45,7 +45,7 @@ final class User extends Authenticatable implements Principal
     ];
 
     /** @var array<string, string> */
-    protected $attributes = ['zone' => 'UTC', 'dates' => 'iso', 'numbers' => 'space'];
+    protected $attributes = ['values' => '{}', 'zone' => 'UTC', 'dates' => 'iso', 'numbers' => 'space'];
 
     /**
      * The environment this person works in.

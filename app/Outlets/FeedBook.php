@@ -73,7 +73,7 @@ final readonly class FeedBook
         if ($was->is_on && ! $insist) {
             $losses = FeedRules::losses($was, $feed, $table);
             if ($losses !== []) {
-                throw CannotPublish::because('Readers would lose something: '.implode(' ', $losses).' Publish it as a new version beside this one, or save again to change this one all the same.', 'columns');
+                throw CannotPublish::because('Readers would lose something: '.implode(' ', $losses).FeedReaders::said($feed).' Publish it as a new version beside this one, or save again to change this one all the same.', 'columns');
             }
         }
         if ($feed->is_on) {

@@ -25,6 +25,7 @@ use PHPUnit\Framework\Attributes\DataProvider;
  */
 final class ODataFeedsTest extends AppTestCase
 {
+    use KeepsODataRules;
     use ServesItself;
 
     private User $owner;
@@ -63,7 +64,7 @@ final class ODataFeedsTest extends AppTestCase
      */
     private function ask(string $address, array $headers = []): TestResponse
     {
-        return $this->get(str_starts_with($address, 'http') ? $address : "/odata/v1$address", ['Authorization' => 'Basic '.base64_encode("x:$this->key")] + $headers);
+        return $this->keepsRules($this->get(str_starts_with($address, 'http') ? $address : "/odata/v1$address", ['Authorization' => 'Basic '.base64_encode("x:$this->key")] + $headers), $address);
     }
 
     public function test_the_service_says_what_it_has_and_both_forms_say_the_same(): void

@@ -232,4 +232,41 @@ final class OutsideTest extends AppTestCase
         self::assertArrayHasKey('/control/tables/{table}/refresh', $document['paths']);
         self::assertSame(['loans'], $document['paths']['/control/tables/{table}/refresh']['post']['parameters'][0]['schema']['enum']);
     }
+
+    public function test_who_still_reads_an_old_version_is_named_with_whoever_answers_for_it(): void
+    {
+        $feed = $this->feed('loans');
+        $this->ask('/feeds/v1/loans?top=1')->assertOk();
+        $book = app(FeedBook::class);
+        try {
+            $book->change($feed->refresh(), ['columns' => array_values(array_filter($feed->columns, static fn (array $one): bool => $one['name'] !== 'fee'))], $this->owner);
+            self::fail('A column was taken away.');
+        } catch (CannotPublish $cannot) {
+            self::assertStringContainsString("fee is gone. In the last 30 days it was read by Houses ({$this->owner->name} answers for it). Publish it as a new version", $cannot->getMessage());
+        }
+        $this->actingAs($this->owner)->get("/outlets/$feed->id")->assertDontSee('Still read');
+        $next = $book->next($feed->refresh(), $this->owner);
+        $book->publish($next, $this->owner);
+        $this->get("/outlets/$feed->id")->assertSee('Still read, though there is a newer version')->assertSee("for which {$this->owner->name} answers");
+        $this->get("/outlets/$next->id")->assertDontSee('Still read');
+    }
+
+    public function test_rows_without_a_key_are_numbered_and_each_comes_once(): void
+    {
+        $sql = implode(' union all ', array_map(static fn (array $one): string => "select '$one[0]' as text, $one[1] as number from loans where loan_id = 7617", [['a', 1], ['a', 1], ['b', 2], ['c', 3], ['c', 3], ['c', 3], ['d', 4]]));
+        $query = SavedQuery::query()->create(['name' => 'Notes', 'sql' => $sql, 'user_id' => $this->owner->id, 'is_private' => false]);
+        [, $run] = app(QueryKeeping::class)->asTable($query, $this->trial(), 'loan_notes', [], [], $this->owner);
+        app(Refresh::class)->run($run);
+        $feed = $this->feed('loan_notes');
+        self::assertSame([], $feed->key);
+        $rows = [];
+        for ($address = '/feeds/loan-notes?top=3'; $address !== null; $address = $answer['next']) {
+            $answer = $this->ask($address)->assertOk()->json();
+            array_push($rows, ...$answer['rows']);
+        }
+        self::assertSame([['a', 1], ['a', 1], ['b', 2], ['c', 3], ['c', 3], ['c', 3], ['d', 4]], array_map(static fn (array $row): array => [$row['text'], $row['number']], $rows));
+        $entities = $this->ask('/odata/v1/loan_notes?$top=2')->assertOk()->json('value');
+        self::assertSame(['_row', 'text', 'number'], array_keys($entities[0]));
+        self::assertSame('c', $this->ask("/odata/v1/loan_notes({$this->ask('/odata/v1/loan_notes')->json('value.3._row')})")->assertOk()->json('text'));
+    }
 }

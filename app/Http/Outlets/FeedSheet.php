@@ -14,10 +14,12 @@ use App\Outlets\CallFigures;
 use App\Outlets\FeedForm;
 use App\Outlets\FeedProblem;
 use App\Outlets\FeedQuestion;
+use App\Outlets\FeedReaders;
 use App\Outlets\FeedRows;
 use App\Outlets\FeedShape;
 use App\Outlets\FeedState;
 use DeepSpring\Feed\RowJson;
+use Illuminate\Support\Carbon;
 use Illuminate\Support\Collection;
 
 /**
@@ -58,6 +60,12 @@ final readonly class FeedSheet
     /** @var Collection<int, Feed> other versions */
     public Collection $versions;
 
+    /** @var list<array{name: string, owner: string, requests: int, last: Carbon}> who still reads this version, where there is a newer one */
+    public array $stayed;
+
+    /** @var array<string, string> ways to rows of other feeds → in words */
+    public array $ways;
+
     public function __construct(public Feed $feed, public ?KeptTable $table, FeedRows $rows, User $person)
     {
         $this->columns = self::columns($feed, $table);
@@ -67,6 +75,14 @@ final readonly class FeedSheet
         $this->readers = array_map(intval(...), $feed->consumers()->pluck('consumers.id')->all());
         $this->people = User::query()->whereNull('off_at')->orWhere('id', $feed->user_id)->orderBy('name')->pluck('name', 'id')->all();
         $this->versions = Feed::query()->where('name', $feed->name)->whereKeyNot($feed->id)->orderBy('version')->get();
+        $this->stayed = $this->versions->contains(static fn (Feed $one): bool => $one->is_on && $one->version > $feed->version) ? FeedReaders::of($feed) : [];
+        $others = Feed::query()->whereKey(array_column($feed->links, 'feed'))->where('is_on', true)->get()->keyBy('id');
+        $ways = [];
+        foreach ($feed->links as $link) {
+            $to = $others->get($link['feed']);
+            $to === null || $ways[$link['name']] = ($link['many'] ? 'rows of ' : 'one row of ').$to->path().' with the same '.implode(', ', array_map(static fn (array $pair): string => $pair[0] === $pair[1] ? $pair[0] : "$pair[0] = $pair[1]", $link['on']));
+        }
+        $this->ways = $ways;
         $this->state = $table === null ? null : FeedState::of($feed, $table);
         $begun = hrtime(true);
         [$this->sample, $this->problem] = $this->sample($rows, $person);

@@ -80,7 +80,7 @@
                 aria-label="Place of {{ $row['column'] }}" @disabled(! $mayChange)></td></tr>
         @endforeach
         </tbody></table></div>
-        @foreach ([['condition', 'Rows for which', "status eq 'open' and due ge 2031-01-01", 'all rows where it is empty; the names are those of the table'],
+        @foreach ([['condition', 'Rows for which', "status eq 'open' and due ge 2031-01-01", "all rows where it is empty; the names are those of the table; my('house') is what is set for whoever reads"],
             ['sort', 'Sorted by', 'due desc', 'the key where it is empty']] as [$field, $label, $example, $help])
         <div class="field"><label for="{{ $field }}">{{ $label }}</label>
             <input class="f m" id="{{ $field }}" name="{{ $field }}" form="feed-form" value="{{ $value($field) }}" placeholder="{{ $example }}"
@@ -96,7 +96,10 @@
                 class="s">{{ $sheet->milliseconds }} ms, as you</span></p>
             <pre class="ev tall" tabindex="0" aria-label="The first rows">{{ $sheet->sample }}</pre>
         @elseif ($sheet->problem !== null)<p @class(['diagnosis' => $feed->for_people, 'note' => ! $feed->for_people])>{{ $sheet->problem }}</p>
-        @else<p class="s">Nothing yet: it is not published. Publishing it makes a view of the database with these columns and rows, which is all that its
+        @endif
+        @if ($sheet->ways !== [])<h3 class="mt-3">Leads to <small>for readers over OData</small></h3>
+            <dl class="pairs text-sm">@foreach ($sheet->ways as $way => $words)<dt class="m">{{ $way }}</dt><dd>{{ $words }}</dd>@endforeach</dl>@endif
+        @if ($sheet->sample === null && $sheet->problem === null)<p class="s">Nothing yet: it is not published. Publishing it makes a view of the database with these columns and rows, which is all that its
             readers' accounts may read.</p>@endif
     </div>
 </div>
@@ -124,6 +127,9 @@
     </div>
     <div class="spine"><span @class(['node', 'ok' => $sheet->readers !== [] || $feed->for_people, 'no' => $sheet->readers === [] && ! $feed->for_people])>3</span></div>
     <div class="cell last min-w-0">
+        @if ($sheet->stayed !== [])<div class="note mb-3"><strong>Still read, though there is a newer version</strong>
+            <ul class="list-disc pl-5">@foreach ($sheet->stayed as $one)<li>{{ $one['name'] }}{{ $one['owner'] !== $one['name'] ? ", for which {$one['owner']} answers" : '' }}:
+                {{ \App\View\Show::count($one['requests'], 'request') }}, the last {{ \App\View\Show::ago($one['last']) }}</li>@endforeach</ul></div>@endif
         @if ($sheet->calls->isEmpty())<p class="s">Nobody has asked for it yet.</p>@else
         @include('outlets.days', ['days' => $sheet->figures->days])
         @include('outlets.call-rows', ['calls' => $sheet->calls, 'showsFeed' => false])
