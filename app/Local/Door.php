@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Local;
 
+use App\Reservoir\DoorAccounts;
+
 /**
  * The way by which tools that are not ours reach the database: an address and a port that an administrator opens. What
  * comes in is passed on from an address of loopback that nothing else uses, and the database has accounts for that
@@ -11,9 +13,6 @@ namespace App\Local;
  */
 final readonly class Door
 {
-    /** From where its connections reach the database. */
-    public const FROM = '127.0.0.77';
-
     /** Connections at the same time. */
     private const MOST = 60;
 
@@ -41,12 +40,30 @@ final readonly class Door
     }
 
     /**
+     * As an installation is set up.
+     *
+     * @param  array<string, string>  $env
+     *
+     * @throws Trouble
+     */
+    public static function of(array $env): ?self
+    {
+        $client = $env['DB_CLIENT_HOST'] ?? '127.0.0.1';
+        $door = self::read($env['SPRING_DOOR'] ?? '');
+        if ($door !== null && ! in_array($client, ['127.0.0.1', 'localhost'], true)) {
+            throw new Trouble("The door stays closed: DB_CLIENT_HOST is $client, so accounts of the application could be tried through it. Leave that out, or SPRING_DOOR.");
+        }
+
+        return $door;
+    }
+
+    /**
      * @return list<string>
      */
     public function command(int $database): array
     {
         $isSix = str_contains($this->address, ':');
 
-        return ['socat', ($isSix ? 'TCP6-LISTEN' : 'TCP4-LISTEN').":$this->port,bind=".($isSix ? "[$this->address]" : $this->address).',reuseaddr,fork,max-children='.self::MOST, "TCP4:127.0.0.1:$database,bind=".self::FROM];
+        return ['socat', ($isSix ? 'TCP6-LISTEN' : 'TCP4-LISTEN').":$this->port,bind=".($isSix ? "[$this->address]" : $this->address).',reuseaddr,fork,max-children='.self::MOST, "TCP4:127.0.0.1:$database,bind=".DoorAccounts::FROM];
     }
 }

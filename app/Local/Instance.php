@@ -173,20 +173,10 @@ final class Instance
         $this->add($this->webServer()->front());
     }
 
-    /**
-     * The way for tools that are not ours, where an administrator opened one.
-     *
-     * @throws Trouble
-     */
     private function door(): void
     {
-        $door = Door::read($this->env['SPRING_DOOR'] ?? '');
-        if ($door !== null && ! in_array($this->env['DB_CLIENT_HOST'] ?? '127.0.0.1', ['127.0.0.1', 'localhost'], true)) {
-            throw new Trouble("The door stays closed: DB_CLIENT_HOST is {$this->env['DB_CLIENT_HOST']}, so accounts of the application could be tried through it. Leave that out, or SPRING_DOOR.");
-        }
-        if ($door !== null) {
-            $this->add(Child::start('door', $door->command($this->ports->database), [], "$this->folder/log/door.log", $this->root, $this->account));
-        }
+        $door = Door::of($this->env);
+        $door === null || $this->add(Child::start('door', $door->command($this->ports->database), [], "$this->folder/log/door.log", $this->root, $this->account));
     }
 
     private function worker(string $name): void

@@ -6,7 +6,7 @@ namespace App\Outlets;
 
 use App\Models\Feed;
 use App\Models\KeptTable;
-use App\Queries\Keeping\AskedValues;
+use App\Queries\Keeping\ViewParameters;
 use DeepSpring\Sql\BoundStatement;
 use DeepSpring\Sql\InvalidParameter;
 use DeepSpring\Sql\Parameter;
@@ -27,7 +27,7 @@ final readonly class FeedParameters
     public static function of(Feed $feed, KeptTable $table): self
     {
         $all = [];
-        foreach ($table->is_view ? AskedValues::of($feed->environment_id, $feed->reads) : [] as $parameter) {
+        foreach ($table->is_view ? ViewParameters::of($feed->environment_id, $feed->reads) : [] as $parameter) {
             // One that is called like something else that can be asked has a name of its own.
             $taken = in_array(strtolower($parameter->name), [...FeedQuestion::PARAMETERS, 'select', 'expand', 'apply', 'orderby', 'skip', 'count', 'skiptoken', 'format'], true);
             $all[$taken ? "with_$parameter->name" : $parameter->name] = $parameter;
@@ -57,7 +57,7 @@ final readonly class FeedParameters
                 throw FeedProblem::wrong($name, "\"$value\" is none of the values that $name can have: ".implode(', ', array_slice($parameter->choices, 0, 20)).'.');
             }
             try {
-                $values[AskedValues::name($this->feed->reads, $parameter->name)] = mb_check_encoding($value, 'UTF-8') ? BoundStatement::plain($parameter, $value, Carbon::now()->toDateTimeImmutable(), new \DateTimeZone($this->feed->user->zone)) : throw FeedProblem::wrong($name, "$name is no text in UTF-8.");
+                $values[ViewParameters::name($this->feed->reads, $parameter->name)] = mb_check_encoding($value, 'UTF-8') ? BoundStatement::plain($parameter, $value, Carbon::now()->toDateTimeImmutable(), new \DateTimeZone($this->feed->user->zone)) : throw FeedProblem::wrong($name, "$name is no text in UTF-8.");
             } catch (InvalidParameter $invalid) {
                 throw new FeedProblem(400, $invalid->getMessage(), [], $name, $invalid);
             }

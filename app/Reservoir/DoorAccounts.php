@@ -12,6 +12,9 @@ use App\Models\DoorAccount;
  */
 interface DoorAccounts
 {
+    /** From where connections of the door reach the database: an address of loopback that nothing else uses. */
+    public const FROM = '127.0.0.77';
+
     /**
      * Makes the account, or gives it another password.
      *

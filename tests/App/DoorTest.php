@@ -137,7 +137,7 @@ final class DoorTest extends AppTestCase
         };
         // Every account that there is, with its right password where it is known.
         $passwords = ['ds_app' => config('database.connections.'.config('database.default').'.password'), 'ds_keeper' => config('database.connections.keeper.password')];
-        $all = DB::connection('keeper')->select('select User as name, Host as host from mysql.global_priv where Host <> ?', [Door::FROM], false);
+        $all = DB::connection('keeper')->select('select User as name, Host as host from mysql.global_priv where Host <> ?', [DoorAccounts::FROM], false);
         self::assertGreaterThan(3, count($all));
         foreach ($all as $one) {
             $refused(fn () => $this->connect((string) $one->name, (string) ($passwords[$one->name] ?? $password)), "$one->name@$one->host");

@@ -16,7 +16,7 @@ use PHPUnit\Framework\Attributes\DataProvider;
 final class RoutesTest extends AppTestCase
 {
     /** Nobody has to be signed in. */
-    private const OPEN = ['up', 'ready', 'feeds', 'feeds.version', 'feeds.openapi', 'feeds.openapi.one', 'feeds.odata', 'feeds.odata.batch', 'feeds.odata2', 'feeds.odata2.batch', 'invitations.show', 'invitations.accept', 'strength'];
+    private const OPEN = ['up', 'ready', 'feeds', 'feeds.version', 'feeds.openapi', 'feeds.openapi.one', 'feeds.odata', 'feeds.odata.batch', 'feeds.odata2', 'feeds.odata2.batch', 'control.refresh', 'control.run', 'oauth.token', 'invitations.show', 'invitations.accept', 'strength'];
 
     /** For those who are not signed in. */
     private const GUEST = ['sign-in', 'sign-in.store', 'sign-in.second', 'sign-in.second.store', 'provider', 'provider.return', 'forgotten', 'forgotten.store'];
@@ -27,7 +27,7 @@ final class RoutesTest extends AppTestCase
         'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'tables.origin', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.profile', 'tables.profile.take', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
         'queries.tidy', 'queries.stop', 'queries.build', 'queries.origin', 'queries.results', 'queries.results.part', 'queries.empty', 'queries.examples', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.complete', 'queries.export.give', 'queries.drafts.store', 'queries.drafts.destroy', 'queries.versions', 'queries.versions.restore', 'queries.keep', 'queries.keep.refresh', 'queries.keep.texts', 'queries.unkeep',
         // Changed by whoever answers for it alone.
-        'outlets.index', 'outlets.store', 'outlets.feed', 'outlets.feed.update', 'outlets.feed.destroy', 'outlets.feed.next', 'outlets.feed.off', 'outlets.feed.calls', 'outlets.feed.documentation', 'outlets.readers.store', 'outlets.readers.show', 'outlets.readers.update', 'outlets.readers.destroy', 'outlets.readers.give', 'outlets.readers.withdraw',
+        'outlets.index', 'outlets.store', 'outlets.feed', 'outlets.feed.update', 'outlets.feed.destroy', 'outlets.feed.next', 'outlets.feed.off', 'outlets.feed.calls', 'outlets.feed.documentation', 'outlets.readers.store', 'outlets.readers.show', 'outlets.readers.update', 'outlets.readers.destroy', 'outlets.readers.give', 'outlets.readers.withdraw', 'outlets.values', 'outlets.file', 'outlets.file.take', 'outlets.door', 'outlets.door.give', 'outlets.door.again', 'outlets.door.withdraw', 'outlets.door.certificate',
         // Notes of which nothing concerns them are not found; what somebody follows is found by them alone.
         'notes.index', 'notes.show', 'notes.following', 'notes.follow', 'notes.deliveries', 'notes.unfollow', 'notes.follow.test', 'notes.follow.secret',
         // Found by whoever handed it in, and by nobody else.
@@ -38,14 +38,14 @@ final class RoutesTest extends AppTestCase
 
     private const ADMINISTRATOR = [
         'outbound.index', 'outbound.store', 'outbound.destroy', 'tries.allow', 'people.index', 'people.invite', 'people.policy', 'people.log', 'people.log.export',
-        'people.invitations.take-back', 'people.role', 'people.off', 'people.on', 'people.reset', 'metrics',
+        'people.invitations.take-back', 'people.role', 'people.off', 'people.on', 'people.reset', 'metrics', 'outlets.values.update',
     ];
 
     /** Answered by the pool for what may take long. */
     private const SLOW = [
         'sources.store', 'sources.upload', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
         'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.results', 'queries.empty', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.export', 'queries.export.give', 'queries.update', 'queries.destroy', 'queries.keep', 'queries.unkeep',
-        'tables.origin', 'queries.origin', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.history.forget', 'tables.profile.take', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export', 'feeds', 'feeds.version', 'feeds.openapi', 'feeds.openapi.one', 'feeds.odata', 'feeds.odata.batch', 'feeds.odata2', 'feeds.odata2.batch', 'outlets.feed', 'outlets.feed.update',
+        'tables.origin', 'queries.origin', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.history.forget', 'tables.profile.take', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export', 'feeds', 'feeds.version', 'feeds.openapi', 'feeds.openapi.one', 'feeds.odata', 'feeds.odata.batch', 'feeds.odata2', 'feeds.odata2.batch', 'outlets.feed', 'outlets.feed.update', 'outlets.file.take',
     ];
 
     /**
@@ -167,8 +167,10 @@ final class RoutesTest extends AppTestCase
         $consumer = \App\Models\Consumer::query()->create($owner + ['name' => bin2hex(random_bytes(5))]);
         $key = \App\Models\ConsumerKey::query()->create(['consumer_id' => $consumer->id, 'beginning' => 'ds_'.bin2hex(random_bytes(3)).'x', 'hash' => str_repeat('0', 64), 'created_at' => now()]);
 
+        $account = \App\Models\DoorAccount::query()->where('user_id', $owner['user_id'])->first() ?? \App\Models\DoorAccount::query()->create($owner + ['environment_id' => $this->trial()->id, 'name' => 'ds_tool_'.bin2hex(random_bytes(4)), 'created_at' => now()]);
+
         return strtr($uri, [
-            '{feed}' => (string) $feed->id, '{consumer}' => (string) $consumer->id, '{key}' => (string) $key->id, '{file}' => 'loans',
+            '{account}' => (string) $account->id, '{table}' => 'loans', '{path?}' => 'loans', '{feed}' => (string) $feed->id, '{consumer}' => (string) $consumer->id, '{key}' => (string) $key->id, '{file}' => 'loans',
             '{note}' => (string) $note->id, '{draft}' => '999999', '{follow}' => (string) $follow->id,
             '{schedule}' => (string) $schedule->id,
             '{index}' => (string) $index->id,

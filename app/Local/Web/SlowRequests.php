@@ -38,6 +38,7 @@ final readonly class SlowRequests
         // Rows for others.
         '^(GET|HEAD|POST) /(feeds|odata2?)/[^?]+([?].*)?$',
         '^(GET|POST) /outlets/[0-9]+$',
+        '^POST /outlets/file$',
         // Large files.
         '^GET /tries/[0-9]+/(har|[0-9]+/body)$',
         '^GET /queries/export/[a-z0-9]+$',

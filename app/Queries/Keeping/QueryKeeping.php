@@ -51,7 +51,7 @@ final readonly class QueryKeeping
     public function asView(SavedQuery $query, Environment $environment, string $name, User $by): QueryKeep
     {
         [$keep, $columns] = $this->prepared($query, $environment, $name, true);
-        $this->defined($keep, $query->user, AskedValues::written($name, $query->sql, $query->parameters ?? [], $query->user), $columns);
+        $this->defined($keep, $query->user, ViewParameters::written($name, $query->sql, $query->parameters ?? [], $query->user), $columns);
 
         return $this->written($keep, $query, $columns, [], [], $by, true);
     }
@@ -212,7 +212,7 @@ final readonly class QueryKeeping
     {
         $said = $keep->said();
         $sql = self::statement($said->sql, $said->parameters ?? [], $keep->savedQuery->user);
-        $this->defined($keep, $keep->savedQuery->user, AskedValues::written($keep->name, $said->sql, $said->parameters ?? [], $keep->savedQuery->user), $this->shape->of($keep->savedQuery->user, $keep->environment, $sql));
+        $this->defined($keep, $keep->savedQuery->user, ViewParameters::written($keep->name, $said->sql, $said->parameters ?? [], $keep->savedQuery->user), $this->shape->of($keep->savedQuery->user, $keep->environment, $sql));
     }
 
     /**

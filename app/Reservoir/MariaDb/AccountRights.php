@@ -44,20 +44,26 @@ final readonly class AccountRights
         if ($granted === [] || $this->keeper->selectOne('select 1 from mysql.global_priv where User = ? and Host = ?', [$account, $host], false) === null) {
             $make();
         }
-        foreach (array_diff($allowed, $granted) as $table) {
-            try {
-                $this->keeper->unprepared('GRANT SELECT ON '.Sql::table($schema, (string) $table)." TO $who");
-            } catch (QueryException $refused) {
-                // An earlier state or a view that has just been given up.
-                if (! StateNames::mayBeOne((string) $table) && ! in_array($table, [...$views, ...$feeds], true) || ($refused->errorInfo[1] ?? null) !== self::NO_SUCH_TABLE) {
-                    throw $refused;
-                }
-            }
-        }
+        // What was taken away goes first, whatever becomes of the rest.
         // What another query of the same person reads stays until that is gone.
         $there = $this->live($schema, array_values(array_filter(array_diff($granted, $allowed), static fn (string $name): bool => str_starts_with($name, 'stage__live'))));
         foreach (array_diff($granted, $allowed, $there) as $table) {
             $this->keeper->unprepared('REVOKE ALL PRIVILEGES ON '.Sql::table($schema, $table)." FROM $who");
+        }
+        $missing = null;
+        foreach (array_diff($allowed, $granted) as $table) {
+            try {
+                $this->keeper->unprepared('GRANT SELECT ON '.Sql::table($schema, (string) $table)." TO $who");
+            } catch (QueryException $refused) {
+                if (($refused->errorInfo[1] ?? null) !== self::NO_SUCH_TABLE) {
+                    throw $refused;
+                }
+                // An earlier state or a view may just have been given up; of anything else, what is there is granted first.
+                $missing ??= StateNames::mayBeOne((string) $table) || in_array($table, [...$views, ...$feeds], true) ? null : $refused;
+            }
+        }
+        if ($missing !== null) {
+            throw $missing;
         }
     }
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Reservoir\MariaDb;
 
-use App\Local\Door;
 use App\Models\DoorAccount;
 use App\Reservoir\DoorAccounts;
 use Illuminate\Database\Connection;
@@ -20,6 +19,8 @@ final readonly class MariaDbDoorAccounts implements DoorAccounts
     private const LETTERS = '23456789abcdefghjkmnpqrstuvwxyzABCDEFGHJKLMNPQRSTUVWXYZ';
 
     private const LENGTH = 28;
+
+    private const NO_SUCH_TABLE = 1146;
 
     /** What each account may take, for the event that ends statements. */
     private const LIMITS = 'limits__of_tools';
@@ -47,10 +48,17 @@ final readonly class MariaDbDoorAccounts implements DoorAccounts
     {
         $keeper = $this->keeper();
         (new ViewFunctions($keeper))->set($account->environment, $account->name, $account->values());
-        (new AccountRights($keeper))->align($account, $account->name, Door::FROM, $account->environment, [], function () use ($keeper, $account): void {
-            // One that is gone from the database opens nothing until it is given a password again.
-            $keeper->unprepared("CREATE USER IF NOT EXISTS {$this->who($account)} ACCOUNT LOCK");
-        });
+        try {
+            (new AccountRights($keeper))->align($account, $account->name, self::FROM, $account->environment, [], function () use ($keeper, $account): void {
+                // One that is gone from the database opens nothing until it is given a password again.
+                $keeper->unprepared("CREATE USER IF NOT EXISTS {$this->who($account)} ACCOUNT LOCK");
+            });
+        } catch (QueryException $refused) {
+            // A table that is not there can be granted at the next look.
+            if (($refused->errorInfo[1] ?? null) !== self::NO_SUCH_TABLE) {
+                throw $refused;
+            }
+        }
     }
 
     public function drop(DoorAccount $account): void
@@ -82,7 +90,7 @@ final readonly class MariaDbDoorAccounts implements DoorAccounts
 
     private function who(DoorAccount $account): string
     {
-        return AccountRights::quoted($account->name, Door::FROM);
+        return AccountRights::quoted($account->name, self::FROM);
     }
 
     private function keeper(): Connection

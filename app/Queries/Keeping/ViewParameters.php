@@ -17,7 +17,7 @@ use DeepSpring\Sql\ParameterKind;
  * Parameters of a query that is kept as a view: who reads it gets the default of each, and a connection can ask with
  * others. One that takes several values has its default.
  */
-final class AskedValues
+final class ViewParameters
 {
     /**
      * The statement of a view, which takes what is asked with and else the defaults.
