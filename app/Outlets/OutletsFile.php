@@ -98,7 +98,7 @@ final readonly class OutletsFile
     {
         $shorter = static fn (array $parts, array $fields): array => array_map(static fn (array $part): array => array_filter($part, static fn (mixed $value, string $name): bool => $value !== ($fields[$name][1] === false ? null : $fields[$name][1]), ARRAY_FILTER_USE_BOTH), $parts);
 
-        return Yaml::dump(['outlets' => self::VERSION, 'feeds' => $shorter($this->feeds, self::FEED), 'readers' => $shorter($this->readers, self::READER)], 4, 2, Yaml::DUMP_EMPTY_ARRAY_AS_SEQUENCE | Yaml::DUMP_MULTI_LINE_LITERAL_BLOCK | Yaml::DUMP_NULL_AS_TILDE);
+        return Yaml::dump(['outlets' => self::VERSION, 'feeds' => $shorter($this->feeds, self::FEED), 'readers' => $shorter($this->readers, self::READER)], 4, 2, Yaml::DUMP_COMPACT_NESTED_MAPPING | Yaml::DUMP_EMPTY_ARRAY_AS_SEQUENCE | Yaml::DUMP_MULTI_LINE_LITERAL_BLOCK | Yaml::DUMP_NULL_AS_TILDE);
     }
 
     /**
