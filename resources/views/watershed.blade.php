@@ -33,8 +33,8 @@
 @else
 <div class="map-page">
     <div class="map">
-    <svg class="watershed" width="900" height="{{ $map->drawing->height + 24 }}" role="group" aria-label="Map from sources to tables to queries">
-        <g font-size="12" fill="#626860"><text x="0" y="12">Sources</text><text x="360" y="12">Tables</text><text x="700" y="12">Queries</text></g>
+    <svg class="watershed" width="900" height="{{ $map->drawing->height + 24 }}" role="group" aria-label="Map from sources to tables to queries and feeds">
+        <g font-size="12" fill="#626860"><text x="0" y="12">Sources</text><text x="360" y="12">Tables</text><text x="700" y="12">Queries and feeds</text></g>
         <g transform="translate(0 22)">
             @foreach ($map->drawing->bands as $band)
                 <path class="band-line" data-from="{{ $band['from'] }}" data-to="{{ $band['to'] }}" d="{{ $band['d'] }}"

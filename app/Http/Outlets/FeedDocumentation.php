@@ -25,7 +25,7 @@ final readonly class FeedDocumentation
         'top' => 'rows of a page',
         'after' => 'where to go on: part of the address under next, to be taken as it is',
         'total' => '1 to be told how many rows there are in all',
-        'as' => 'json, ndjson, csv, tsv or xlsx; an ending such as .csv or the header Accept says the same',
+        'as' => 'the form: json, ndjson, csv, tsv or xlsx; an ending such as .csv or the header Accept says the same',
     ];
 
     public FeedShape $shape;
