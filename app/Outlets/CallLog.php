@@ -24,10 +24,24 @@ final class CallLog
     /** Seconds after which nobody waits for a file any more. */
     private const FORGOTTEN = 7200;
 
-    public static function note(Feed $feed, ?Principal $by, string $form, string $asked, int $rows, int $bytes, int $milliseconds, int $status, ?string $reason = null): void
+    /**
+     * Once the answer is on its way, so that nobody waits for it.
+     */
+    public static function afterwards(Feed $feed, ?Principal $by, string $form, string $asked, int $rows, int $bytes, int $milliseconds, int $status, ?string $reason = null): void
+    {
+        $at = Carbon::now();
+        $isNoted = false;
+        app()->terminating(static function () use (&$isNoted, $feed, $by, $form, $asked, $rows, $bytes, $milliseconds, $status, $reason, $at): void {
+            // An application that answers several requests asks again after each.
+            $isNoted || self::note($feed, $by, $form, $asked, $rows, $bytes, $milliseconds, $status, $reason, $at);
+            $isNoted = true;
+        });
+    }
+
+    public static function note(Feed $feed, ?Principal $by, string $form, string $asked, int $rows, int $bytes, int $milliseconds, int $status, ?string $reason = null, ?Carbon $at = null): void
     {
         FeedCall::query()->create([
-            'feed_id' => $feed->id, 'consumer_id' => $by instanceof Consumer ? $by->id : null, 'user_id' => $by instanceof User ? $by->id : null, 'at' => Carbon::now(), 'form' => $form,
+            'feed_id' => $feed->id, 'consumer_id' => $by instanceof Consumer ? $by->id : null, 'user_id' => $by instanceof User ? $by->id : null, 'at' => $at ?? Carbon::now(), 'form' => $form,
             'asked' => mb_strimwidth(self::withoutKeys(mb_scrub(rawurldecode(strtr($asked, '+', ' ')), 'UTF-8')), 0, self::ASKED, '…', 'UTF-8'), 'rows' => $rows, 'bytes' => $bytes, 'milliseconds' => $milliseconds, 'status' => $status,
             'reason' => $reason === null ? null : mb_strimwidth(self::withoutKeys($reason), 0, 500, '…', 'UTF-8'),
         ]);

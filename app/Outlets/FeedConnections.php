@@ -49,7 +49,7 @@ final readonly class FeedConnections
         $isAligned = $this->align($feed, $principal);
         try {
             $pdo = $this->accounts->connect($principal, $feed->environment, $seconds, isAligned: $isAligned);
-            $this->markAligned($feed, $principal);
+            $isAligned || $this->cache->put(self::mark($feed, $principal), true, self::ALIGNED);
             $asked === [] || $pdo->exec('SET '.Views::ASKED.' = '.$pdo->quote((string) json_encode($asked, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES)));
 
             return $pdo;
@@ -95,12 +95,6 @@ final readonly class FeedConnections
         if ($missing !== []) {
             throw new FeedProblem(403, 'Which rows this feed shows depends on "'.implode('" and "', $missing).'", and nothing is set for '.($principal instanceof User ? 'you' : 'this key').'. Whoever answers for it can set it.');
         }
-    }
-
-    private function markAligned(Feed $feed, Principal $principal): void
-    {
-        $mark = self::mark($feed, $principal);
-        $this->cache->get($mark) === null && $this->cache->put($mark, true, self::ALIGNED);
     }
 
     private static function mark(Feed $feed, Principal $principal): string

@@ -25,13 +25,18 @@ final readonly class FeedState
 
     public static function of(Feed $feed, KeptTable $table): self
     {
+        if (! $table->is_view) {
+            $mark = "$table->run_id {$table->refreshed_at->format('Y-m-d H:i:s.u')} $table->rows";
+
+            return new self(hash('xxh128', (string) json_encode([$feed->id, $feed->updated_at->format('Uu'), $mark])), $table->refreshed_at, $table->refreshed_at, $table->run_id);
+        }
         $beneath = TablesBeneath::of($feed->environment, 'select * from `'.str_replace('`', '``', $feed->reads).'`');
         $tables = $beneath === null ? null : KeptTable::query()->where(['environment_id' => $feed->environment_id, 'is_view' => false])->whereIn('name', array_keys($beneath))->orderBy('refreshed_at')->get(['name', 'refreshed_at', 'run_id']);
         $last = $tables?->last();
 
         return new self(
             $beneath === null ? null : hash('xxh128', (string) json_encode([$feed->id, $feed->updated_at->format('Uu'), $beneath])),
-            $last->refreshed_at ?? ($table->is_view ? null : $table->refreshed_at),
+            $last->refreshed_at ?? null,
             $tables?->first()->refreshed_at ?? null,
             $last->run_id ?? null,
         );

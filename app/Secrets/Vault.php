@@ -23,6 +23,9 @@ final class Vault
 {
     private ?Masks $masks = null;
 
+    /** The key that passwords are derived from. */
+    private ?int $first = null;
+
     /** @var array<int, string> data keys, opened */
     private array $keys = [];
 
@@ -129,10 +132,13 @@ final class Vault
      */
     public function derive(string $purpose): string
     {
-        $first = DataKey::query()->min('id');
-        $id = is_numeric($first) ? (int) $first : $this->currentKey();
+        if ($this->first === null) {
+            $first = DataKey::query()->min('id');
+            // The first stays, whatever keys come after it.
+            $this->first = is_numeric($first) ? (int) $first : $this->currentKey();
+        }
 
-        return hash_hmac('sha256', $purpose, $this->dataKey($id) ?? throw $this->unreadable());
+        return hash_hmac('sha256', $purpose, $this->dataKey($this->first) ?? throw $this->unreadable());
     }
 
     /**

@@ -72,7 +72,7 @@ final class FeedController extends Controller
         }
         $response->headers->add($headers);
         if ($feed !== null && $reader !== null) {
-            CallLog::note($feed, $reader, $form->value ?? $ending, (string) $request->server->get('QUERY_STRING'), $rows, self::bytes($response), (int) round((hrtime(true) - $begun) / 1e6), $response->getStatusCode(), $reason);
+            CallLog::afterwards($feed, $reader, $form->value ?? $ending, (string) $request->server->get('QUERY_STRING'), $rows, self::bytes($response), (int) round((hrtime(true) - $begun) / 1e6), $response->getStatusCode(), $reason);
         }
 
         return $feed === null ? $response : $this->shared($request, $feed, $response);

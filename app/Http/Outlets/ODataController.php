@@ -63,7 +63,7 @@ final class ODataController extends Controller
             $answer = self::problem(new FeedProblem(500, 'A fault of this application. Whoever runs it finds it in the log.'), $writing, $this->service->asked($call));
         }
         if ($answer->feed !== null) {
-            CallLog::note($answer->feed, $call->reader, $call->protocol->isV4() ? 'odata' : 'odata2', $asked, $answer->rows, strlen($answer->body), (int) round((hrtime(true) - $begun) / 1e6), $answer->status, $answer->reason);
+            CallLog::afterwards($answer->feed, $call->reader, $call->protocol->isV4() ? 'odata' : 'odata2', $asked, $answer->rows, strlen($answer->body), (int) round((hrtime(true) - $begun) / 1e6), $answer->status, $answer->reason);
         }
 
         return $answer;

@@ -35,7 +35,7 @@ final class MariaDbReaderAccounts implements ReaderAccounts
         $password = $this->vault->derive("reader $account");
         $isAligned || $this->bringRightsUpToDate($principal, $account, $password, $environment, $more);
         try {
-            $pdo = $this->open($account, $password, $environment);
+            $pdo = $this->open($account, $password, $environment, $isAligned);
         } catch (\PDOException $refused) {
             if ((int) ($refused->errorInfo[1] ?? $refused->getCode()) !== self::ACCESS_DENIED) {
                 throw $refused;
@@ -62,13 +62,13 @@ final class MariaDbReaderAccounts implements ReaderAccounts
         (new ViewFunctions($this->keeper()))->set($environment, $this->account($principal, $environment), $principal->values());
     }
 
-    private function open(string $account, #[\SensitiveParameter] string $password, Environment $environment): \PDO
+    private function open(string $account, #[\SensitiveParameter] string $password, Environment $environment, bool $isAligned = false): \PDO
     {
         $config = config('database.connections.keeper');
 
         $tls = array_diff_key($config['options'], [\PDO::MYSQL_ATTR_LOCAL_INFILE => true]);
 
-        return new \PDO("mysql:host={$config['host']};port={$config['port']}{$this->chosen($environment)};charset=utf8mb4", $account, $password, $tls + [
+        return new \PDO("mysql:host={$config['host']};port={$config['port']}{$this->chosen($environment, $isAligned)};charset=utf8mb4", $account, $password, $tls + [
             \PDO::ATTR_ERRMODE => \PDO::ERRMODE_EXCEPTION,
             \PDO::ATTR_EMULATE_PREPARES => true,
             \PDO::ATTR_STRINGIFY_FETCHES => true,
@@ -164,9 +164,9 @@ final class MariaDbReaderAccounts implements ReaderAccounts
     /**
      * An account with no table to read may not choose the schema.
      */
-    private function chosen(Environment $environment): string
+    private function chosen(Environment $environment, bool $isAligned): string
     {
-        return KeptTable::query()->where('environment_id', $environment->id)->exists() ? ";dbname={$environment->schema()}" : '';
+        return $isAligned || KeptTable::query()->where('environment_id', $environment->id)->exists() ? ";dbname={$environment->schema()}" : '';
     }
 
     private function account(Principal $principal, Environment $environment): string
