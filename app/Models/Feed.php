@@ -23,7 +23,7 @@ use Illuminate\Support\Carbon;
  * @property string $title
  * @property string $about
  * @property string $reads the table or view
- * @property list<array{name: string, column: string}> $columns in their order, by the name that readers see
+ * @property list<array{name: string, column: string, type?: string}> $columns in their order, by the name that readers see, with the type that each had when the feed was saved
  * @property string $condition a filter over the columns of the table; empty for all rows
  * @property list<string> $key names that readers see; empty where the rows have none and are numbered
  * @property string $sort as readers would write it; empty for the key

@@ -48,7 +48,7 @@ enum NoteKind: string
     {
         return match ($this) {
             self::Refresh => 'refresh failed', self::Check => 'check broken', self::Doubt => 'rows in doubt', self::Drift => 'records have changed', self::Source => 'source refused',
-            self::Consent => 'consent is missing', self::Paused => 'source is paused', self::Secret => 'secret ends', self::Ageing => 'table is ageing', self::View => 'view cannot be read', self::Feed => 'feed cannot be read',
+            self::Consent => 'consent is missing', self::Paused => 'source is paused', self::Secret => 'secret ends', self::Ageing => 'table is ageing', self::View => 'view cannot be read', self::Feed => 'feed has a fault',
         };
     }
 

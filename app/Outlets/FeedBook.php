@@ -79,7 +79,7 @@ final readonly class FeedBook
         if ($feed->is_on) {
             $this->define($feed, $table);
         }
-        $feed->fill(['fault' => null])->save();
+        $feed->fill(['fault' => null, 'columns' => self::typed($feed, $table)])->save();
         $feed->is_on && $this->ties->align($feed->environment_id);
         $was->is_on && $this->log->note(Action::FeedChanged, $feed->path(), by: $by);
     }
@@ -103,7 +103,7 @@ final readonly class FeedBook
 
             throw $cannot;
         }
-        $feed->fill(['is_on' => true, 'fault' => null])->save();
+        $feed->fill(['is_on' => true, 'fault' => null, 'columns' => self::typed($feed, $table)])->save();
         $this->ties->align($feed->environment_id);
         $feed->refresh();
         $this->log->note(Action::FeedPublished, $feed->path(), "$feed->reads in {$feed->environment->name}", $by);
@@ -140,8 +140,8 @@ final readonly class FeedBook
             try {
                 $table = $this->table($feed);
                 $missing = FeedShape::of($feed, $table)->missing;
-                $fault = $missing === [] ? null : "$feed->reads no longer has the column ".implode(', ', $missing).'.';
-                $fault === null && ! $this->views->exists($feed->environment, $feed->view()) && $this->define($feed, $table);
+                $fault = $missing === [] ? self::retyped($feed, $table) : "$feed->reads no longer has the column ".implode(', ', $missing).', so the feed cannot be read.';
+                $missing === [] && ! $this->views->exists($feed->environment, $feed->view()) && $this->define($feed, $table);
             } catch (CannotPublish $cannot) {
                 $fault = $cannot->getMessage();
             }
@@ -149,6 +149,34 @@ final readonly class FeedBook
                 Feed::query()->whereKey($feed->id)->toBase()->update(['fault' => $fault === null ? null : mb_substr($fault, 0, 1000)]);
             }
         }
+    }
+
+    /**
+     * Columns with the types that they have when the feed is saved, which is what its readers count on.
+     *
+     * @return list<array{name: string, column: string, type: string}>
+     */
+    private static function typed(Feed $feed, KeptTable $table): array
+    {
+        $labels = array_column($table->columns, 'label', 'name');
+
+        return array_map(static fn (array $one): array => ['name' => $one['name'], 'column' => $one['column'], 'type' => (string) ($labels[$one['column']] ?? '')], $feed->columns);
+    }
+
+    /**
+     * What a source made something else of, in a sentence.
+     */
+    private static function retyped(Feed $feed, KeptTable $table): ?string
+    {
+        $said = [];
+        foreach (self::typed($feed, $table) as $place => $now) {
+            $was = $feed->columns[$place]['type'] ?? '';
+            if ($was !== '' && explode(',', $was)[0] !== explode(',', $now['type'])[0]) {
+                $said[] = "{$now['name']} was $was and is {$now['type']} now";
+            }
+        }
+
+        return $said === [] ? null : implode('; ', $said).'. Readers get it like this. Save the feed if that is right; else leave the column out, or have its source give it the type that it had.';
     }
 
     /**

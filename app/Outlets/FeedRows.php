@@ -95,6 +95,21 @@ final readonly class FeedRows
     }
 
     /**
+     * Whether the account of a reader can read the feed now.
+     *
+     * @throws FeedProblem
+     */
+    public function mayBeRead(Feed $feed, Principal $principal): bool
+    {
+        $pdo = $this->connections->open($feed, $principal, FeedConnections::LONGEST);
+        foreach (FeedConnections::rows($pdo, "SELECT 1 FROM `{$feed->view()}` LIMIT 1", []) as $row) {
+            continue;
+        }
+
+        return true;
+    }
+
+    /**
      * Where readers of one question go on. Rows without a key have their numbers for as long as they are not replaced.
      */
     private function place(Feed $feed, FeedShape $shape, FeedState $state, FeedQuestion $question): SealedPlace

@@ -20,9 +20,9 @@ use App\Notes\Causes\ChangedRecords;
 use App\Notes\Causes\DoubtfulRows;
 use App\Notes\Causes\EndingSecrets;
 use App\Notes\Causes\FailedRefreshes;
+use App\Notes\Causes\FaultyFeeds;
 use App\Notes\Causes\PausedSources;
 use App\Notes\Causes\RefusedSources;
-use App\Notes\Causes\UnreadableFeeds;
 use App\Notes\NoteBook;
 use App\OData\ServiceModels;
 use App\Operations\RequestFigures;
@@ -81,7 +81,7 @@ final class AppServiceProvider extends ServiceProvider
     private const LOOK = 5.0;
 
     /** @var list<class-string<CauseFinder>> that find what notes are raised for */
-    private const CAUSES = [FailedRefreshes::class, PausedSources::class, RefusedSources::class, BrokenChecks::class, DoubtfulRows::class, ChangedRecords::class, EndingSecrets::class, AgeingTables::class, BrokenViews::class, UnreadableFeeds::class];
+    private const CAUSES = [FailedRefreshes::class, PausedSources::class, RefusedSources::class, BrokenChecks::class, DoubtfulRows::class, ChangedRecords::class, EndingSecrets::class, AgeingTables::class, BrokenViews::class, FaultyFeeds::class];
 
     public function register(): void
     {

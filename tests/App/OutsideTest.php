@@ -13,7 +13,9 @@ use App\Models\KeptTable;
 use App\Models\Role;
 use App\Models\Run;
 use App\Models\SavedQuery;
+use App\Models\Source;
 use App\Models\User;
+use App\Notes\Causes\FaultyFeeds;
 use App\Outlets\CannotPublish;
 use App\Outlets\FeedBook;
 use App\Outlets\KeyRing;
@@ -268,5 +270,70 @@ final class OutsideTest extends AppTestCase
         $entities = $this->ask('/odata/v1/loan_notes?$top=2')->assertOk()->json('value');
         self::assertSame(['_row', 'text', 'number'], array_keys($entities[0]));
         self::assertSame('c', $this->ask("/odata/v1/loan_notes({$this->ask('/odata/v1/loan_notes')->json('value.3._row')})")->assertOk()->json('text'));
+    }
+
+    public function test_a_file_is_written_once_for_the_rows_that_are_there(): void
+    {
+        $feed = $this->feed('loans');
+        $files = fn (): array => glob(base_path(config('spring.var').'/tmp')."/whole-$feed->id-*") ?: [];
+        array_map(unlink(...), $files());
+        $ask = fn (string $form, string $more = ''): string => (string) file_get_contents((string) $this->ask("/feeds/loans.$form$more")->assertOk()->baseResponse->getFile()->getPathname());
+        $first = $ask('csv');
+        self::assertSame(1201, substr_count(preg_replace('/"(?:[^"]|"")*"/', '', $first) ?? '', "\n"));
+        self::assertCount(1, $files());
+        file_put_contents($files()[0], 'marked');
+        self::assertSame('marked', $ask('csv'));
+        self::assertSame(1200, FeedCall::query()->latest('id')->value('rows'));
+        // Whatever is asked otherwise has its own answer, and so have other forms and newer rows.
+        self::assertNotSame('marked', $this->get('/feeds/loans.csv?top=5', ['X-Api-Key' => $this->key])->assertOk()->baseResponse->getFile()->getContent());
+        self::assertNotSame('marked', $ask('ndjson'));
+        $this->refresh(Source::query()->where('slug', 'loans-desk')->sole(), 'loans');
+        self::assertSame($first, $ask('csv'));
+        // Who may not read it is not given the file either.
+        $this->consumer->feeds()->detach($feed->id);
+        $this->ask('/feeds/loans.csv')->assertStatus(404);
+        $this->consumer->feeds()->attach($feed->id);
+        $this->owner->update(['off_at' => now()]);
+        $this->ask('/feeds/loans.csv')->assertStatus(503);
+        $this->owner->update(['off_at' => null]);
+        // A feed whose rows depend on who asks has none for all.
+        array_map(unlink(...), $files());
+        app(FeedBook::class)->change($feed->refresh(), ['condition' => "house eq my('house')"], $this->owner);
+        $this->consumer->update(['values' => ['house' => 'bell-loft']]);
+        $ask('csv');
+        self::assertSame([], $files());
+    }
+
+    public function test_what_is_private_stands_in_no_log(): void
+    {
+        $this->feed('loans');
+        $table = KeptTable::query()->where('name', 'loans')->sole();
+        $table->update(['columns' => array_map(static fn (array $one): array => $one['name'] === 'contact' ? ['mask' => 'hash'] + $one : $one, $table->columns)]);
+        foreach (["filter=contact eq 'Wend O''Hara' or fee gt 77123" => 'filter=contact eq (private) or fee gt (private)', 'search=Wend' => 'search=(private)', "filter=house eq 'bell-loft'" => "filter=house eq 'bell-loft'", "filter=contact eq 'open" => 'filter=contact eq (private)'] as $asked => $written) {
+            [$name, $value] = explode('=', $asked, 2);
+            $this->ask("/feeds/loans?$name=".rawurlencode($value));
+            self::assertSame($written, FeedCall::query()->latest('id')->value('asked'));
+        }
+        $this->ask('/odata/v1/loans?$filter='.rawurlencode("contains(contact,'Wend')"));
+        self::assertSame('$filter=contains(contact,(private))', FeedCall::query()->latest('id')->value('asked'));
+    }
+
+    public function test_what_a_source_made_something_else_of_is_noted_until_somebody_agrees(): void
+    {
+        $feed = $this->feed('loans');
+        $table = KeptTable::query()->where('name', 'loans')->sole();
+        $book = app(FeedBook::class);
+        $book->alignViews();
+        self::assertNull($feed->refresh()->fault);
+        $table->update(['columns' => array_map(static fn (array $one): array => $one['name'] === 'house' ? ['type' => 'integer', 'label' => 'whole number'] + $one : $one, $table->columns)]);
+        $book->alignViews();
+        self::assertStringContainsString('house was text and is whole number now. Readers get it like this.', (string) $feed->refresh()->fault);
+        $causes = (new FaultyFeeds)->find($this->trial());
+        self::assertSame(['v1/loans'], array_map(static fn ($cause): string => $cause->title, $causes));
+        $this->ask('/feeds/loans?top=1&fields=loan_id')->assertOk();
+        $book->change($feed->refresh(), [], $this->owner);
+        $book->alignViews();
+        self::assertNull($feed->refresh()->fault);
+        self::assertSame([], (new FaultyFeeds)->find($this->trial()));
     }
 }

@@ -50,7 +50,7 @@ final class FeedCommand extends SpringCommand
     private function list(): int
     {
         foreach (Feed::query()->with('environment', 'user')->orderBy('name')->orderBy('version')->get() as $feed) {
-            $this->giveLine(implode("\t", [$feed->path(), $feed->fault !== null ? 'cannot be read' : ($feed->is_on ? 'on' : 'off'), $feed->reads, $feed->environment->slug, Phrase::count($feed->consumers()->count(), 'reader'), $feed->user->email]));
+            $this->giveLine(implode("\t", [$feed->path(), $feed->fault !== null ? 'has a fault' : ($feed->is_on ? 'on' : 'off'), $feed->reads, $feed->environment->slug, Phrase::count($feed->consumers()->count(), 'reader'), $feed->user->email]));
         }
 
         return self::DONE;

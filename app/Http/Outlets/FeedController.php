@@ -20,6 +20,7 @@ use App\Outlets\FeedRight;
 use App\Outlets\FeedRows;
 use App\Outlets\FeedShape;
 use App\Outlets\FeedState;
+use App\Outlets\WholeFiles;
 use DeepSpring\Feed\RowJson;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -125,7 +126,7 @@ final class FeedController extends Controller
             return $response;
         }
 
-        return $form === FeedForm::Json ? $this->page($request, $feed, $shape, $state, $question, $reader, $response, $rows) : $this->file($feed, $question, $reader, $form, $response, $rows);
+        return $form === FeedForm::Json ? $this->page($request, $feed, $shape, $state, $question, $reader, $response, $rows) : $this->file($feed, $state, $question, $reader, $form, $response, $rows, $request->query->all() === [] || array_keys($request->query->all()) === ['as']);
     }
 
     /**
@@ -147,12 +148,22 @@ final class FeedController extends Controller
     /**
      * @param-out  int  $rows
      *
+     * @param  bool  $isWhole  whether nothing is asked but the form
+     *
      * @throws FeedProblem
      */
-    private function file(Feed $feed, FeedQuestion $question, Principal $reader, FeedForm $form, Response $response, int &$rows): BinaryFileResponse
+    private function file(Feed $feed, FeedState $state, FeedQuestion $question, Principal $reader, FeedForm $form, Response $response, int &$rows, bool $isWhole): BinaryFileResponse
     {
         if ($question->after !== '') {
             throw FeedProblem::wrong('after', 'A file holds all rows, so there is nowhere to go on from.');
+        }
+        // What all readers get is written once for the rows that are there now.
+        $isKept = $isWhole && $state->mark !== null && $feed->asksReader() === [];
+        $found = $isKept && $this->rows->mayBeRead($feed, $reader) ? WholeFiles::find($feed, $state, $form) : null;
+        if ($found !== null) {
+            $rows = $found[1];
+
+            return $this->sent($found[0], $feed, $form, $response);
         }
         $path = (string) tempnam(base_path(config('spring.var').'/tmp'), 'feed');
         try {
@@ -162,10 +173,19 @@ final class FeedController extends Controller
 
             throw $failed;
         }
+        if ($isKept) {
+            return $this->sent(WholeFiles::keep($path, $feed, $state, $form, $rows), $feed, $form, $response);
+        }
+
+        return $this->sent($path, $feed, $form, $response)->deleteFileAfterSend();
+    }
+
+    private function sent(string $path, Feed $feed, FeedForm $form, Response $response): BinaryFileResponse
+    {
         $file = new BinaryFileResponse($path, 200, $response->headers->all(), false, null, false, false);
         $file->headers->set('Cache-Control', (string) $response->headers->get('Cache-Control'));
 
-        return $file->setContentDisposition($form === FeedForm::Xlsx ? 'attachment' : 'inline', "$feed->name.$form->value")->deleteFileAfterSend();
+        return $file->setContentDisposition($form === FeedForm::Xlsx ? 'attachment' : 'inline', "$feed->name.$form->value");
     }
 
     private static function bytes(AnyResponse $response): int

@@ -7,7 +7,7 @@
 <div class="head">
     <div>
         <nav class="crumbs"><a href="{{ route('outlets.index') }}">Outlets</a></nav>
-        <h1>{{ $feed->title !== '' ? $feed->title : $feed->name }} @if ($feed->fault !== null)<span class="tag i">cannot be read</span>@elseif ($feed->is_on)<span
+        <h1>{{ $feed->title !== '' ? $feed->title : $feed->name }} @if ($feed->fault !== null)<span class="tag i">has a fault</span>@elseif ($feed->is_on)<span
             class="tag g">on</span>@else<span class="tag">not published</span>@endif <span class="tag">version {{ $feed->version }}</span></h1>
         <small>{{ $feed->user->name }} answers for it; readers get no more than {{ $feed->user->name }} may read</small>
         @if ($sheet->versions->isNotEmpty())<p class="s">Other versions: @foreach ($sheet->versions as $one)<a

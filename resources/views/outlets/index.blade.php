@@ -27,7 +27,7 @@
                 @if ($feed->title !== '')<br><small>{{ $feed->title }}</small>@endif</td>
             <td class="m">{{ $feed->reads }}</td>
             <td>@if ($feed->fault !== null)<span class="tag i"
-                title="{{ $feed->fault }}">cannot be read</span>@elseif ($feed->is_on)<span class="tag g">on</span>@else<span
+                title="{{ $feed->fault }}">has a fault</span>@elseif ($feed->is_on)<span class="tag g">on</span>@else<span
                 class="tag">off</span>@endif</td>
             <td class="n">{{ $feed->consumers_count }}{{ $feed->for_people ? ' + people' : '' }}</td>
             <td class="n">{{ \App\View\Show::number((int) ($count->n ?? 0)) }}</td><td class="n">{{ \App\View\Show::number((int) ($count->refused ?? 0)) }}</td>

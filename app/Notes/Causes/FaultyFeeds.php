@@ -11,9 +11,9 @@ use App\Notes\Cause;
 use App\Notes\CauseFinder;
 
 /**
- * Feeds that are on and cannot be read.
+ * Feeds that are on and cannot be read, or of which a source made something else.
  */
-final readonly class UnreadableFeeds implements CauseFinder
+final readonly class FaultyFeeds implements CauseFinder
 {
     public function kinds(): array
     {
@@ -26,7 +26,7 @@ final readonly class UnreadableFeeds implements CauseFinder
 
         return array_values($broken->map(static fn (Feed $feed): Cause => new Cause(
             NoteKind::Feed, "f$feed->id", $feed->path(), (string) $feed->fault, route('outlets.feed', $feed, false), $feed->updated_at, null, null, $feed->reads,
-            'The feed cannot be read.', 'Open it, and leave the column out or choose another table.', 'Whoever asks for it is told so.',
+            'Something is wrong with the feed.', 'Open it: leave the column out, or save it as it is now.', null,
         ))->all());
     }
 }
