@@ -28,6 +28,7 @@ use Illuminate\Support\Carbon;
  * @property list<string> $key names that readers see; empty where the rows have none and are numbered
  * @property string $sort as readers would write it; empty for the key
  * @property list<array{name: string, feed: int, many: bool, on: list<array{string, string}>}> $links ways to rows of other feeds, by columns that hold the same here and there
+ * @property bool $tracks whether versions of its rows are kept, so that changes can be asked for
  * @property int $page rows of a page
  * @property int $most rows of the largest page
  * @property bool $is_on
@@ -49,10 +50,10 @@ final class Feed extends Model
     protected $dateFormat = 'Y-m-d H:i:s.u';
 
     /** @var array<string, string> */
-    protected $casts = ['columns' => 'array', 'key' => 'array', 'origins' => 'array', 'links' => 'array', 'is_on' => 'boolean', 'for_people' => 'boolean'];
+    protected $casts = ['columns' => 'array', 'key' => 'array', 'origins' => 'array', 'links' => 'array', 'tracks' => 'boolean', 'is_on' => 'boolean', 'for_people' => 'boolean'];
 
     /** @var array<string, mixed> */
-    protected $attributes = ['title' => '', 'about' => '', 'condition' => '', 'key' => '[]', 'origins' => '[]', 'links' => '[]', 'version' => 1, 'page' => 100, 'most' => 1000, 'is_on' => false, 'for_people' => true, 'sort' => '', 'cache_seconds' => 0];
+    protected $attributes = ['title' => '', 'about' => '', 'condition' => '', 'key' => '[]', 'origins' => '[]', 'links' => '[]', 'tracks' => false, 'version' => 1, 'page' => 100, 'most' => 1000, 'is_on' => false, 'for_people' => true, 'sort' => '', 'cache_seconds' => 0];
 
     /**
      * The view of the database from which it is answered, and which is all that its readers' accounts may read.
@@ -60,6 +61,14 @@ final class Feed extends Model
     public function view(): string
     {
         return "feed__$this->id";
+    }
+
+    /**
+     * The view that says when its rows began to be as they are, and ended.
+     */
+    public function changes(): string
+    {
+        return "feed__{$this->id}__changes";
     }
 
     /**
@@ -78,7 +87,12 @@ final class Feed extends Model
      */
     public static function views(Builder $feeds): array
     {
-        return array_values($feeds->get(['feeds.id'])->map(static fn (self $feed): string => $feed->view())->all());
+        $views = [];
+        foreach ($feeds->get(['feeds.id', 'feeds.tracks']) as $feed) {
+            array_push($views, $feed->view(), ...($feed->tracks ? [$feed->changes()] : []));
+        }
+
+        return $views;
     }
 
     /**

@@ -9,10 +9,12 @@ use App\Audit\AuditLog;
 use App\Models\Feed;
 use App\Models\KeptColumn;
 use App\Models\KeptTable;
+use App\Models\TableState;
 use App\Models\User;
 use App\Reservoir\Views;
 use DeepSpring\Feed\BoundSql;
 use DeepSpring\Feed\LiteralTerm;
+use DeepSpring\History\HistorySettings;
 use DeepSpring\Value\SafeNames;
 use Illuminate\Database\Connection;
 
@@ -98,6 +100,7 @@ final readonly class FeedBook
         try {
             $this->checkKey($all);
             $feed->asksReader() === [] || $this->define($feed, $table);
+            $feed->tracks = $all->tracks;
         } catch (CannotPublish $cannot) {
             $this->views->drop($feed->environment, $feed->view());
 
@@ -113,12 +116,14 @@ final readonly class FeedBook
     {
         $feed->fill(['is_on' => false])->save();
         $this->views->drop($feed->environment, $feed->view());
+        $this->views->drop($feed->environment, $feed->changes());
         $this->log->note(Action::FeedOff, $feed->path(), by: $by);
     }
 
     public function delete(Feed $feed, User $by): void
     {
         $this->views->drop($feed->environment, $feed->view());
+        $this->views->drop($feed->environment, $feed->changes());
         $feed->delete();
         $this->log->note(Action::FeedDeleted, $feed->path(), by: $by);
     }
@@ -141,7 +146,11 @@ final readonly class FeedBook
                 $table = $this->table($feed);
                 $missing = FeedShape::of($feed, $table)->missing;
                 $fault = $missing === [] ? self::retyped($feed, $table) : "$feed->reads no longer has the column ".implode(', ', $missing).', so the feed cannot be read.';
-                $missing === [] && ! $this->views->exists($feed->environment, $feed->view()) && $this->define($feed, $table);
+                $wants = TableState::of($table, TableState::CHANGES)->exists() && $feed->key !== [] && ! $table->is_view;
+                if ($missing === [] && (! $this->views->exists($feed->environment, $feed->view()) || $wants !== ($feed->tracks && $this->views->exists($feed->environment, $feed->changes())))) {
+                    $this->define($feed, $table);
+                    Feed::query()->whereKey($feed->id)->toBase()->update(['tracks' => $feed->tracks]);
+                }
             } catch (CannotPublish $cannot) {
                 $fault = $cannot->getMessage();
             }
@@ -207,9 +216,32 @@ final readonly class FeedBook
         $sql = 'SELECT '.implode(', ', $columns).' FROM '.$quoted($table->name).' WHERE '.$this->written(FeedRules::condition($feed, $table));
         try {
             $this->views->define($feed->user, $feed->environment, $feed->view(), $names, $sql);
+            $this->defineChanges($feed, $table);
         } catch (\PDOException $refused) {
             throw CannotPublish::because('The database does not take it: '.$refused->getMessage(), 'condition', $refused);
         }
+    }
+
+    /**
+     * Where versions of the rows are kept, when those that the feed shows began and ended: by their key alone, and only
+     * of versions that its readers saw.
+     *
+     * @throws \PDOException
+     */
+    private function defineChanges(Feed $feed, KeptTable $table): void
+    {
+        $versions = $table->is_view || $feed->key === [] ? null : TableState::of($table, TableState::CHANGES)->first();
+        $known = $versions === null ? [] : array_column($versions->columns, 'name');
+        $keys = array_values(array_filter($feed->columns, static fn (array $one): bool => in_array($one['name'], $feed->key, true) && in_array($one['column'], $known, true)));
+        $feed->tracks = $versions !== null && count($keys) === count($feed->key);
+        if (! $feed->tracks || $versions === null) {
+            $this->views->drop($feed->environment, $feed->changes());
+
+            return;
+        }
+        $quoted = static fn (string $name): string => '`'.str_replace('`', '``', $name).'`';
+        $sql = 'SELECT '.implode(', ', array_map($quoted, [...array_column($keys, 'column'), HistorySettings::FROM, HistorySettings::TO]))." FROM {$quoted($versions->name)} WHERE ".$this->written(FeedRules::condition($feed, $table));
+        $this->views->define($feed->user, $feed->environment, $feed->changes(), [...array_column($keys, 'name'), HistorySettings::FROM, HistorySettings::TO], $sql);
     }
 
     /**

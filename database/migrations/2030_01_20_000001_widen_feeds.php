@@ -13,6 +13,8 @@ return new class extends Migration
         Schema::table('feeds', function (Blueprint $table): void {
             // Ways to rows of other feeds: a name, the other feed, whether there are many, and which columns hold the same.
             $table->json('links')->default('[]')->after('sort');
+            // Whether it has a second view, of when its rows began and ended.
+            $table->boolean('tracks')->default(false)->after('links');
         });
         Schema::table('consumers', function (Blueprint $table): void {
             // What my('house') gives for it, by name; and tables that it may have refreshed, by environment and name.

@@ -59,6 +59,32 @@ final class EntityKey
     }
 
     /**
+     * In an address of version 4.
+     *
+     * @param  list<string|null>  $values  of the key, as the database gives them
+     */
+    public static function written(FeedEntity $entity, array $values): string
+    {
+        $parts = array_map(static fn (FeedColumn $column, ?string $value): string => rawurlencode(match ($column->type) {
+            'datetime' => FeedValue::moment((string) $value),
+            'time' => FeedValue::time((string) $value),
+            'boolean' => $value === '0' ? 'false' : 'true',
+            'integer', 'decimal', 'float', 'date', 'uuid' => (string) $value,
+            default => "'".str_replace("'", "''", (string) $value)."'",
+        }), $entity->key, $values);
+
+        return self::joined($entity, $parts);
+    }
+
+    /**
+     * @param  list<string>  $parts
+     */
+    private static function joined(FeedEntity $entity, array $parts): string
+    {
+        return '('.(count($parts) === 1 ? $parts[0] : implode(',', array_map(static fn (FeedColumn $column, string $part): string => "$column->name=$part", $entity->key, $parts))).')';
+    }
+
+    /**
      * In an address of version 2 ([URI conventions 2.0] §2.2.2, with the literals of §2.2.2 of [Overview]).
      *
      * @param  list<string|null>  $values  of the key, as the database gives them
@@ -77,6 +103,6 @@ final class EntityKey
             default => "'".str_replace("'", "''", (string) $value)."'",
         }), $entity->key, $values);
 
-        return '('.(count($parts) === 1 ? $parts[0] : implode(',', array_map(static fn (FeedColumn $column, string $part): string => "$column->name=$part", $entity->key, $parts))).')';
+        return self::joined($entity, $parts);
     }
 }

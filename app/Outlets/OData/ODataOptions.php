@@ -23,14 +23,14 @@ use DeepSpring\Value\NearestName;
  */
 final readonly class ODataOptions
 {
-    private const DONE = ['filter', 'select', 'expand', 'apply', 'orderby', 'top', 'skip', 'count', 'search', 'skiptoken', 'format'];
+    private const DONE = ['filter', 'select', 'expand', 'apply', 'orderby', 'top', 'skip', 'count', 'search', 'skiptoken', 'deltatoken', 'format'];
 
     private const DONE_BEFORE = ['filter', 'select', 'expand', 'orderby', 'top', 'skip', 'inlinecount', 'skiptoken', 'format'];
 
     /** Inside the parentheses of what is expanded. */
     private const NESTED = ['filter', 'select', 'expand', 'orderby', 'top', 'skip', 'count', 'search'];
 
-    private const NOT_DONE = ['compute', 'levels', 'index', 'schemaversion', 'deltatoken', 'id'];
+    private const NOT_DONE = ['compute', 'levels', 'index', 'schemaversion', 'id'];
 
     private const MOST_SKIPPED = 10_000_000;
 

@@ -35,7 +35,7 @@ final readonly class ODataService
     /** Feeds of one service. */
     private const MOST = 1000;
 
-    public function __construct(private FeedRows $rows, private RelatedRows $related)
+    public function __construct(private FeedRows $rows, private RelatedRows $related, private TrackedRows $tracked)
     {
     }
 
@@ -143,6 +143,11 @@ final readonly class ODataService
         $feed = $entity->feed;
         $size = min($call->pageSize() ?? $feed->most, $feed->most);
         $wanted = $isOne ? 1 : ($question->top === null ? $size : min($size, $question->top));
+        $token = TrackedRows::token($call);
+        if ($token !== null && ! $isOne && count($states) === 1) {
+            return $this->tracked->answer($call, $writing, $links, $entity, $question, $state, $token, $size);
+        }
+        $tracked = ! $isOne && TrackedRows::wants($call, $entity, $question) ? $this->tracked->tracked($call, $entity, $question) : null;
         $marks = array_map(static fn (FeedState $state): ?string => $state->mark, $states);
         $moments = array_map(static fn (FeedState $state): ?Carbon => $state->since, $states);
         $mark = in_array(null, $marks, true) ? null : hash('xxh128', (string) json_encode([$marks, $call->reader->account(), $call->root, $call->path, $call->query, $writing->type(), $call->prefer]));
@@ -161,10 +166,13 @@ final readonly class ODataService
         $next = null;
         if ($page->next !== null && $left !== 0) {
             $options = array_filter($call->query, static fn (int|string $name): bool => ! in_array(ltrim(strtolower((string) $name), '$'), ['skip', 'skiptoken', 'top'], true), ARRAY_FILTER_USE_KEY);
-            $next = "$call->root/".implode('/', array_map(rawurlencode(...), explode('/', $call->path))).'?'.http_build_query($options + ($left === null ? [] : ['$top' => $left]) + ['$skiptoken' => $page->next], '', '&', PHP_QUERY_RFC3986);
+            $next = "$call->root/".implode('/', array_map(rawurlencode(...), explode('/', $call->path))).'?'.http_build_query(($tracked === null ? [] : TrackedRows::carried($tracked)) + $options + ($left === null ? [] : ['$top' => $left]) + ['$skiptoken' => $page->next], '', '&', PHP_QUERY_RFC3986);
         }
 
-        return $answer($writing->collection($call->root, $entity, $question, $written, $page->total, $next), $call->pageSize() === null ? [] : ['Preference-Applied' => "odata.maxpagesize=$size"]);
+        $applied = implode(', ', array_filter([$call->pageSize() === null ? '' : "odata.maxpagesize=$size", $tracked === null ? '' : 'track-changes']));
+        $delta = $tracked !== null && $next === null ? $this->tracked->link($call, $entity, $tracked) : null;
+
+        return $answer($writing->collection($call->root, $entity, $question, $written, $page->total, $next, $delta), $applied === '' ? [] : ['Preference-Applied' => $applied]);
     }
 
     /**

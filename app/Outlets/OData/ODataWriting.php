@@ -46,8 +46,9 @@ interface ODataWriting
 
     /**
      * @param  list<string>  $objects
+     * @param  string|null  $delta  address that tells what has changed since; no version before 4 has it
      */
-    public function collection(string $root, FeedEntity $entity, FeedQuestion $question, array $objects, ?int $total, ?string $next): string;
+    public function collection(string $root, FeedEntity $entity, FeedQuestion $question, array $objects, ?int $total, ?string $next, ?string $delta = null): string;
 
     public function entity(string $root, FeedEntity $entity, FeedQuestion $question, string $object): string;
 

@@ -80,7 +80,7 @@ final readonly class ODataWriting2 implements ODataWriting
         return "\"$link->name\":".($link->isMany ? '{"results":['.implode(',', $objects).']}' : $objects[0] ?? 'null');
     }
 
-    public function collection(string $root, FeedEntity $entity, FeedQuestion $question, array $objects, ?int $total, ?string $next): string
+    public function collection(string $root, FeedEntity $entity, FeedQuestion $question, array $objects, ?int $total, ?string $next, ?string $delta = null): string
     {
         return '{"d":{'.($total === null ? '' : "\"__count\":\"$total\",").'"results":['.implode(',', $objects).']'.($next === null ? '' : ',"__next":'.json_encode($next, self::FLAGS)).'}}';
     }

@@ -64,9 +64,25 @@ final readonly class ODataWriting4 implements ODataWriting
         return ($total === null ? '' : "\"$link->name@odata.count\":$total,")."\"$link->name\":".($link->isMany ? '['.implode(',', $objects).']' : $objects[0] ?? 'null');
     }
 
-    public function collection(string $root, FeedEntity $entity, FeedQuestion $question, array $objects, ?int $total, ?string $next): string
+    public function collection(string $root, FeedEntity $entity, FeedQuestion $question, array $objects, ?int $total, ?string $next, ?string $delta = null): string
     {
-        return '{"@odata.context":'.$this->context($root, $entity, $question, '').($total === null ? '' : ",\"@odata.count\":$total").',"value":['.implode(',', $objects).']'.($next === null ? '' : ',"@odata.nextLink":'.json_encode($next, self::FLAGS)).'}';
+        return '{"@odata.context":'.$this->context($root, $entity, $question, '').($total === null ? '' : ",\"@odata.count\":$total").',"value":['.implode(',', $objects).']'.($next === null ? '' : ',"@odata.nextLink":'.json_encode($next, self::FLAGS)).($delta === null ? '' : ',"@odata.deltaLink":'.json_encode($delta, self::FLAGS)).'}';
+    }
+
+    /**
+     * §15: rows that are new or have changed, and those that are gone.
+     *
+     * @param  list<string>  $objects
+     * @param  list<list<string|null>>  $removed  values of keys
+     */
+    public function delta(string $root, FeedEntity $entity, FeedQuestion $question, array $objects, array $removed, ?string $next, ?string $delta): string
+    {
+        foreach ($removed as $values) {
+            $id = json_encode("$root/$entity->set".EntityKey::written($entity, $values), self::FLAGS);
+            $objects[] = $this->version === '4.0' ? '{"@odata.context":'.json_encode("$root/\$metadata#$entity->set/\$deletedEntity", self::FLAGS).",\"id\":$id,\"reason\":\"deleted\"}" : "{\"@removed\":{\"reason\":\"deleted\"},\"@id\":$id,".substr((new RowJson($entity->key, $this->asTexts, true))->object($values), 1);
+        }
+
+        return '{"@odata.context":'.$this->context($root, $entity, $question, '/$delta').',"value":['.implode(',', $objects).']'.($next === null ? '' : ',"@odata.nextLink":'.json_encode($next, self::FLAGS)).($delta === null ? '' : ',"@odata.deltaLink":'.json_encode($delta, self::FLAGS)).'}';
     }
 
     public function entity(string $root, FeedEntity $entity, FeedQuestion $question, string $object): string
