@@ -246,7 +246,7 @@ final class WatershedMap
             $feed = $some->firstOrFail();
             $isOne = $some->count() === 1;
             $boxes[] = [
-                'id' => "f$feed->id", 'title' => $isOne ? "/feeds/{$feed->path()}" : Show::count($some->count(), 'feed'), 'sub' => $some->whereNotNull('fault')->isNotEmpty() ? 'has a fault' : $isOne ? 'read by '.implode(' and ', array_filter([$feed->for_people ? 'people here' : '', $feed->getAttribute('consumers_count') > 0 ? Show::count((int) $feed->getAttribute('consumers_count'), 'reader') : ''])) : "of $feed->reads",
+                'id' => "f$feed->id", 'title' => $isOne ? "/feeds/{$feed->path()}" : Show::count($some->count(), 'feed'), 'sub' => $some->whereNotNull('fault')->isNotEmpty() ? 'has a fault' : ($isOne ? 'read by '.(implode(' and ', array_filter([$feed->for_people ? 'people here' : '', $feed->getAttribute('consumers_count') > 0 ? Show::count((int) $feed->getAttribute('consumers_count'), 'reader') : ''])) ?: 'nobody') : "of $feed->reads"),
                 'url' => $isOne ? route('outlets.feed', $feed) : route('outlets.index', ['q' => $feed->reads]), 'state' => $some->whereNotNull('fault')->isNotEmpty() ? 'iron' : 'fresh', 'reads' => $this->read([$feed->reads]),
             ];
         }
