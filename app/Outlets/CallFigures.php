@@ -7,6 +7,8 @@ namespace App\Outlets;
 use App\Models\Feed;
 use App\Models\FeedCall;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\Cache;
+use Illuminate\Support\Facades\DB;
 
 /**
  * How often a feed was asked for in the last days.
@@ -15,8 +17,11 @@ final readonly class CallFigures
 {
     public const DAYS = 7;
 
+    /** Of which the slowest are found. */
+    private const LAST = 10_000;
+
     /**
-     * @param  int|null  $slowest  milliseconds from which on the slowest 1 % took; null without requests
+     * @param  int|null  $slowest  milliseconds from which on the slowest 1 % of the last ten thousand took; null without requests
      * @param  list<array{day: Carbon, answered: int, refused: int}>  $days  the oldest first
      */
     private function __construct(public int $requests, public int $refused, public ?int $slowest, public array $days)
@@ -25,17 +30,36 @@ final readonly class CallFigures
 
     public static function of(Feed $feed): self
     {
-        $since = Carbon::now()->startOfDay()->subDays(self::DAYS - 1);
-        $calls = static fn () => FeedCall::query()->where('feed_id', $feed->id)->where('at', '>=', $since);
-        $by = $calls()->toBase()->selectRaw('date(`at`) as day, sum(`status` < 400) as answered, sum(`status` >= 400) as refused')->groupBy('day')->get()->keyBy('day');
-        $days = [];
-        for ($day = $since->copy(), $number = 0; $number < self::DAYS; $number++, $day = $day->copy()->addDay()) {
-            $one = $by->get($day->format('Y-m-d'));
-            $days[] = ['day' => $day, 'answered' => (int) ($one->answered ?? 0), 'refused' => (int) ($one->refused ?? 0)];
-        }
+        $days = self::days($feed);
         $requests = array_sum(array_column($days, 'answered')) + array_sum(array_column($days, 'refused'));
-        $slowest = $requests === 0 ? null : (int) $calls()->orderByDesc('milliseconds')->skip(intdiv($requests, 100))->value('milliseconds');
+        $last = FeedCall::query()->where('feed_id', $feed->id)->where('at', '>=', $days[0]['day'])->toBase()->select('milliseconds')->orderByDesc('at')->limit(self::LAST);
+        $slowest = $requests === 0 ? null : (int) DB::query()->fromSub($last, 'last')->orderByDesc('milliseconds')->skip(intdiv(min($requests, self::LAST), 100))->value('milliseconds');
 
         return new self($requests, array_sum(array_column($days, 'refused')), $slowest, $days);
+    }
+
+    /**
+     * Days that are over are counted once.
+     *
+     * @return non-empty-list<array{day: Carbon, answered: int, refused: int}> the oldest first
+     */
+    public static function days(Feed $feed): array
+    {
+        $today = Carbon::now()->startOfDay();
+        $name = static fn (Carbon $day): string => "feed-day:$feed->id:{$day->format('Y-m-d')}";
+        $days = array_map(static fn (int $back): Carbon => $today->copy()->subDays($back), range(self::DAYS - 1, 0));
+        $known = Cache::many(array_map($name, array_slice($days, 0, -1)));
+        $counted = [];
+        foreach ($days as $day) {
+            $found = $known[$name($day)] ?? null;
+            if (! is_array($found)) {
+                $row = FeedCall::query()->where('feed_id', $feed->id)->where('at', '>=', $day)->where('at', '<', $day->copy()->addDay())->toBase()->selectRaw('coalesce(sum(status < 400), 0) as answered, coalesce(sum(status >= 400), 0) as refused')->first();
+                $found = [(int) ($row->answered ?? 0), (int) ($row->refused ?? 0)];
+                $day->equalTo($today) || Cache::put($name($day), $found, self::DAYS * 86_400);
+            }
+            $counted[] = ['day' => $day, 'answered' => (int) $found[0], 'refused' => (int) $found[1]];
+        }
+
+        return $counted;
     }
 }

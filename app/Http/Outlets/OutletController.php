@@ -9,12 +9,12 @@ use App\Models\Consumer;
 use App\Models\Feed;
 use App\Models\FeedCall;
 use App\Models\KeptTable;
+use App\Outlets\CallFigures;
 use App\Outlets\CannotPublish;
 use App\Outlets\FeedBook;
 use App\Outlets\FeedRows;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
-use Illuminate\Support\Carbon;
 
 /**
  * Feeds as those see them who hand them out.
@@ -37,8 +37,12 @@ final class OutletController extends Controller
         $feeds = Feed::query()->with('user')->withCount('consumers')->where('environment_id', $this->environment()->id)
             ->when($search !== '', static fn ($query) => $query->where(static fn ($query) => $query->where('name', 'like', $like)->orWhere('title', 'like', $like)->orWhere('reads', 'like', $like)))
             ->orderBy($sort, self::SORTS[$sort])->orderBy('version')->paginate(self::PAGE)->withQueryString();
-        $since = Carbon::now()->subDays(7);
-        $calls = FeedCall::query()->whereIn('feed_id', $feeds->pluck('id'))->where('at', '>=', $since)->toBase()->selectRaw('feed_id, count(*) as n, sum(status >= 400) as refused')->groupBy('feed_id')->get()->keyBy('feed_id');
+        $calls = [];
+        foreach ($feeds as $feed) {
+            $days = CallFigures::days($feed);
+            $refused = array_sum(array_column($days, 'refused'));
+            $calls[$feed->id] = ['requests' => $refused + array_sum(array_column($days, 'answered')), 'refused' => $refused];
+        }
         $consumers = Consumer::query()->with('user', 'keys')->withCount('feeds')->when($search !== '', static fn ($query) => $query->where('name', 'like', $like))->orderBy('name')->paginate(self::PAGE, pageName: 'readers')->withQueryString();
 
         return view('outlets.index', ['feeds' => $feeds, 'calls' => $calls, 'consumers' => $consumers, 'search' => $search, 'sort' => $sort]);
@@ -118,7 +122,7 @@ final class OutletController extends Controller
         $calls = FeedCall::query()->with('consumer', 'user')->where('feed_id', $feed->id)
             ->when($which === 'refused', static fn ($query) => $query->where('status', '>=', 400))
             ->when($this->text('q') !== '', fn ($query) => $query->where('asked', 'like', '%'.addcslashes($this->text('q'), '%_\\').'%'))
-            ->orderByDesc($which === 'slow' ? 'milliseconds' : 'id')->paginate(50)->withQueryString();
+            ->orderByDesc($which === 'slow' ? 'milliseconds' : 'id')->simplePaginate(50)->withQueryString();
 
         return view('outlets.calls', ['feed' => $feed, 'calls' => $calls, 'which' => $which, 'search' => $this->text('q')]);
     }

@@ -11,7 +11,8 @@
     @class(['tag', 'g' => $which === $key]) @if ($which === $key) aria-current="true" @endif href="?{{ http_build_query(array_filter(['which' => $key,
     'q' => $search])) }}">{{ $label }}</a>@endforeach</nav>
 <div class="body">
-    @if ($calls->total() === 0)<p class="s">{{ $search !== '' || $which !== '' ? 'No request is like that.' : 'Nobody has asked for it yet.' }}</p>
-    @else @include('outlets.call-rows', ['showsFeed' => false])<x-pages :of="$calls" one="request" />@endif
+    @if ($calls->isEmpty() && $calls->currentPage() === 1)<p class="s">{{ $search !== '' || $which !== '' ? 'No request is like that.' : 'Nobody has asked for it yet.' }}</p>
+    @else @include('outlets.call-rows', ['showsFeed' => false])<nav class="mt-2 flex gap-3 text-sm" aria-label="Pages">@if ($calls->previousPageUrl())<a href="{{ $calls->previousPageUrl() }}"
+        rel="prev">Previous</a>@endif @if ($calls->nextPageUrl())<a href="{{ $calls->nextPageUrl() }}" rel="next">Next</a>@endif</nav>@endif
 </div>
 @endsection

@@ -27,7 +27,7 @@
     </div>
 </div>
 <div class="cols"><div>What you set</div><div></div><div>What readers get{{ $sheet->figures->requests > 0 ?
-    ' · '.\App\View\Show::count($sheet->figures->requests, 'request').' in 7 days, '.\App\View\Show::number($sheet->figures->refused).' refused, slowest 1 % from '.$sheet->figures->slowest.' ms on' :
+    ' · '.\App\View\Show::count($sheet->figures->requests, 'request').' in 7 days, '.\App\View\Show::number($sheet->figures->refused).' refused, slowest 1 %'.($sheet->figures->requests > 10_000 ? ' of the last 10 000' : '').' from '.$sheet->figures->slowest.' ms on' :
     '' }}</div></div>
 <div class="sheet" id="from">
     <div class="cell min-w-0">

@@ -21,7 +21,6 @@
         <thead><tr><th>{{ $head('name', 'Feed') }}</th><th>{{ $head('reads', 'Of') }}</th><th>State</th><th class="n">Readers</th>
             <th class="n">Requests in 7 days</th><th class="n">Refused</th><th>Answers for it</th></tr></thead><tbody>
         @foreach ($feeds as $feed)
-            @php($count = $calls->get($feed->id))
             <tr><td class="wrap"><a class="m"
                 href="{{ route('outlets.feed', $feed) }}">{{ $feed->name }}</a> <span class="tag">version {{ $feed->version }}</span>
                 @if ($feed->title !== '')<br><small>{{ $feed->title }}</small>@endif</td>
@@ -30,7 +29,7 @@
                 title="{{ $feed->fault }}">has a fault</span>@elseif ($feed->is_on)<span class="tag g">on</span>@else<span
                 class="tag">off</span>@endif</td>
             <td class="n">{{ $feed->consumers_count }}{{ $feed->for_people ? ' + people' : '' }}</td>
-            <td class="n">{{ \App\View\Show::number((int) ($count->n ?? 0)) }}</td><td class="n">{{ \App\View\Show::number((int) ($count->refused ?? 0)) }}</td>
+            <td class="n">{{ \App\View\Show::number($calls[$feed->id]['requests']) }}</td><td class="n">{{ \App\View\Show::number($calls[$feed->id]['refused']) }}</td>
             <td>{{ $feed->user->name }}</td></tr>
         @endforeach
     </tbody></table></div>
