@@ -64,7 +64,7 @@ final readonly class NginxConfig
             gzip_vary on;
             gzip_comp_level 4;
             gzip_min_length 1024;
-            gzip_types text/css text/javascript image/svg+xml application/json text/plain text/csv application/yaml;
+            gzip_types text/css text/javascript image/svg+xml application/json application/problem+json application/x-ndjson application/xml text/plain text/csv text/tab-separated-values application/yaml;
 
             upstream pages {
                 server unix:{$this->settings->socket('pages')};
@@ -76,6 +76,10 @@ final readonly class NginxConfig
                 default pages;
         $slow    }
             # What kept and served secrets of an address must not be in a log or a cache of a browser.
+            map \$http_authorization\$http_x_api_key \$keyed {
+                default 1;
+                "" "";
+            }
             map \$uri \$caching {
                 default "no-cache";
                 ~^/build/assets/ "public, max-age=31536000, immutable";
@@ -102,36 +106,25 @@ final readonly class NginxConfig
                 location ~ [.]php(/|\$) {
                     return 404;
                 }
+                # Rows for programs: who sends a key brings no cookie, and nobody else can make a browser send one.
+                location ~ ^/(feeds|odata2?)/ {
+                    error_page 418 = @keyed;
+                    if (\$keyed) {
+                        return 418;
+                    }
+                    try_files /dev/null @application;
+                }
+                location @keyed {
+                    # The application says its own; a header here, though empty, keeps those above away.
+                    add_header X-Own "";
+        {$this->application()}
+                }
                 location @application {
                     # Compressing what holds both a token and what somebody else may choose tells the token (BREACH).
                     gzip off;
                     # The application says its own; a header here, though empty, keeps those above away.
                     add_header X-Own "";
-                    fastcgi_pass \$pool;
-                    fastcgi_read_timeout 700s;
-                    fastcgi_send_timeout 60s;
-                    fastcgi_buffers 32 32k;
-                    fastcgi_buffer_size 64k;
-                    fastcgi_max_temp_file_size 2048m;
-                    fastcgi_param SCRIPT_FILENAME {$this->quotedPath('public/index.php')};
-                    fastcgi_param SCRIPT_NAME /index.php;
-                    fastcgi_param DOCUMENT_ROOT $public;
-                    fastcgi_param QUERY_STRING \$query_string;
-                    fastcgi_param REQUEST_METHOD \$request_method;
-                    fastcgi_param REQUEST_URI \$request_uri;
-                    fastcgi_param CONTENT_TYPE \$content_type;
-                    fastcgi_param CONTENT_LENGTH \$content_length;
-                    fastcgi_param SERVER_PROTOCOL \$server_protocol;
-                    fastcgi_param REQUEST_SCHEME \$scheme;
-                    fastcgi_param HTTPS \$https if_not_empty;
-                    fastcgi_param REMOTE_ADDR \$remote_addr;
-                    fastcgi_param REMOTE_PORT \$remote_port;
-                    fastcgi_param SERVER_ADDR \$server_addr;
-                    fastcgi_param SERVER_PORT \$server_port;
-                    fastcgi_param SERVER_NAME \$host;
-                    fastcgi_param REDIRECT_STATUS 200;
-                    fastcgi_param HTTP_PROXY "";
-                    fastcgi_param SPRING_POOL \$pool;
+        {$this->application()}
                 }
             }
         }
@@ -175,5 +168,41 @@ final readonly class NginxConfig
     private static function quoted(string $text): string
     {
         return '"'.strtr($text, ['\\' => '\\\\', '"' => '\\"']).'"';
+    }
+
+    /**
+     * How a request is handed to the application.
+     */
+    private function application(): string
+    {
+        $public = $this->quotedPath('public');
+
+        return <<<NGINX
+                    fastcgi_pass \$pool;
+                    fastcgi_read_timeout 700s;
+                    fastcgi_send_timeout 60s;
+                    fastcgi_buffers 32 32k;
+                    fastcgi_buffer_size 64k;
+                    fastcgi_max_temp_file_size 2048m;
+                    fastcgi_param SCRIPT_FILENAME {$this->quotedPath('public/index.php')};
+                    fastcgi_param SCRIPT_NAME /index.php;
+                    fastcgi_param DOCUMENT_ROOT $public;
+                    fastcgi_param QUERY_STRING \$query_string;
+                    fastcgi_param REQUEST_METHOD \$request_method;
+                    fastcgi_param REQUEST_URI \$request_uri;
+                    fastcgi_param CONTENT_TYPE \$content_type;
+                    fastcgi_param CONTENT_LENGTH \$content_length;
+                    fastcgi_param SERVER_PROTOCOL \$server_protocol;
+                    fastcgi_param REQUEST_SCHEME \$scheme;
+                    fastcgi_param HTTPS \$https if_not_empty;
+                    fastcgi_param REMOTE_ADDR \$remote_addr;
+                    fastcgi_param REMOTE_PORT \$remote_port;
+                    fastcgi_param SERVER_ADDR \$server_addr;
+                    fastcgi_param SERVER_PORT \$server_port;
+                    fastcgi_param SERVER_NAME \$host;
+                    fastcgi_param REDIRECT_STATUS 200;
+                    fastcgi_param HTTP_PROXY "";
+                    fastcgi_param SPRING_POOL \$pool;
+        NGINX;
     }
 }

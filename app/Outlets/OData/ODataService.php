@@ -158,7 +158,7 @@ final readonly class ODataService
         $page = $this->rows->page($feed, $entity->shape, $state, $question, $call->reader, $wanted);
         $objects = new ODataObjects($this->related, $writing, $call->root, $links, $call->reader);
         $written = $objects->of($entity, $question, $page);
-        $answer = static fn (string $body, array $headers = []): ODataAnswer => new ODataAnswer(200, $writing->type(), $body, $objects->rows(), $from, $mark, $since, $headers);
+        $answer = static fn (string $body, array $headers = []): ODataAnswer => new ODataAnswer(200, $writing->type(), $body, $objects->rows(), $from, $mark, $since, $headers + ($state->run === null ? [] : ['Spring-Run' => (string) $state->run]));
         if ($isOne) {
             return isset($written[0]) ? $answer($writing->entity($call->root, $entity, $question, $written[0])) : throw new FeedProblem(404, "There is no $call->path.");
         }
