@@ -71,7 +71,7 @@ final class DatabaseAccountsTest extends AppTestCase
         ], $grants("'ds_app'@'127.0.0.1'"));
         self::assertSame([
             'GRANT ALL PRIVILEGES ON '.$data('deep\_spring').'.* TO `ds_keeper`@`127.0.0.1` WITH GRANT OPTION', 'GRANT ALL PRIVILEGES ON '.$data('deep\_spring\_test').'.* TO `ds_keeper`@`127.0.0.1` WITH GRANT OPTION',
-            'GRANT CREATE USER, CONNECTION ADMIN ON *.* TO `ds_keeper`@`127.0.0.1`',
+            'GRANT PROCESS, CREATE USER, CONNECTION ADMIN ON *.* TO `ds_keeper`@`127.0.0.1`',
             'GRANT SELECT (`User`, `Host`) ON `mysql`.`global_priv` TO `ds_keeper`@`127.0.0.1`', 'GRANT SELECT ON `mysql`.`innodb_index_stats` TO `ds_keeper`@`127.0.0.1`', 'GRANT SELECT ON `mysql`.`tables_priv` TO `ds_keeper`@`127.0.0.1`',
         ], $grants("'ds_keeper'@'127.0.0.1'"));
         foreach ($grants("'ds_backup'@'127.0.0.1'") as $grant) {
