@@ -9,13 +9,9 @@ use App\Models\Feed;
 use App\Models\FeedCall;
 use App\Models\KeptTable;
 use App\Models\Role;
-use App\Models\RunState;
 use App\Models\User;
-use App\OData\MetadataFetcher;
 use App\Outlets\FeedBook;
 use App\Outlets\KeyRing;
-use App\Secrets\Vault;
-use App\Sources\SourceStore;
 use DeepSpring\OData\Csdl\Metadata;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -208,20 +204,7 @@ final class ODataFeedsTest extends AppTestCase
      */
     public function test_rows_kept_from_a_feed_equal_the_table_digit_for_digit(): void
     {
-        [$server, $port] = $this->served();
-        try {
-            $this->allow($port);
-            $source = $this->draft("http://127.0.0.1:$port/odata/v1", [['scheme' => 'basic', 'username' => 'any', 'password' => ['secret' => 'key']]], [['slug' => 'loans-again', 'name' => 'Loans again', 'entity_set' => 'loans_out']], ['kind' => 'odata', 'odata' => ['version' => 4]]);
-            app(Vault::class)->put($source, $this->trial(), 'key', $this->key, null);
-            $read = app(MetadataFetcher::class)->read($source, $this->trial(), null);
-            self::assertTrue($read->succeeded, (string) json_encode($read->diagnosis));
-            app(SourceStore::class)->publish($source->refresh(), null);
-            $run = $this->refresh($source->refresh(), 'loans-again');
-            self::assertSame([RunState::Done, 1200, 0], [$run->state, $run->rows, $run->rejects], (string) json_encode($run->diagnosis));
-        } finally {
-            $server->stop(1);
-        }
-        $table = (string) KeptTable::query()->where('endpoint_id', $run->endpoint_id)->value('name');
+        $table = $this->keptOfItself('odata/v1', 4, 'loans_out', $this->key);
         $columns = array_column($this->feed->columns, 'column');
         $list = implode(', ', array_map(static fn (string $name): string => "`$name`", $columns));
         self::assertSame([], $this->rows("(select $list from loans except select $list from `$table`) union all (select $list from `$table` except select $list from loans)"));

@@ -6,10 +6,9 @@ namespace App\Http\Outlets;
 
 use App\Http\Controller;
 use App\Models\Consumer;
-use App\Models\Feed;
-use App\Models\User;
 use App\Outlets\ControlOpenApi;
 use App\Outlets\FeedOpenApi;
+use App\Outlets\FeedRight;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -24,15 +23,10 @@ final class FeedOpenApiController extends Controller
         $reader = KnownReader::of($request);
         $name = $request->route('name');
         $version = $request->route('version');
-        $feeds = match (true) {
-            $reader instanceof Consumer => $reader->feeds()->getQuery(),
-            $reader instanceof User => Feed::query()->where('for_people', true),
-            default => null,
-        };
-        if ($feeds === null) {
+        if ($reader === null) {
             return new Response('{"type":"about:blank","title":"Unauthorized","status":401,"detail":"A key is needed."}', 401, ['Content-Type' => 'application/problem+json', 'WWW-Authenticate' => 'Bearer realm="feeds", Basic realm="feeds", charset="UTF-8"']);
         }
-        $feeds = $feeds->where('is_on', true)->when(is_string($name), static fn ($query) => $query->where(['name' => $name, 'version' => (int) (is_string($version) ? $version : 1)]))->orderBy('name')->orderBy('version')->limit(1000)->get(['feeds.*']);
+        $feeds = FeedRight::readable($reader)->where('is_on', true)->when(is_string($name), static fn ($query) => $query->where(['name' => $name, 'version' => (int) (is_string($version) ? $version : 1)]))->orderBy('name')->orderBy('version')->limit(1000)->get(['feeds.*']);
         if (is_string($name) && $feeds->isEmpty()) {
             return new Response((string) json_encode(['type' => 'about:blank', 'title' => 'Not Found', 'status' => 404, 'detail' => "There is no feed \"$name\" that this key can read."]), 404, ['Content-Type' => 'application/problem+json']);
         }

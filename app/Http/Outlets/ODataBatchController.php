@@ -11,6 +11,7 @@ use App\Outlets\CallLimits;
 use App\Outlets\FeedProblem;
 use App\Outlets\OData\ODataAnswer;
 use App\Outlets\OData\ODataCall;
+use App\Outlets\OData\ODataService;
 use DeepSpring\OData\Batch\AskedBatch;
 use DeepSpring\OData\Batch\AskedJsonBatch;
 use DeepSpring\OData\Batch\AskedMultipartBatch;
@@ -29,7 +30,7 @@ final class ODataBatchController extends Controller
     /** Bytes of a batch. */
     private const LARGEST = 1_000_000;
 
-    public function __construct(private readonly ODataController $alone, private readonly CallLimits $limits)
+    public function __construct(private readonly ODataController $alone, private readonly ODataService $service, private readonly CallLimits $limits)
     {
     }
 
@@ -41,7 +42,9 @@ final class ODataBatchController extends Controller
             [$form, $parts] = $this->parts($request);
             $replies = $this->replies($request, $whole, $reader, $parts);
         } catch (FeedProblem $problem) {
-            return new Response((string) json_encode(['error' => ['code' => 'batch', 'message' => $whole->protocol->isV4() ? $problem->getMessage() : ['lang' => 'en', 'value' => $problem->getMessage()]]]), $problem->status, $problem->headers + ['Content-Type' => 'application/json', 'Cache-Control' => 'no-store']);
+            $answer = $this->problem($whole, $problem);
+
+            return new Response($answer->body, $answer->status, $answer->headers + ['Content-Type' => $answer->type, 'Cache-Control' => 'no-store']);
         }
 
         return new Response($form->answer($replies), $whole->protocol->isV4() ? 200 : 202, ['Content-Type' => $form->contentType(), 'Cache-Control' => 'no-store'] + ODataController::versionHeaders($request));
@@ -153,8 +156,6 @@ final class ODataBatchController extends Controller
 
     private function problem(ODataCall $whole, FeedProblem $problem): ODataAnswer
     {
-        $message = $whole->protocol->isV4() ? $problem->getMessage() : ['lang' => 'en', 'value' => $problem->getMessage()];
-
-        return new ODataAnswer($problem->status, 'application/json', (string) json_encode(['error' => ['code' => 'error', 'message' => $message]]), headers: $problem->headers);
+        return ODataController::problem($problem, $this->service->writing($whole, '4.01'));
     }
 }

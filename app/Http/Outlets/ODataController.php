@@ -69,7 +69,7 @@ final class ODataController extends Controller
         return $answer;
     }
 
-    private static function problem(FeedProblem $problem, ODataWriting $writing, ?Feed $feed = null): ODataAnswer
+    public static function problem(FeedProblem $problem, ODataWriting $writing, ?Feed $feed = null): ODataAnswer
     {
         return new ODataAnswer($problem->status, 'application/json', $writing->problem($problem), 0, $feed, null, null, $problem->headers, $problem->getMessage());
     }

@@ -4,10 +4,8 @@ declare(strict_types=1);
 
 namespace App\Outlets\OData;
 
-use App\Models\Consumer;
 use App\Models\Feed;
 use App\Models\KeptTable;
-use App\Models\User;
 use App\Outlets\FeedParameters;
 use App\Outlets\FeedProblem;
 use App\Outlets\FeedQuestion;
@@ -267,13 +265,7 @@ final readonly class ODataService
      */
     private function feeds(ODataCall $call): array
     {
-        $feeds = match (true) {
-            $call->reader instanceof Consumer => $call->reader->feeds()->getQuery(),
-            $call->reader instanceof User => Feed::query()->where('for_people', true),
-            default => Feed::query()->whereKey(0),
-        };
-
-        return array_values($feeds->where(['is_on' => true, 'version' => $call->version])->orderBy('name')->limit(self::MOST)->get(['feeds.*'])->all());
+        return array_values(FeedRight::readable($call->reader)->where(['is_on' => true, 'version' => $call->version])->orderBy('name')->limit(self::MOST)->get(['feeds.*'])->all());
     }
 
     private static function entity(Feed $feed): FeedEntity

@@ -12,7 +12,8 @@
     'q' => $search])) }}">{{ $label }}</a>@endforeach</nav>
 <div class="body">
     @if ($calls->isEmpty() && $calls->currentPage() === 1)<p class="s">{{ $search !== '' || $which !== '' ? 'No request is like that.' : 'Nobody has asked for it yet.' }}</p>
-    @else @include('outlets.call-rows', ['showsFeed' => false])<nav class="mt-2 flex gap-3 text-sm" aria-label="Pages">@if ($calls->previousPageUrl())<a href="{{ $calls->previousPageUrl() }}"
+    @else @include('outlets.call-rows', ['showsFeed' => false])
+    <nav class="mt-2 flex gap-3 text-sm" aria-label="Pages">@if ($calls->previousPageUrl())<a href="{{ $calls->previousPageUrl() }}"
         rel="prev">Previous</a>@endif @if ($calls->nextPageUrl())<a href="{{ $calls->nextPageUrl() }}" rel="next">Next</a>@endif</nav>@endif
 </div>
 @endsection

@@ -14,15 +14,19 @@
     @if (session('given'))
         @php([$given, $password] = session('given'))
         <div class="note my-4" role="status" id="given"><strong>The password of {{ $accounts->firstWhere('id', $given)?->name }}. It is not shown
-            again.</strong> <code class="break-all">{{ $password }}</code> <button type="button" class="btn small" data-copy="{{ $password }}">Copy it</button></div>
+            again.</strong> <code class="break-all">{{ $password }}</code> <button type="button" class="btn small"
+            data-copy="{{ $password }}">Copy it</button></div>
     @endif
     <h2 class="mt-4 mb-1">Accounts</h2>
     @forelse ($accounts as $account)
         <section class="mb-4" aria-labelledby="account-{{ $account->id }}">
-            <h3 id="account-{{ $account->id }}"><span class="m">{{ $account->name }}</span> <small>for {{ $account->owner()->name }} in {{ $account->environment->name }}; reads
-                {{ $account->consumer === null ? 'the tables and feeds that are for people' : 'the feeds of this reader' }}, {{ \App\View\Show::count($account->at_once, 'connection') }} at the same
+            <h3 id="account-{{ $account->id }}"><span class="m">{{ $account->name }}</span> <small>for {{ $account->owner()->name }}
+                in {{ $account->environment->name }}; reads
+                {{ $account->consumer === null ? 'the tables and feeds that are for people' : 'the feeds of this reader' }},
+                {{ \App\View\Show::count($account->at_once, 'connection') }} at the same
                 time, statements of at most {{ $account->seconds }} s</small></h3>
-            @if ($door !== null)<dl class="pairs text-sm">@foreach (\App\Outlets\DoorStrings::of($account, $door) as $tool => $string)<dt>{{ $tool }}</dt><dd><span
+            @if ($door !== null)<dl class="pairs text-sm">@foreach (\App\Outlets\DoorStrings::of($account, $door) as $tool => $string)<dt>{{ $tool }}</dt>
+                <dd><span
                 class="m break-all">{{ $string }}</span> <button type="button" class="link" data-copy="{{ $string }}"
                 aria-label="Copy what {{ $tool }} is given for {{ $account->name }}">copy</button></dd>@endforeach</dl>@endif
             <div class="flex gap-2 mt-1"><x-act :to="route('outlets.door.again', $account)" method="post" label="New password" :of="'for '.$account->name" />
@@ -30,13 +34,15 @@
         </section>
     @empty<p class="s">There is none yet.</p>@endforelse
     <div class="flex flex-wrap items-end gap-4 mt-3">
-        @if ($isNew)<form method="post" action="{{ route('outlets.door.give') }}">@csrf<button class="btn">Give me an account in {{ $environment->name }}</button></form>@endif
+        @if ($isNew)<form method="post" action="{{ route('outlets.door.give') }}">@csrf<button
+            class="btn">Give me an account in {{ $environment->name }}</button></form>@endif
         @if ($consumers->isNotEmpty())<form class="flex flex-wrap items-end gap-2" method="post" action="{{ route('outlets.door.give') }}">@csrf
             <div class="field !mb-0 max-w-full"><label for="consumer">For a reader with a key</label> <select class="f !w-56 max-w-full" id="consumer"
                 name="consumer">@foreach ($consumers as $one)<option value="{{ $one->id }}">{{ $one->name }}</option>@endforeach</select></div>
             <button class="btn">Give it one in {{ $environment->name }}</button></form>@endif
     </div>
-    <p class="s mt-4 max-w-[760px]">Such an account can sign in here and nowhere else, and reads what whoever it is for may read, with the rights of this moment: what is taken away
+    <p class="s mt-4 max-w-[760px]">Such an account can sign in here and nowhere else, and reads what whoever it is for may read, with the rights of
+        this moment: what is taken away
         is gone within seconds. It changes nothing. Statements that take longer than they may are ended by the database.</p>
 </div>
 @endsection

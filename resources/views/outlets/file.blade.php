@@ -16,7 +16,8 @@
         <div class="field"><label for="text">outlets.yaml</label><textarea class="f m" id="text" name="text" rows="26" spellcheck="false">{{ $text }}</textarea>
             <small>What is here and not in the text stays as it is. All of the text is taken over, or nothing of it.</small></div>
         <div class="flex flex-wrap items-center gap-3"><button class="btn" name="then" value="compare">Compare with what is here</button>
-            @if ($mayTake)<button class="btn go" name="then" value="take">Take it over</button> <label><input type="checkbox" name="insist" value="1"> although readers lose
+            @if ($mayTake)<button class="btn go" name="then" value="take">Take it over</button> <label><input type="checkbox" name="insist"
+                value="1"> although readers lose
                 something</label>@else<span class="s">Administrators can take it over.</span>@endif</div>
     </form>
 </div>

@@ -29,7 +29,8 @@
                 title="{{ $feed->fault }}">has a fault</span>@elseif ($feed->is_on)<span class="tag g">on</span>@else<span
                 class="tag">off</span>@endif</td>
             <td class="n">{{ $feed->consumers_count }}{{ $feed->for_people ? ' + people' : '' }}</td>
-            <td class="n">{{ \App\View\Show::number($calls[$feed->id]['requests']) }}</td><td class="n">{{ \App\View\Show::number($calls[$feed->id]['refused']) }}</td>
+            <td class="n">{{ \App\View\Show::number($calls[$feed->id]['requests']) }}</td>
+            <td class="n">{{ \App\View\Show::number($calls[$feed->id]['refused']) }}</td>
             <td>{{ $feed->user->name }}</td></tr>
         @endforeach
     </tbody></table></div>

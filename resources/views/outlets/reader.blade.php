@@ -34,9 +34,11 @@
     @if ($mayChange)
     <h2 class="mt-5 mb-1">Settings</h2>
     <form class="max-w-[640px]" method="post" action="{{ route('outlets.readers.update', $consumer) }}" id="settings">@csrf
-        @foreach ([['name', 'Name', $consumer->name, ''], ['purpose', 'What for', $consumer->purpose, ''], ['addresses', 'May come from', implode(', ', $consumer->addresses),
+        @foreach ([['name', 'Name', $consumer->name, ''],
+            ['purpose', 'What for', $consumer->purpose, ''], ['addresses', 'May come from', implode(', ', $consumer->addresses),
             'addresses and networks with commas, like 192.0.2.0/24; from anywhere where it is empty'], ['a_minute', 'Requests a minute', $consumer->a_minute, ''], ['a_day', 'Requests a day',
-            $consumer->a_day, ''], ['rows_a_day', 'Rows a day', $consumer->rows_a_day, 'no limit where it is empty'], ['at_once', 'Requests at the same time', $consumer->at_once, 'the database holds it to that'], ['values', 'What feeds show it', \App\Outlets\ReaderValues::written($consumer->values),
+            $consumer->a_day, ''], ['rows_a_day', 'Rows a day', $consumer->rows_a_day, 'no limit where it is empty'], ['at_once', 'Requests at the same time', $consumer->at_once, 'the database holds it to that'],
+            ['values', 'What feeds show it', \App\Outlets\ReaderValues::written($consumer->values),
             "what my('house') gives in the condition of a feed, like house = northmere"], ['refreshes', 'May have refreshed', implode(', ', $consumer->refreshes),
             'tables that it may refresh from outside, like trial/loans; none where it is empty']]
             as [$field, $label, $value, $help])
