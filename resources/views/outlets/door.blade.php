@@ -3,7 +3,7 @@
 @section('content')
 <div class="head">
     <div><nav class="crumbs"><a href="{{ route('outlets.index') }}">Outlets</a></nav>
-        <h1>A door for tools @if ($door === null)<span class="tag i">closed</span>@else<span class="tag g">open</span>@endif</h1>
+        <h1>A door for tools @if ($door === null)<span class="tag">closed</span>@else<span class="tag g">open</span>@endif</h1>
         <small>tables and feeds for tools that speak with a database themselves: over ODBC, JDBC, or as any client of MariaDB</small></div>
 </div>
 <div class="body">

@@ -9,8 +9,8 @@
 </div>
 <div class="body">
     @if ($fault !== null)<p class="diagnosis max-w-[900px]" role="alert">{{ $fault }} Nothing was changed.</p>@endif
-    @if ($changes === [])<p class="note max-w-[900px]" role="status">The text says what is here: nothing would change.</p>
-    @elseif ($changes !== null)<div class="note max-w-[900px]" role="status"><strong>Taking it over would change this:</strong>
+    @if ($fault === null && $changes === [])<p class="note max-w-[900px]" role="status">The text says what is here: nothing would change.</p>
+    @elseif ($fault === null && $changes !== null)<div class="note max-w-[900px]" role="status"><strong>Taking it over would change this:</strong>
         <ul class="list-disc pl-5">@foreach ($changes as $change)<li>{{ $change }}</li>@endforeach</ul></div>@endif
     <form method="post" action="{{ route('outlets.file.take') }}" class="max-w-[900px]">@csrf
         <div class="field"><label for="text">outlets.yaml</label><textarea class="f m" id="text" name="text" rows="26" spellcheck="false">{{ $text }}</textarea>
