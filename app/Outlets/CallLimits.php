@@ -7,6 +7,7 @@ namespace App\Outlets;
 use App\Models\Consumer;
 use Illuminate\Database\Connection;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Collection;
 
 /**
  * How much a consumer may ask: requests a minute and a day, rows a day. Counted in the database, in one statement, so
@@ -33,11 +34,10 @@ final readonly class CallLimits
     {
         $now = Carbon::now()->getTimestamp();
         // Each span begins anew with its first request.
-        $this->database->statement(
-            'insert into consumer_counts (consumer_id, span, starts, requests, `rows`) values (?, ?, ?, 1, 0), (?, ?, ?, 1, 0) on duplicate key update requests = if(values(starts) >= starts + span, 1, requests + 1), `rows` = if(values(starts) >= starts + span, 0, `rows`), starts = if(values(starts) >= starts + span, values(starts), starts)',
+        $found = (new Collection($this->database->select(
+            'insert into consumer_counts (consumer_id, span, starts, requests, `rows`) values (?, ?, ?, 1, 0), (?, ?, ?, 1, 0) on duplicate key update requests = if(values(starts) >= starts + span, 1, requests + 1), `rows` = if(values(starts) >= starts + span, 0, `rows`), starts = if(values(starts) >= starts + span, values(starts), starts) returning span, starts, requests, `rows`',
             [$consumer->id, self::MINUTE, $now, $consumer->id, self::DAY, $now],
-        );
-        $found = $this->database->table('consumer_counts')->where('consumer_id', $consumer->id)->get()->keyBy('span');
+        )))->keyBy('span');
         $left = static fn (int $span): int => max(1, (int) ($found->get($span)->starts ?? $now) + $span - $now);
         $of = static fn (int $span, string $what): int => (int) ($found->get($span)->{$what} ?? 0);
         if ($consumer->rows_a_day !== null && $of(self::DAY, 'rows') >= $consumer->rows_a_day) {
