@@ -51,6 +51,11 @@ enum Action: string
     case ReaderChanged = 'reader of feeds changed';
     case DoorGiven = 'account for tools given';
     case DoorWithdrawn = 'account for tools withdrawn';
+    case ApprovalAsked = 'approval of changes asked for';
+    case ChangesApproved = 'changes approved';
+    case ChangeRightGiven = 'right to change given';
+    case ChangeRightTaken = 'right to change taken back';
+    case JournalExported = 'journal exported';
     case RefreshAsked = 'refresh asked for from outside';
     case Exported = 'rows exported';
     case HostAllowed = 'host allowed';

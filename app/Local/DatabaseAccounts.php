@@ -71,6 +71,12 @@ final readonly class DatabaseAccounts
                 .'person BIGINT UNSIGNED NULL, person_name VARCHAR(190) NOT NULL, action VARCHAR(60) NOT NULL, subject VARCHAR(300) NOT NULL, detail VARCHAR(2000) NOT NULL, ip VARCHAR(45) NULL, '
                 .'KEY at (at), KEY action (action, id), KEY person (person, id)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_nopad_bin;',
             "GRANT SELECT, INSERT ON `$schema`.entries TO 'ds_app'@'$client';",
+            // What was changed at services through this application; nobody thins it.
+            "CREATE TABLE IF NOT EXISTS `$schema`.journal (id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, at DATETIME(6) NOT NULL DEFAULT CURRENT_TIMESTAMP(6), "
+                .'person BIGINT UNSIGNED NULL, person_name VARCHAR(190) NOT NULL, via VARCHAR(20) NOT NULL, environment VARCHAR(64) NOT NULL, source VARCHAR(64) NOT NULL, endpoint VARCHAR(64) NOT NULL, `table` VARCHAR(64) NOT NULL, kind VARCHAR(10) NOT NULL, record VARCHAR(300) NOT NULL, '
+                .'before_ MEDIUMTEXT NOT NULL, after_ MEDIUMTEXT NOT NULL, request MEDIUMTEXT NOT NULL, answer MEDIUMTEXT NOT NULL, status SMALLINT UNSIGNED NULL, milliseconds INT UNSIGNED NULL, outcome VARCHAR(10) NOT NULL, reason VARCHAR(1000) NOT NULL, change_id BIGINT UNSIGNED NULL, undoes BIGINT UNSIGNED NULL, '
+                .'KEY at (at), KEY record (environment, `table`, record, id), KEY person (person, id), KEY change_id (change_id), KEY undoes (undoes)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_nopad_bin;',
+            "GRANT SELECT, INSERT ON `$schema`.journal TO 'ds_app'@'$client';",
             "CREATE OR REPLACE EVENT `$schema`.thin ON SCHEDULE EVERY 1 DAY ON COMPLETION PRESERVE DO DELETE FROM `$schema`.entries WHERE at < UTC_TIMESTAMP() - INTERVAL $days DAY;",
         ];
     }

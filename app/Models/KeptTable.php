@@ -23,6 +23,7 @@ use Illuminate\Support\Carbon;
  * @property array{title: string, comment: string, owner: string}|null $texts what people say of it
  * @property list<string> $key names of columns
  * @property int $rows
+ * @property int $patches how often rows were changed since they were read
  * @property string|null $rows_of the table whose rows it was asked for
  * @property Carbon $refreshed_at
  * @property Endpoint $endpoint
@@ -56,6 +57,14 @@ final class KeptTable extends Model
     public function environment(): BelongsTo
     {
         return $this->belongsTo(Environment::class);
+    }
+
+    /**
+     * Differs once its rows do.
+     */
+    public function mark(): string
+    {
+        return "$this->run_id {$this->refreshed_at->format('Y-m-d H:i:s.u')} $this->rows".($this->patches > 0 ? " $this->patches" : '');
     }
 
     /**

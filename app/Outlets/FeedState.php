@@ -26,9 +26,7 @@ final readonly class FeedState
     public static function of(Feed $feed, KeptTable $table): self
     {
         if (! $table->is_view) {
-            $mark = "$table->run_id {$table->refreshed_at->format('Y-m-d H:i:s.u')} $table->rows";
-
-            return new self(hash('xxh128', (string) json_encode([$feed->id, $feed->updated_at->format('Uu'), $mark])), $table->refreshed_at, $table->refreshed_at, $table->run_id);
+            return new self(hash('xxh128', (string) json_encode([$feed->id, $feed->updated_at->format('Uu'), $table->mark()])), $table->refreshed_at, $table->refreshed_at, $table->run_id);
         }
         $beneath = TablesBeneath::of($feed->environment, 'select * from `'.str_replace('`', '``', $feed->reads).'`');
         $tables = $beneath === null ? null : KeptTable::query()->where(['environment_id' => $feed->environment_id, 'is_view' => false])->whereIn('name', array_keys($beneath))->orderBy('refreshed_at')->get(['name', 'refreshed_at', 'run_id']);

@@ -16,6 +16,7 @@ use App\Secrets\UnreadableSecret;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Sent;
+use App\Transport\Transfer;
 use App\Transport\Transport;
 use DeepSpring\Access\Certificate;
 use DeepSpring\Access\ConsentMissing;
@@ -231,6 +232,22 @@ final class SourceConnection
         $sent = $send($make());
 
         return $this->renewAfter($sent, $this->generation) ? $send($make()) : $sent;
+    }
+
+    /**
+     * Sends a request on its way, beside those that are under way already.
+     */
+    public function begin(RequestInterface $request, Limits $limits): Transfer
+    {
+        return $this->transport->begin($request, $limits, $this->mask(), $this->certificateFor($request));
+    }
+
+    /**
+     * Lets what is under way go on, until something happens or for a moment.
+     */
+    public function tick(): void
+    {
+        $this->transport->tick();
     }
 
     /**

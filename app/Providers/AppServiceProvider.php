@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Providers;
 
 use App\Audit\AuditLog;
+use App\Changes\ChangeSets;
+use App\Changes\ReadAgain;
 use App\Models\Consumer;
 use App\Models\Feed;
 use App\Models\Role;
@@ -41,6 +43,7 @@ use App\Queries\RunningStatements;
 use App\Reservoir\DoorAccounts;
 use App\Reservoir\MariaDb\MariaDbDoorAccounts;
 use App\Reservoir\MariaDb\MariaDbReaderAccounts;
+use App\Reservoir\MariaDb\MariaDbRowPatches;
 use App\Reservoir\MariaDb\MariaDbStatementPlans;
 use App\Reservoir\MariaDb\MariaDbTableHistory;
 use App\Reservoir\MariaDb\MariaDbTableIndexes;
@@ -50,6 +53,7 @@ use App\Reservoir\MariaDb\MariaDbTableRows;
 use App\Reservoir\MariaDb\MariaDbTableStore;
 use App\Reservoir\MariaDb\MariaDbViews;
 use App\Reservoir\ReaderAccounts;
+use App\Reservoir\RowPatches;
 use App\Reservoir\StatementPlans;
 use App\Reservoir\TableHistory;
 use App\Reservoir\TableIndexes;
@@ -58,6 +62,7 @@ use App\Reservoir\TableReader;
 use App\Reservoir\TableRows;
 use App\Reservoir\TableStore;
 use App\Reservoir\Views;
+use App\Runs\InPlace;
 use App\Runs\Runs;
 use App\Runs\Statements;
 use App\Secrets\Vault;
@@ -98,6 +103,8 @@ final class AppServiceProvider extends ServiceProvider
         $this->app->bind(TableHistory::class, MariaDbTableHistory::class);
         $this->app->bind(TableProfiles::class, MariaDbTableProfiles::class);
         $this->app->bind(TableRows::class, MariaDbTableRows::class);
+        $this->app->bind(RowPatches::class, MariaDbRowPatches::class);
+        $this->app->bind(InPlace::class, ReadAgain::class);
         $this->app->bind(TableIndexes::class, MariaDbTableIndexes::class);
         $this->app->bind(StatementPlans::class, MariaDbStatementPlans::class);
         $this->app->bind(TableStore::class, static fn (Application $app): TableStore => new MariaDbTableStore($app->make('db'), base_path(config('spring.var').'/tmp')));
@@ -141,6 +148,7 @@ final class AppServiceProvider extends ServiceProvider
             $looked = microtime(true);
             try {
                 app(Runs::class)->rescue();
+                ChangeSets::rescue();
                 app(DoorBook::class)->align();
             } catch (\PDOException) {
                 // The database is away; there will be another look.

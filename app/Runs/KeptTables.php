@@ -20,8 +20,12 @@ use Illuminate\Support\Facades\DB;
 /**
  * What the workspace knows of the tables it keeps.
  */
-final class KeptTables
+final readonly class KeptTables
 {
+    public function __construct(private InPlace $afterwards)
+    {
+    }
+
     /**
      * A table belongs to the endpoint that made it; another one does not write over it.
      *
@@ -59,6 +63,7 @@ final class KeptTables
             }
             $run->fill(['state' => RunState::Done] + $outcome)->save();
         });
+        $this->afterwards->tables($run);
     }
 
     /**

@@ -75,7 +75,7 @@ final readonly class AskDefinition
         }
         $excused = $this->body?->excused($filled) ?? [];
         foreach ($this->inputs as $input) {
-            if (! isset($faults[$input->name]) && $input->required && $input->chosen($given[$input->name] ?? null) === [] && ! in_array($input->name, $excused, true)) {
+            if (! isset($faults[$input->name]) && $input->required && in_array($input->chosen($given[$input->name] ?? null), [[], [Input::NOTHING]], true) && ! in_array($input->name, $excused, true)) {
                 $because = $this->body?->demanded($input->name, $filled);
                 $faults[$input->name] = $because === null ? InvalidInput::missing($input->name) : InvalidInput::because($input->name, $because);
             }
@@ -92,7 +92,7 @@ final readonly class AskDefinition
      */
     public function filled(array $given): array
     {
-        return array_values(array_map(static fn (Input $input): string => $input->name, array_filter($this->inputs, static fn (Input $input): bool => $input->fixed === null && ! in_array($given[$input->name] ?? [], [[], ['']], true) && $given[$input->name] !== $input->default)));
+        return array_values(array_map(static fn (Input $input): string => $input->name, array_filter($this->inputs, static fn (Input $input): bool => $input->fixed === null && ! in_array($given[$input->name] ?? [], [[], [''], [Input::NOTHING]], true) && $given[$input->name] !== $input->default)));
     }
 
     /**

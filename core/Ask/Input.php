@@ -14,6 +14,9 @@ use DeepSpring\Value\JsonText;
  */
 final readonly class Input
 {
+    /** Given in place of a value, says that there shall be none: null in a JSON body, nothing in one of another kind. */
+    public const NOTHING = "\0nothing";
+
     /**
      * @param  list<string>|null  $fixed
      * @param  list<string>|null  $try
@@ -105,8 +108,8 @@ final readonly class Input
         if ($this->many === null && count($values) > 1) {
             return 'takes one value; to send several, say how they are joined';
         }
-        foreach ($values as $value) {
-            $fault = ($value === '' && $this->sendEmpty ? null : $this->type->fault($value))
+        foreach ($values === [self::NOTHING] && $this->in === Place::Body ? [] : $values as $value) {
+            $fault = ($value === self::NOTHING ? 'can be emptied only where it stands in a body' : null) ?? ($value === '' && $this->sendEmpty ? null : $this->type->fault($value))
                 ?? ($this->choices !== null && ! in_array($value, $this->choices, true) ? "\"$value\" is none of ".implode(', ', $this->choices) : null)
                 ?? $this->edmFault($value)
                 ?? ($this->in === Place::Path && $this->edm === null && in_array($value, ['', '.', '..'], true) ? "\"$value\" cannot stand in a path, where it would mean another address" : null)
@@ -135,9 +138,9 @@ final readonly class Input
     /**
      * A value as a JSON document holds it.
      */
-    public function json(string $value): JsonText|string|bool
+    public function json(string $value): JsonText|string|bool|null
     {
-        return $this->edm?->json($value) ?? $this->type->json($value);
+        return $value === self::NOTHING ? null : $this->edm?->json($value) ?? $this->type->json($value);
     }
 
     private function edmFault(string $value): ?string

@@ -49,12 +49,20 @@ final readonly class InputValues
      */
     public function all(string $name): array
     {
-        return $this->values[$name] ?? [];
+        return array_values(array_diff($this->values[$name] ?? [], [Input::NOTHING]));
     }
 
     public function isGiven(string $name): bool
     {
-        return $this->all($name) !== [];
+        return ($this->values[$name] ?? []) !== [];
+    }
+
+    /**
+     * Whether it is there to say that there shall be no value.
+     */
+    public function isNothing(string $name): bool
+    {
+        return ($this->values[$name] ?? []) === [Input::NOTHING];
     }
 
     /**
@@ -79,6 +87,9 @@ final readonly class InputValues
     public function json(string $name): mixed
     {
         $input = $this->input($name);
+        if ($this->isNothing($name)) {
+            return null;
+        }
         $values = array_map($input->json(...), $this->all($name));
 
         return $input->many === null ? $values[0] : $values;

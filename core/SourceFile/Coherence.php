@@ -46,9 +46,9 @@ final class Coherence
     public function faults(): array
     {
         $this->faults = [];
-        $slugs = [];
-        $tables = [];
+        [$slugs, $tables] = [[], []];
         $known = array_fill_keys($this->known, true);
+        $change = new ChangeCoherence($this->document, $this->fault(...));
         $keep = new KeepCoherence($this->document['source'], $this->paths, $this->fault(...), $this->isSound(...));
         foreach ($this->document['endpoints'] ?? [] as $number => $endpoint) {
             $at = "endpoints[$number]";
@@ -56,6 +56,7 @@ final class Coherence
                 $this->fault("$at.slug", "\"{$endpoint['slug']}\" is the slug of endpoints[{$slugs[$endpoint['slug']]}] already.");
             }
             $slugs[$endpoint['slug']] = $number;
+            $change->endpoint($endpoint, $at);
             if (isset($known[$number])) {
                 foreach (isset($endpoint['flatten']) ? Plan::tablesIn($endpoint['flatten']) : [] as $table) {
                     $this->table($table['table'], "$at.flatten", $tables);

@@ -21,7 +21,7 @@ final readonly class LoansDesk implements StandIn
 
     private const SCOPES = ['loans.read', 'loans.write'];
 
-    public function __construct(private Loans $loans, private Desk $desk, private Register $register)
+    public function __construct(private Loans $loans, private Desk $desk, private Register $register, private Weather $weather)
     {
     }
 
@@ -42,18 +42,17 @@ final readonly class LoansDesk implements StandIn
             if (! in_array('loans.write', explode(' ', $scope), true)) {
                 return Response::json(['error' => 'insufficient_scope', 'message' => 'This needs the scope loans.write.'], 403, ['WWW-Authenticate' => 'Bearer realm="loans-desk", error="insufficient_scope", scope="loans.write"']);
             }
-            $written = $this->register->answer($request);
-            if ($written !== null) {
-                return $written;
-            }
 
-            return Response::json(['error' => 'method_not_allowed', 'message' => 'This address does not take that method.'], 405, ['Allow' => 'GET']);
+            return $this->weather->over($request, fn (): Response => $this->register->answer($request) ?? Response::json(['error' => 'method_not_allowed', 'message' => 'This address does not take that method.'], 405, ['Allow' => 'GET']));
         }
         if (preg_match('#^/v2/loans(?:/([a-z-]+))?$#D', $request->path, $part) === 1 && (! isset($part[1]) || isset(Words::HOUSES[$part[1]]))) {
             return $this->list($request, $part[1] ?? null);
         }
+        if ($request->path === '/v2/effects') {
+            return Response::json($this->register->effects());
+        }
         if (preg_match('#^/v2/loans/(\d{1,9})$#D', $request->path, $part) === 1 && $this->loans->has((int) $part[1])) {
-            return Response::json($this->loans->loan((int) $part[1], true));
+            return Register::withState($this->loans->loan((int) $part[1], true));
         }
 
         return Response::json(['error' => 'not_found', 'message' => 'No such loan or house.'], 404);

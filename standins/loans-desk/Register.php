@@ -22,6 +22,9 @@ final readonly class Register
 
     public function answer(Request $request): ?Response
     {
+        if ($request->method === 'POST' && $request->path === '/v2/loans/batch') {
+            return $this->batch($request);
+        }
         if ($request->method === 'POST' && $request->path === '/v2/loans') {
             return $this->once($request, fn (): Response => $this->create($request));
         }
@@ -34,6 +37,7 @@ final readonly class Register
         }
 
         return match (true) {
+            isset($request->headers['if-match']) && $request->headers['if-match'] !== self::state($loan) => Response::json(['error' => 'precondition_failed', 'message' => 'The loan was changed meanwhile.'], 412),
             $request->method === 'PATCH' && ! isset($part[2]) => $this->change($loan, $request),
             $request->method === 'DELETE' && ! isset($part[2]) => $this->withdraw($loan),
             $request->method === 'POST' && isset($part[2]) => $this->once($request, fn (): Response => $this->close($loan)),
@@ -59,7 +63,7 @@ final readonly class Register
         });
         $this->keep($id, $given + ['status' => 'open', 'house' => 'north-quay']);
 
-        return Response::json($this->loans->loan($id, true), 201, ['Location' => Request::origin()."/loans-desk/v2/loans/$id"]);
+        return self::withState($this->loans->loan($id, true), 201, ['Location' => Request::origin()."/loans-desk/v2/loans/$id"]);
     }
 
     /**
@@ -80,7 +84,55 @@ final readonly class Register
         }
         $this->keep($loan['id'], $given);
 
-        return Response::json($this->loans->loan($loan['id'], true));
+        return self::withState($this->loans->loan($loan['id'], true));
+    }
+
+    /**
+     * @param  array<string, mixed>|null  $loan
+     * @param  array<string, string>  $headers
+     */
+    public static function withState(?array $loan, int $status = 200, array $headers = []): Response
+    {
+        return Response::json($loan, $status, $headers + ($loan === null ? [] : ['ETag' => self::state($loan)]));
+    }
+
+    /**
+     * @param  array<string, mixed>  $loan
+     */
+    private static function state(array $loan): string
+    {
+        return '"'.substr(md5((string) json_encode($loan)), 0, 8).'"';
+    }
+
+    /**
+     * What was done, and how often, by the number of the loan.
+     *
+     * @return array{count: int, by: array<array-key, int>}
+     */
+    public function effects(): array
+    {
+        $by = $this->notes->read()['effects'] ?? [];
+
+        return ['count' => array_sum($by), 'by' => $by];
+    }
+
+    /**
+     * Several changes at once, each with its own answer (RFC 4918 §11.1, RFC 9457).
+     */
+    private function batch(Request $request): Response
+    {
+        $given = json_decode($request->body, true);
+        if (! is_array($given) || ! is_array($given['changes'] ?? null) || count($given['changes']) > 100) {
+            return Response::json(['error' => 'bad_request', 'message' => 'The body must be {"changes": [{"id": …, …}]}, at most 100.'], 400);
+        }
+        $results = [];
+        foreach ($given['changes'] as $one) {
+            $loan = is_array($one) && is_int($one['id'] ?? null) ? $this->loans->loan($one['id'], true) : null;
+            $answer = $loan === null ? Response::json(['error' => 'not_found', 'message' => 'No such loan.'], 404) : $this->change($loan, new Request('PATCH', '', [], [], (string) json_encode(array_diff_key($one, ['id' => 1]))));
+            $results[] = ['id' => $one['id'] ?? null, 'status' => $answer->status, 'body' => json_decode($answer->body, true)];
+        }
+
+        return Response::json(['results' => $results], array_filter($results, static fn (array $one): bool => $one['status'] >= 400) === [] ? 200 : 207);
     }
 
     /**
@@ -188,6 +240,7 @@ final readonly class Register
     {
         $this->notes->change(static function (array $state) use ($id, $given): array {
             $state['made'][$id] = $given + ($state['made'][$id] ?? []);
+            $state['effects'][$id] = ($state['effects'][$id] ?? 0) + 1;
 
             return [$state, null];
         });

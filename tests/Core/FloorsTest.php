@@ -15,7 +15,7 @@ final class FloorsTest extends TestCase
 {
     private const CORE = [
         10 => ['Catalog'],
-        9 => ['Describe', 'Share', 'Export', 'Suggest', 'Indexing'],
+        9 => ['Describe', 'Share', 'Export', 'Suggest', 'Indexing', 'Change'],
         8 => ['SourceFile'],
         7 => ['Diagnose'],
         6 => ['Onward', 'Pace', 'Increment', 'Check'],
@@ -32,7 +32,7 @@ final class FloorsTest extends TestCase
         8 => ['Console'],
         7 => ['Http'],
         6 => ['View', 'Operations', 'Outlets'],
-        5 => ['Sources', 'OData', 'Imports', 'Queries', 'People', 'Environments', 'Notes'],
+        5 => ['Sources', 'OData', 'Imports', 'Changes', 'Queries', 'People', 'Environments', 'Notes'],
         4 => ['Runs', 'Schedules'],
         3 => ['Pipeline'],
         2 => ['Reservoir', 'Transport', 'Access', 'Pace', 'Evidence'],

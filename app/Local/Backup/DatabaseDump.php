@@ -46,7 +46,7 @@ final readonly class DatabaseDump
             $this->run($this->command($options, $withoutPages), $archive);
             $archive->close();
             $archive->open('log.sql');
-            $this->run([...$this->start($options), '--no-create-info', '--skip-triggers', "{$this->schema}_log", 'entries'], $archive);
+            $this->run([...$this->start($options), '--no-create-info', '--skip-triggers', "{$this->schema}_log", 'entries', 'journal'], $archive);
             $archive->close();
         } finally {
             @unlink($options);

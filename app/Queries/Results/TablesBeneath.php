@@ -55,10 +55,10 @@ final class TablesBeneath
      */
     private static function marks(Environment $environment, array $names): ?array
     {
-        $kept = KeptTable::query()->where('environment_id', $environment->id)->whereIn('name', $names)->orderBy('name')->get(['name', 'run_id', 'rows', 'is_view', 'refreshed_at']);
+        $kept = KeptTable::query()->where('environment_id', $environment->id)->whereIn('name', $names)->orderBy('name')->get(['name', 'run_id', 'rows', 'patches', 'is_view', 'refreshed_at']);
         $marks = [];
         foreach ($kept as $table) {
-            $marks[$table->name] = $table->is_view ? 'view' : "$table->run_id {$table->refreshed_at->format('Y-m-d H:i:s.u')} $table->rows";
+            $marks[$table->name] = $table->is_view ? 'view' : $table->mark();
         }
 
         // What is no kept table is read from its service, or an earlier state.

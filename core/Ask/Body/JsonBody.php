@@ -157,8 +157,12 @@ final readonly class JsonBody implements Body
         return array_values(array_filter($built, static fn (mixed $one): bool => $one !== Absent::It));
     }
 
-    private function object(\stdClass $raw, InputValues $values, string $path): \stdClass|Absent
+    private function object(\stdClass $raw, InputValues $values, string $path): \stdClass|Absent|null
     {
+        // One of which nothing shall be left goes as a whole.
+        if (in_array($path, $this->optional, true) && array_filter($this->inside($path), $values->isFilled(...)) === [] && array_filter($this->inside($path), $values->isNothing(...)) !== []) {
+            return null;
+        }
         if (in_array($path, $this->optional, true) && ! $this->keepEmpty && array_filter($this->inside($path), $values->isFilled(...)) === []) {
             return Absent::It;
         }

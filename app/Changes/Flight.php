@@ -1,0 +1,80 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Changes;
+
+use App\Models\Change;
+use App\Transport\Sent;
+use App\Transport\Transfer;
+use DeepSpring\Change\AskedChange;
+use DeepSpring\Change\ChangeState;
+
+/**
+ * One change on its way: first the record is looked at, then the change is sent, then it is looked at again where that
+ * is needed.
+ */
+final class Flight
+{
+    public FlightStep $step = FlightStep::Write;
+
+    public ?Transfer $transfer = null;
+
+    /** Moment of the clock that only goes on, before which nothing leaves. */
+    public float $at = 0.0;
+
+    /** Of the present step. */
+    public int $tries = 0;
+
+    /** How often the change itself left. */
+    public int $writes = 0;
+
+    public int $generation = 0;
+
+    public bool $isRenewed = false;
+
+    /** The state that the service says the record has. */
+    public ?string $etag = null;
+
+    /** The record as it was seen last. */
+    public ?SeenRecord $seen = null;
+
+    /** What came of the change itself; null as long as it did not leave, or no answer came. */
+    public ?Sent $written = null;
+
+    public ?string $request = null;
+
+    /** What it came to; null while it is on its way. */
+    public ?ChangeState $outcome = null;
+
+    public string $reason = '';
+
+    /** @var array<string, string> by column */
+    public array $faults = [];
+
+    /** @var array<string, string|null>|null */
+    public ?array $theirs = null;
+
+    /** Whether something was changed by it, and not only found to be so. */
+    public bool $hasEffect = false;
+
+    public function __construct(public readonly Change $change, public AskedChange $asked, public readonly bool $mayRepeat)
+    {
+    }
+
+    public function ends(ChangeState $outcome, string $reason = '', bool $hasEffect = false): void
+    {
+        $this->outcome = $outcome;
+        $this->reason = $reason;
+        $this->hasEffect = $hasEffect;
+    }
+
+    public function goesOn(FlightStep $step, float $at = 0.0): void
+    {
+        if ($step !== $this->step) {
+            $this->tries = 0;
+        }
+        $this->step = $step;
+        $this->at = $at;
+    }
+}

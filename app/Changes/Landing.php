@@ -1,0 +1,135 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Changes;
+
+use App\Evidence\EvidenceWriter;
+use App\Models\Change;
+use App\Models\ChangeSet;
+use App\Pipeline\SourceConnection;
+use App\Reservoir\KeepFailed;
+use App\Secrets\Vault;
+use App\Transport\Transport;
+use DeepSpring\Change\ChangeState;
+use DeepSpring\Change\RecordAct;
+use DeepSpring\Flatten\Mask\Concealing;
+use DeepSpring\Flatten\Plan;
+use Illuminate\Support\Facades\DB;
+use Psr\Http\Message\RequestInterface;
+
+/**
+ * What came of changes, written down: the change and its entry in the journal in one transaction, then the kept rows.
+ * In that order, so that a refresh that puts older rows in place finds the change and puts it in again.
+ */
+final class Landing
+{
+    private ChangeSet $set;
+
+    private ChangeTable $table;
+
+    private KeptRows $rows;
+
+    private SourceConnection $connection;
+
+    public function __construct(private readonly Vault $vault)
+    {
+    }
+
+    public function open(ChangeSet $set, ChangeTable $table, KeptRows $rows, SourceConnection $connection): void
+    {
+        [$this->set, $this->table, $this->rows, $this->connection] = [$set, $table, $rows, $connection];
+    }
+
+    /**
+     * A request as it may be shown.
+     */
+    public function described(RequestInterface $request): string
+    {
+        $mask = $this->connection->mask();
+        $body = (string) $request->getBody();
+
+        return EvidenceWriter::head(Transport::completed($request), $mask).($body === '' ? '' : "\n".EvidenceWriter::readable($mask->apply($body)));
+    }
+
+    /**
+     * @param  non-empty-list<Flight>  $flights
+     */
+    public function land(array $flights): void
+    {
+        DB::transaction(function () use ($flights): void {
+            $entries = [];
+            foreach ($flights as $flight) {
+                $this->settle($flight);
+                if ($flight->writes > 0 || $flight->outcome === ChangeState::Unknown || $flight->hasEffect) {
+                    $entries[] = Journal::row($this->set, $flight->change, $this->table, $flight->outcome ?? ChangeState::Unknown, (string) $flight->request, $this->answer($flight), $flight->reason);
+                }
+            }
+            Journal::add($entries);
+        }, 5);
+        try {
+            $this->follow($flights);
+        } catch (KeepFailed $failed) {
+            Change::query()->whereIn('id', array_map(static fn (Flight $flight): int => $flight->change->id, $flights))->where('state', ChangeState::Done)->whereNull('reason')->update(['reason' => mb_substr("{$failed->getMessage()} The next refresh brings it.", 0, 1000)]);
+        }
+    }
+
+    private function settle(Flight $flight): void
+    {
+        $change = $flight->change;
+        $now = now()->format('Y-m-d H:i:s.u');
+        $isDone = $flight->outcome === ChangeState::Done;
+        $change->status = $flight->written->status ?? $change->status;
+        $change->milliseconds = $flight->written === null ? $change->milliseconds : (int) round($flight->written->timing->total);
+        if ($isDone && $change->kind === RecordAct::Create && $flight->seen !== null) {
+            $change->key = $this->table->key($flight->seen->row);
+        }
+        $values = [
+            'state' => $flight->outcome->value ?? ChangeState::Unknown->value, 'reason' => $flight->reason === '' ? null : mb_substr($flight->reason, 0, 1000), 'faults' => json_encode((object) $flight->faults, JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE),
+            'theirs' => $flight->theirs === null ? null : json_encode($flight->theirs, JSON_UNESCAPED_UNICODE), 'status' => $change->status, 'milliseconds' => $change->milliseconds, 'tries' => $change->tries + $flight->writes,
+            'done_at' => $isDone ? $now : null, 'record' => $isDone && $flight->seen !== null ? gzdeflate($flight->seen->body, 1) : null,
+            'key' => $change->key === null ? null : json_encode($change->key, JSON_UNESCAPED_UNICODE), 'key_hash' => $change->key === null ? null : Change::hash($change->key),
+        ];
+        Change::query()->whereKey($change->id)->toBase()->update($values);
+    }
+
+    private function answer(Flight $flight): string
+    {
+        $sent = $flight->written;
+        if ($sent === null) {
+            return '';
+        }
+        if ($sent->status === null) {
+            return $this->connection->mask()->apply($sent->detail);
+        }
+        $clean = $this->connection->clean($sent);
+        $plan = new Plan($this->table->plan->table);
+        $body = $plan->isMasked() ? (new Concealing($plan, $flight->asked->bound->endpoint->answer(), $this->vault->masks()))->body($clean->body, $clean->contentType(), $sent->status >= 400) : $clean->body;
+
+        return "$sent->status $sent->reason".($body === null ? ' (not kept: what is masked could not be taken out)' : ($body === '' ? '' : "\n\n$body"));
+    }
+
+    /**
+     * @param  list<Flight>  $flights
+     *
+     * @throws KeepFailed
+     */
+    private function follow(array $flights): void
+    {
+        $seen = $gone = [];
+        foreach ($flights as $flight) {
+            if ($flight->outcome !== ChangeState::Done) {
+                continue;
+            }
+            if ($flight->change->kind === RecordAct::Delete) {
+                $flight->change->key === null || $gone[] = $flight->change->key;
+            } elseif ($flight->seen !== null) {
+                $seen[] = $flight->seen;
+            } elseif ($flight->change->kind === RecordAct::Update && $flight->change->key !== null) {
+                $this->rows->set($flight->change->key, $flight->change->after);
+            }
+        }
+        $this->rows->put($seen);
+        $this->rows->remove($gone);
+    }
+}

@@ -1,0 +1,110 @@
+<?php
+
+declare(strict_types=1);
+
+namespace DeepSpring\SourceFile;
+
+use DeepSpring\Ask\EndpointRole;
+use DeepSpring\Value\NearestName;
+
+/**
+ * What must fit together in how records are changed: endpoints that are there and do what they are named for, inputs
+ * and columns that exist, a key by which a record is found.
+ */
+final readonly class ChangeCoherence
+{
+    /**
+     * @param  array<string, mixed>  $document
+     * @param  \Closure(string, string): void  $fault  told the place and what is wrong there
+     */
+    public function __construct(private array $document, private \Closure $fault)
+    {
+    }
+
+    /**
+     * @param  array<string, mixed>  $endpoint
+     * @param  string  $at  its place
+     */
+    public function endpoint(array $endpoint, string $at): void
+    {
+        $change = $endpoint['change'] ?? [];
+        // Which columns there are follows from a choice once the metadata is known.
+        if ($change === [] || isset($endpoint['entity_set']) && ! isset($endpoint['flatten'])) {
+            return;
+        }
+        if (($endpoint['flatten']['key'] ?? []) === []) {
+            ($this->fault)("$at.change", 'Records are changed by their key, and the table has none: say under flatten which columns it is.');
+
+            return;
+        }
+        $columns = array_column($endpoint['flatten']['columns'] ?? [], 'name');
+        foreach (['get', 'create', 'update', 'delete'] as $role) {
+            isset($change[$role]) && $this->binding($change[$role], EndpointRole::from($role), $columns, "$at.change.$role");
+        }
+        foreach ($change['actions'] ?? [] as $number => $action) {
+            $this->binding($action, null, $columns, "$at.change.actions[$number]");
+        }
+        foreach ($change['columns'] ?? [] as $number => $name) {
+            $this->column($name, $columns, "$at.change.columns[$number]");
+        }
+        foreach (array_keys($change['offered'] ?? []) as $name) {
+            $this->column((string) $name, $columns, "$at.change.offered.$name");
+        }
+        foreach ($change['approval']['in'] ?? [] as $number => $environment) {
+            if (! isset($this->document['source']['environments'][$environment])) {
+                ($this->fault)("$at.change.approval.in[$number]", "The source has no environment \"$environment\".");
+            }
+        }
+    }
+
+    /**
+     * @param  array{endpoint: string, inputs?: array<string, string>}  $binding
+     * @param  list<string>  $columns
+     */
+    private function binding(array $binding, ?EndpointRole $role, array $columns, string $at): void
+    {
+        $endpoints = array_column($this->document['endpoints'] ?? [], null, 'slug');
+        $found = $endpoints[$binding['endpoint']] ?? null;
+        if ($found === null) {
+            ($this->fault)("$at.endpoint", "There is no endpoint \"{$binding['endpoint']}\"".self::meant($binding['endpoint'], array_map(strval(...), array_keys($endpoints))));
+
+            return;
+        }
+        $does = (new EndpointDefinition($found))->does();
+        if ($role !== null && $does !== $role) {
+            ($this->fault)("$at.endpoint", "\"{$binding['endpoint']}\" is said to {$does->value}, and not to {$role->value}.");
+        }
+        if ($role === null && ! $does->writes()) {
+            ($this->fault)("$at.endpoint", "\"{$binding['endpoint']}\" only reads: it is no action.");
+        }
+        $inputs = array_column($found['ask']['inputs'] ?? [], null, 'name');
+        foreach ($binding['inputs'] ?? [] as $input => $column) {
+            if (! isset($inputs[$input])) {
+                ($this->fault)("$at.inputs.$input", "\"{$binding['endpoint']}\" has no input \"$input\"".self::meant((string) $input, array_map(strval(...), array_keys($inputs))));
+            } elseif (isset($inputs[$input]['fixed'])) {
+                ($this->fault)("$at.inputs.$input", "\"$input\" is fixed in \"{$binding['endpoint']}\", so no column can fill it.");
+            }
+            $this->column($column, $columns, "$at.inputs.$input");
+        }
+    }
+
+    /**
+     * @param  list<string>  $columns
+     */
+    private function column(string $name, array $columns, string $at): void
+    {
+        if (! in_array($name, $columns, true)) {
+            ($this->fault)($at, "The table has no column \"$name\"".self::meant($name, $columns));
+        }
+    }
+
+    /**
+     * @param  list<string>  $known
+     */
+    private static function meant(string $name, array $known): string
+    {
+        $near = NearestName::to($name, $known);
+
+        return $near === null ? '.' : "; \"$near\" was probably meant.";
+    }
+}
