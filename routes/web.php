@@ -2,6 +2,10 @@
 
 declare(strict_types=1);
 
+use App\Http\Changes\BulkController;
+use App\Http\Changes\ChangeController;
+use App\Http\Changes\ChangeSettingsController;
+use App\Http\Changes\JournalController;
 use App\Http\Checks\CheckController;
 use App\Http\Docs\DocsController;
 use App\Http\Endpoints\CompareController;
@@ -188,6 +192,10 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/lookup', [LookupController::class, 'update'])->scopeBindings()->name('endpoints.lookup.update');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/lookup/try', [LookupController::class, 'try'])->scopeBindings()->name('endpoints.lookup.try');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/lookup/keep', [LookupController::class, 'keep'])->scopeBindings()->name('endpoints.lookup.keep');
+    Route::get('/sources/{source}/endpoints/{endpoint:slug}/change', [ChangeSettingsController::class, 'show'])->scopeBindings()->name('endpoints.change');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/change', [ChangeSettingsController::class, 'update'])->scopeBindings()->name('endpoints.change.update');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/change/rights', [ChangeSettingsController::class, 'give'])->scopeBindings()->name('endpoints.change.give');
+    Route::post('/sources/{source}/endpoints/{endpoint:slug}/change/prove', [ChangeSettingsController::class, 'prove'])->scopeBindings()->name('endpoints.change.prove');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/checks', [CheckController::class, 'show'])->scopeBindings()->name('endpoints.checks');
     Route::post('/sources/{source}/endpoints/{endpoint:slug}/checks', [CheckController::class, 'update'])->scopeBindings()->name('endpoints.checks.update');
     Route::get('/sources/{source}/endpoints/{endpoint:slug}/checks/tried', [CheckController::class, 'tried'])->scopeBindings()->name('endpoints.checks.tried');
@@ -227,6 +235,25 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::get('/tables/{name}/origin', OriginController::class)->name('tables.origin');
     Route::post('/tables/{name}/refresh', [TableController::class, 'refresh'])->name('tables.refresh');
     Route::delete('/tables/{name}', [TableController::class, 'destroy'])->name('tables.destroy');
+    Route::get('/tables/{name}/change', [ChangeController::class, 'show'])->name('changes.show');
+    Route::post('/tables/{name}/change/cells', [ChangeController::class, 'cells'])->name('changes.cells');
+    Route::post('/tables/{name}/change/rows', [ChangeController::class, 'rows'])->name('changes.rows');
+    Route::get('/tables/{name}/change/look', [ChangeController::class, 'look'])->name('changes.look');
+    Route::get('/tables/{name}/change/offered', [ChangeController::class, 'offered'])->name('changes.offered');
+    Route::post('/tables/{name}/change/send', [ChangeController::class, 'send'])->name('changes.send');
+    Route::post('/tables/{name}/change/stop', [ChangeController::class, 'stop'])->name('changes.stop');
+    Route::post('/tables/{name}/change/share', [ChangeController::class, 'share'])->name('changes.share');
+    Route::post('/tables/{name}/change/settle', [ChangeController::class, 'settle'])->name('changes.settle');
+    Route::post('/tables/{name}/change/sets/{set}/approve', [ChangeController::class, 'approve'])->whereNumber('set')->name('changes.approve');
+    Route::get('/tables/{name}/change/bulk', [BulkController::class, 'show'])->name('changes.bulk');
+    Route::post('/tables/{name}/change/bulk', [BulkController::class, 'store'])->name('changes.bulk.store');
+    Route::get('/tables/{name}/change/bulk/{set}', [BulkController::class, 'set'])->whereNumber('set')->name('changes.bulk.set');
+    Route::post('/tables/{name}/change/bulk/{set}', [BulkController::class, 'update'])->whereNumber('set')->name('changes.bulk.update');
+    Route::get('/tables/{name}/change/bulk/{set}/refusals.csv', [BulkController::class, 'refusals'])->whereNumber('set')->name('changes.bulk.refusals');
+    Route::get('/journal', [JournalController::class, 'index'])->name('journal.index');
+    Route::get('/journal/export', [JournalController::class, 'export'])->name('journal.export');
+    Route::get('/journal/{entry}', [JournalController::class, 'show'])->whereNumber('entry')->name('journal.show');
+    Route::post('/journal/{entry}/back', [JournalController::class, 'back'])->whereNumber('entry')->name('journal.back');
     Route::get('/tables/{name}/profile', [ProfileController::class, 'show'])->name('tables.profile');
     Route::post('/tables/{name}/profile', [ProfileController::class, 'take'])->name('tables.profile.take');
     Route::get('/tables/{name}/history', [HistoryController::class, 'show'])->name('tables.history');

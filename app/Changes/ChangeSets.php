@@ -33,10 +33,11 @@ final readonly class ChangeSets
      * Has a set sent, or asks for approval where the source wants one.
      *
      * @param  int|null  $first  how many are sent before it stops by itself
+     * @param  bool  $queue  whether a worker sends it, and not the caller
      *
      * @throws CannotChange
      */
-    public function send(ChangeSet $set, ChangeTable $table, User $by, ?int $first = null): void
+    public function send(ChangeSet $set, ChangeTable $table, User $by, ?int $first = null, bool $queue = true): void
     {
         if ($set->user_id !== $by->id) {
             throw CannotChange::because('Only who made these changes sends them; what is sent carries that name.');
@@ -54,7 +55,7 @@ final readonly class ChangeSets
 
             return;
         }
-        $this->queue($set, $first);
+        $this->queue($set, $first, $queue);
     }
 
     /**
@@ -149,9 +150,9 @@ final readonly class ChangeSets
         }
     }
 
-    private function queue(ChangeSet $set, ?int $first): void
+    private function queue(ChangeSet $set, ?int $first, bool $queue = true): void
     {
         $set->update(['state' => ChangeSetState::Queued, 'first' => $first, 'stop_how' => null, 'ended' => null, 'ended_at' => null]);
-        ChangeJob::dispatch($set->id)->afterCommit();
+        $queue && ChangeJob::dispatch($set->id)->afterCommit();
     }
 }

@@ -41,11 +41,34 @@ final readonly class ChangeTable
         return $file === null || $plan === null ? null : new self($table, $file, $plan);
     }
 
+    /**
+     * As a draft says it.
+     */
+    public static function drafted(KeptTable $table, SourceFile $file, ChangePlan $plan): self
+    {
+        return new self($table, $file, $plan);
+    }
+
     public static function named(Endpoint $endpoint, Environment $environment, string $name): ?self
     {
         $table = KeptTable::query()->with('endpoint.source', 'environment')->where(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'name' => $name])->first();
 
         return $table === null ? null : self::of($table);
+    }
+
+    /**
+     * The key, then what can be changed, then the rest.
+     *
+     * @return list<KeptColumn>
+     */
+    public function columns(): array
+    {
+        $rank = fn (KeptColumn $column): int => in_array($column->given, $this->plan->table->key, true) ? 0 : (($one = $this->changeable[$column->given] ?? null) !== null && ($one->inUpdate || $one->inCreate) ? 1 : 2);
+        $columns = $this->table->keptColumns();
+        // Sorting is stable, so each kind keeps its order.
+        usort($columns, static fn (KeptColumn $one, KeptColumn $other): int => $rank($one) <=> $rank($other));
+
+        return $columns;
     }
 
     /**

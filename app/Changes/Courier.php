@@ -44,6 +44,9 @@ final class Courier
 
     private int $sentNow = 0;
 
+    /** @var array<string, int> what came of those that were on their way, by state */
+    private array $landed = [];
+
     private ?string $stops = null;
 
     public function __construct(private readonly SourceConnections $connections, private readonly Vault $vault, private readonly RateLimitStore $rates, private readonly RowPatches $patches, private readonly Landing $landing)
@@ -62,7 +65,7 @@ final class Courier
             return;
         }
         $set->refresh();
-        [$this->flights, $this->sentNow, $this->stops] = [[], 0, null];
+        [$this->flights, $this->sentNow, $this->landed, $this->stops] = [[], 0, [], null];
         try {
             // What an earlier process was sending when it died, nobody knows.
             Change::query()->where(['change_set_id' => $set->id, 'state' => ChangeState::Sending])->update(['state' => ChangeState::Unknown]);
@@ -106,7 +109,7 @@ final class Courier
                     $rules->begin($flight, $isUnknown);
                 }
                 if ($this->flights === []) {
-                    return $this->stops ?? ($set->first !== null && $this->sentNow >= $set->first ? 'Stopped after the first '.Phrase::number($set->first).', as it was asked to.' : 'All were sent.');
+                    return trim($this->told().' '.($this->stops ?? ($set->first !== null && $this->sentNow >= $set->first ? 'Stopped after the first '.Phrase::number($set->first).', as it was asked to.' : $this->left($set))));
                 }
                 $this->launch($connection, $pacer, $limits, $table);
                 $this->collect($connection, $pacer, $rules, $set);
@@ -118,6 +121,24 @@ final class Courier
             }
             $pacer->release();
         }
+    }
+
+    /**
+     * "3 done, 1 refused."
+     */
+    private function told(): string
+    {
+        $words = ['done' => 'done', 'refused' => 'refused', 'conflict' => 'changed meanwhile by somebody else', 'unknown' => 'unknown'];
+        $told = array_map(fn (string $state): string => Phrase::number($this->landed[$state]).' '.$words[$state], array_keys(array_intersect_key($words, $this->landed)));
+
+        return $told === [] ? 'Nothing was sent.' : implode(', ', $told).'.';
+    }
+
+    private function left(ChangeSet $set): string
+    {
+        $left = $set->changes()->where('state', ChangeState::Pending)->count();
+
+        return $left === 0 ? '' : Phrase::count($left, 'change').($left === 1 ? ' does' : ' do').' not fit, and '.($left === 1 ? 'was' : 'were').' not sent.';
     }
 
     private function launch(SourceConnection $connection, Pacer $pacer, Limits $limits, ChangeTable $table): void
@@ -178,6 +199,7 @@ final class Courier
             }
             if ($flight->outcome !== null) {
                 $landed[] = $flight;
+                $this->landed[$flight->outcome->value] = ($this->landed[$flight->outcome->value] ?? 0) + 1;
                 unset($this->flights[$id]);
                 $this->sentNow += $flight->writes > 0 ? 1 : 0;
                 if ($flight->outcome === ChangeState::Pending) {

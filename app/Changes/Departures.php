@@ -62,7 +62,7 @@ final class Departures
         $asked = $this->table->plan->asked($change->wanted());
         $against = $this->rights->against($change->wanted(), $bound->endpoint->slug);
         if ($asked->faults !== [] || $against !== []) {
-            $this->isUnknown || Change::query()->whereKey($change->id)->toBase()->update(['reason' => mb_substr(implode(' ', $against + $asked->faults), 0, 1000)]);
+            $against === [] || $this->isUnknown || Change::query()->whereKey($change->id)->toBase()->update(['reason' => mb_substr(implode(' ', $against), 0, 1000)]);
 
             return null;
         }

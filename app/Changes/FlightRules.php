@@ -202,7 +202,7 @@ final readonly class FlightRules
     private function refused(Flight $flight, Sent $sent): void
     {
         $clean = $this->connection->clean($sent);
-        $flight->faults = FieldErrors::read($clean->body)->byColumn($flight->asked->bound);
+        $flight->faults = array_diff_key(FieldErrors::read($clean->body)->byColumn($flight->asked->bound), ['' => 1]);
         $flight->ends(ChangeState::Refused, match ($sent->status) {
             428 => 'The service changes a record only for who says which state is meant (428): bind an endpoint that gets one, so that its ETag is known.',
             404, 410 => 'The record is no longer there.',

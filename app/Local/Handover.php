@@ -28,6 +28,8 @@ final readonly class Handover
         'origin' => 'Says where the values of a row were read',
         'feed' => 'Lists feeds, publishes one, turns it off, gives a key',
         'door' => 'Lists accounts of the database for tools that are not ours, gives one, withdraws it',
+        'change' => 'Changes records of a table at the service they come from, or says what that would do',
+        'journal' => 'Lists what was changed at services from here',
         'history' => 'Lists earlier states of a table, compares two of them',
         'indexes' => 'Lists the indexes of kept tables and proposes others, builds one, drops one',
         'forget' => 'Deletes a kept table, after saying what reads it',

@@ -21,6 +21,22 @@ interface TableRows
     public function read(KeptTable $table, array $columns, ?array $after = null): \Generator;
 
     /**
+     * Rows with these keys, as far as there are any.
+     *
+     * @param  list<string>  $columns
+     * @param  list<list<string>>  $keys
+     * @return list<list<string|null>>
+     */
+    public function withKeys(KeptTable $table, array $columns, array $keys): array;
+
+    /**
+     * Different values of a column, in their order; none where there is no such column.
+     *
+     * @return list<string>
+     */
+    public function values(KeptTable $table, string $column, int $most): array;
+
+    /**
      * Different combinations of values, in rows that have a value in each of some columns.
      *
      * @param  list<string>  $columns

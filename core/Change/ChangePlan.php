@@ -228,6 +228,11 @@ final readonly class ChangePlan
 
     private static function sentence(string $text): string
     {
+        if (preg_match('/^The input "[^"]*" needs a value\.$/D', $text) === 1) {
+            return 'A value is needed.';
+        }
+        $text = (string) preg_replace('/^The input "[^"]*" /', 'It ', $text);
+
         return mb_strtoupper(mb_substr($text, 0, 1)).mb_substr($text, 1);
     }
 

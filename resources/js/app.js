@@ -1,5 +1,6 @@
 import htmx from 'htmx.org';
 import './account.js';
+import { watchGrid } from './change/grid.js';
 import { watchChoices } from './choose.js';
 import { watchDocs } from './docs.js';
 import { watchEarly } from './early.js';
@@ -36,3 +37,4 @@ watchMap();
 watchDocs();
 watchOrigins();
 watchFeedTries();
+watchGrid();

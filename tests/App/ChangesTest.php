@@ -120,7 +120,7 @@ final class ChangesTest extends AppTestCase
         $change = $set->changes()->firstOrFail();
         self::assertSame([ChangeState::Done, null, 200], [$change->state, $change->reason, $change->status]);
         self::assertSame(['2031-04-30', 'Two "people", 日本'], [$this->kept(8812)['due'], $this->kept(8812)['note']]);
-        self::assertSame([ChangeSetState::Open, 'All were sent.'], [$set->state, $set->ended]);
+        self::assertSame([ChangeSetState::Open, '1 done.'], [$set->state, $set->ended]);
         [$entry] = $this->journal($set);
         self::assertSame(['done', 'update', '8812', 'grid', $this->analyst->name, 'trial'], [$entry->outcome, $entry->kind, $entry->record, $entry->via, $entry->person_name, $entry->environment]);
         self::assertSame($before['due'], $entry->before_['due']);

@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace App\Console\Commands;
 
 use App\Models\AllowedHost;
+use App\Models\ChangeRight;
 use App\Models\Consumer;
+use App\Models\Endpoint;
 use App\Models\Environment;
 use App\Models\KeptTable;
 use App\Models\Role;
@@ -111,6 +113,10 @@ final class Prepare extends Command
             }
             $store->publish($source, $builder);
             $this->fill(Source::query()->findOrFail($source->id), $trial, $builder, $tries, $runs, $refresh);
+        }
+        foreach (['loans-desk' => 'loans', 'stores' => 'positions'] as $source => $endpoint) {
+            ChangeRight::query()->create(['endpoint_id' => Endpoint::query()->where('slug', $endpoint)->whereHas('source', static fn ($of) => $of->where('slug', $source))->value('id'), 'environment_id' => $trial->id, 'role' => Role::Analyst]);
+            ChangeRight::query()->create(['endpoint_id' => Endpoint::query()->where('slug', $endpoint)->whereHas('source', static fn ($of) => $of->where('slug', $source))->value('id'), 'environment_id' => $trial->id, 'role' => Role::Builder]);
         }
         $this->handOut($builder, $trial, app(FeedBook::class));
         SavedQuery::query()->create(['user_id' => User::query()->where('role', Role::Analyst)->value('id'), 'name' => 'Cover by borrower', 'description' => 'What each borrower has out, and what it is insured for.', 'labels' => ['loans'], 'sql' => (string) file_get_contents(database_path('demo/cover-by-borrower.sql'))]);

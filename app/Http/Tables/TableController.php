@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http\Tables;
 
+use App\Changes\ChangeRights;
+use App\Changes\ChangeTable;
 use App\Http\Controller;
 use App\Models\Drift;
 use App\Models\Feed;
@@ -74,7 +76,7 @@ final class TableController extends Controller
         }
         $siblings = $together->whereNotIn('id', [$table->id])->values();
 
-        return view('tables.show', ['table' => $table, 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->text('q'), 'siblings' => $siblings, 'readers' => $removal->readers($together), 'feeds' => Feed::of($table->environment_id, array_values($together->pluck('name')->map(strval(...))->all())), 'run' => $table->endpoint->lastRun($this->environment()),
+        return view('tables.show', ['table' => $table, 'mayChange' => ChangeTable::of($table) !== null && ! ChangeRights::of($this->person(), $table->endpoint, $this->environment())->isNone(), 'page' => $page, 'fault' => $fault, 'order' => $order, 'search' => $this->text('q'), 'siblings' => $siblings, 'readers' => $removal->readers($together), 'feeds' => Feed::of($table->environment_id, array_values($together->pluck('name')->map(strval(...))->all())), 'run' => $table->endpoint->lastRun($this->environment()),
             'drifts' => Drift::open($this->environment(), $table->endpoint)->get(), 'history' => FieldHistory::of($table, $this->environment(), $this->text('fields') === 'all'), 'revealed' => $this->revealed($table, $page), 'showsIndexes' => $this->text('indexes') === '1',
             'readsChanges' => IncrementMark::query()->where(['endpoint_id' => $table->endpoint_id, 'environment_id' => $table->environment_id])->exists(),
             'found' => $this->text('q') === '' || $page === null ? null : $reader->found($table, $this->text('q')), 'asked' => $asked, 'notes' => Note::open($this->environment(), $this->person()->role)->where('endpoint_id', $table->endpoint_id)->whereIn('kind', [NoteKind::Refresh, NoteKind::Paused])->get(), 'checks' => CheckHistory::of($table), 'states' => TableState::query()->where(['environment_id' => $table->environment_id, 'table' => $table->name, 'ready' => true])->count(), 'unused' => TableIndex::of($table)->get()->filter(static fn (TableIndex $index): bool => $index->isUnused())->count()]);

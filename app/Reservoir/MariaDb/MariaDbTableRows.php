@@ -42,6 +42,29 @@ final readonly class MariaDbTableRows implements TableRows
         } while (count($rows) === self::AT_ONCE);
     }
 
+    public function withKeys(KeptTable $table, array $columns, array $keys): array
+    {
+        if ($keys === [] || $table->key === []) {
+            return [];
+        }
+        $key = implode(', ', array_map(Sql::name(...), $table->key));
+        $one = '('.implode(', ', array_fill(0, count($table->key), '?')).')';
+        // A list of single values is found by the index whatever their number.
+        $where = count($table->key) === 1 ? "$key IN (".implode(', ', array_fill(0, count($keys), '?')).')' : "($key) IN (".implode(', ', array_fill(0, count($keys), $one)).')';
+
+        return array_map(static fn (array $row): array => array_map(static fn (mixed $value): ?string => $value === null ? null : (string) $value, $row), $this->select('SELECT '.implode(', ', array_map(Sql::name(...), $columns)).' FROM '.Sql::table($table->environment->schema(), $table->name)." WHERE $where", array_merge(...$keys)));
+    }
+
+    public function values(KeptTable $table, string $column, int $most): array
+    {
+        if (! in_array($column, array_column($table->columns, 'name'), true)) {
+            return [];
+        }
+        $name = Sql::name($column);
+
+        return array_map(static fn (array $row): string => (string) $row[0], $this->select("SELECT DISTINCT $name FROM ".Sql::table($table->environment->schema(), $table->name)." WHERE $name IS NOT NULL ORDER BY $name LIMIT $most", []));
+    }
+
     public function distinct(KeptTable $table, array $columns): array
     {
         $names = array_map(Sql::name(...), $columns);

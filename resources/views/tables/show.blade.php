@@ -30,6 +30,7 @@
                 hx-post="{{ route('queries.export') }}" hx-vals="{{ json_encode(['sql' => $all, 'as' => $format->value, 'exact' => '1']) }}"
                 hx-target="#exported" hx-disabled-elt="#export button">{{ $format->label() }}</button></p>@endforeach
             <div class="mt-2" id="exported" aria-live="polite"></div></div></details>
+        @if ($mayChange)<a class="btn" href="{{ route('changes.show', $table->name) }}">Change rows</a>@endif
         <a class="btn" href="{{ route('queries.create', ['table' => $table->name]) }}">Query it</a>
         <form method="post" action="{{ route('outlets.store') }}">@csrf<input type="hidden" name="table" value="{{ $table->name }}"><button class="btn"
             title="Makes a feed of it, which nobody can read until you publish it">Hand it out</button></form>
@@ -78,6 +79,8 @@
     <p class="mb-3 text-sm"><a href="{{ route('tables.profile',
         $table->name) }}">What the columns are like</a> · <a href="{{ route('tables.history', $table->name) }}">History</a><span class="s"> {{ $states === 0 ?
         'nothing stays of it after a refresh' : \App\View\Show::count($states, 'earlier state').' to compare and query' }}</span></p>
+    @unless ($table->is_branch)@can('view', $table->endpoint->source)<p class="mb-3 text-sm"><a href="{{ route('endpoints.change', [$table->endpoint->source,
+        $table->endpoint]) }}">How records are changed</a> · <a href="{{ route('journal.index', ['table' => $table->name]) }}">Journal</a></p>@endcan @endunless
     @if ($checks !== [])@include('tables.checks')@elsecan('view', $table->endpoint->source)<p class="mb-3 text-sm"><a
         href="{{ route('endpoints.checks', [$table->endpoint->source, $table->endpoint]) }}">Add checks</a></p>@endif
     <details class="mb-3" id="indexes" @if ($showsIndexes || $errors->has('index')) open @endif><summary class="s">Indexes{{ $unused > 0 ?

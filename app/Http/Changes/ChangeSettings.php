@@ -1,0 +1,129 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Changes;
+
+use DeepSpring\Ask\EndpointRole;
+use DeepSpring\Change\BoundEndpoint;
+use DeepSpring\Change\ChangeProposal;
+use DeepSpring\SourceFile\EndpointDefinition;
+use DeepSpring\SourceFile\SourceFile;
+
+/**
+ * How records of an endpoint are changed, as a form shows it and gives it back.
+ */
+final readonly class ChangeSettings
+{
+    public const ROLES = ['get' => 'Get one', 'create' => 'Create', 'update' => 'Change', 'delete' => 'Delete'];
+
+    public ChangeProposal $proposal;
+
+    /** @var array<string, mixed> `change` of the source file */
+    public array $settings;
+
+    public function __construct(private SourceFile $file, private EndpointDefinition $list)
+    {
+        $this->proposal = ChangeProposal::of($file, $list);
+        $this->settings = $list->endpoint['change'] ?? [];
+    }
+
+    /**
+     * @return array<string, string> endpoints that could do that, slug → name
+     */
+    public function endpoints(string $role): array
+    {
+        $found = [];
+        foreach ($this->file->endpoints() as $one) {
+            $does = $one->does();
+            if ($one->slug !== $this->list->slug && ($role === 'actions' ? $does->writes() : $does === EndpointRole::from($role))) {
+                $found[$one->slug] = $one->name;
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * @param  array<string, mixed>  $binding
+     * @return list<array{name: string, about: string, column: string, required: bool}> inputs of what is bound, with the column that fills each
+     */
+    public function inputs(string $slug, array $binding): array
+    {
+        $endpoint = $this->file->endpoint($slug);
+        if ($endpoint === null) {
+            return [];
+        }
+        $bound = new BoundEndpoint($endpoint, [], '');
+        $found = [];
+        foreach ($bound->inputs() as $input) {
+            if ($input->fixed === null && $bound->mark()?->name !== $input->name) {
+                $found[] = ['name' => $input->name, 'about' => "{$input->in->value}, {$input->type->value}", 'column' => (string) ($binding['inputs'][$input->name] ?? ''), 'required' => $input->required];
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * @return list<string>
+     */
+    public function columns(): array
+    {
+        return array_map(static fn ($column): string => $column->name, $this->list->plan()->table->columns ?? []);
+    }
+
+    /**
+     * What is offered for columns, as it is typed: "status: open, closed" or "house: houses.code".
+     */
+    public function offered(): string
+    {
+        return implode("\n", array_map(static fn (string $column, array $of): string => "$column: ".(array_is_list($of) ? implode(', ', $of) : "$of[table].$of[column]"), array_map(strval(...), array_keys($this->settings['offered'] ?? [])), $this->settings['offered'] ?? []));
+    }
+
+    /**
+     * What a form says → `change` of the source file.
+     *
+     * @param  array<string, mixed>  $given
+     * @return array<string, mixed>
+     */
+    public function read(array $given): array
+    {
+        $change = [];
+        $bind = function (mixed $one, string $role): ?array {
+            $slug = is_array($one) && is_string($one['endpoint'] ?? null) ? $one['endpoint'] : '';
+            if ($slug === '') {
+                return null;
+            }
+            $inputs = array_filter(is_array($one['inputs'] ?? null) ? $one['inputs'] : [], static fn (mixed $column): bool => is_string($column) && $column !== '');
+            // Another endpoint than before has other inputs, which are proposed.
+            $proposed = $role === 'actions' ? array_column($this->proposal->settings['actions'] ?? [], null, 'endpoint')[$slug] ?? [] : $this->proposal->settings[$role] ?? [];
+            $inputs = ($one['was'] ?? '') !== $slug && ($proposed['endpoint'] ?? '') === $slug ? $proposed['inputs'] ?? [] : $inputs;
+            $name = is_string($one['name'] ?? null) ? trim($one['name']) : '';
+
+            return ['endpoint' => $slug] + ($name === '' ? [] : ['name' => $name]) + ($inputs === [] ? [] : ['inputs' => $inputs]);
+        };
+        foreach (array_keys(self::ROLES) as $role) {
+            $bound = $bind($given['role'][$role] ?? null, $role);
+            $bound === null || $change[$role] = $bound;
+        }
+        foreach (is_array($given['actions'] ?? null) ? $given['actions'] : [] as $one) {
+            $bound = $bind($one, 'actions');
+            $bound === null || $change['actions'][] = $bound;
+        }
+        foreach (explode("\n", is_string($given['offered'] ?? null) ? $given['offered'] : '') as $line) {
+            [$column, $of] = array_map(trim(...), explode(':', $line, 2) + [1 => '']);
+            if ($column !== '' && $of !== '') {
+                $change['offered'][$column] = preg_match('/^([^\s,.]+)\.([^\s,.]+)$/D', $of, $part) === 1 ? ['table' => $part[1], 'column' => $part[2]] : array_values(array_filter(array_map(trim(...), explode(',', $of)), static fn (string $one): bool => $one !== ''));
+            }
+        }
+        foreach (['sends' => ['changed', 'all'], 'after' => ['answer', 'get', 'nothing']] as $name => $known) {
+            in_array($given[$name] ?? '', $known, true) && $change[$name] = $given[$name];
+        }
+        ($given['approval_rows'] ?? '') !== '' && $change['approval']['rows'] = (int) $given['approval_rows'];
+        $in = array_values(array_filter(array_map(trim(...), explode(',', is_string($given['approval_in'] ?? null) ? $given['approval_in'] : ''))));
+        $in === [] || $change['approval']['in'] = $in;
+
+        return $change + array_intersect_key($this->settings, ['columns' => 1]);
+    }
+}

@@ -1,0 +1,90 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Http\Changes;
+
+use App\Models\Change;
+use App\Models\ChangeSet;
+use App\Pipeline\ReadingFailed;
+use App\Pipeline\SourceConnection;
+use App\Pipeline\SourceConnections;
+use DeepSpring\Ask\PageRequest;
+use DeepSpring\Change\ChangeState;
+use DeepSpring\Change\RecordAct;
+use Illuminate\Pagination\LengthAwarePaginator;
+
+/**
+ * What would be sent, change by change, before anything is.
+ */
+final class LookPage
+{
+    public const SIZE = 20;
+
+    /** @var LengthAwarePaginator<int, Change> */
+    public readonly LengthAwarePaginator $changes;
+
+    /** @var array<string, int> by state */
+    public readonly array $counts;
+
+    private ?SourceConnection $connection = null;
+
+    public ?string $trouble = null;
+
+    public function __construct(private readonly ChangeGrid $grid, public readonly ChangeSet $set, SourceConnections $connections)
+    {
+        $this->counts = $set->counts();
+        // What needs somebody stands first, then what is pending, then what is done.
+        $this->changes = $set->changes()->orderByRaw("field(state, 'conflict', 'unknown', 'refused', 'sending', 'pending', 'done')")->orderBy('number')->paginate(self::SIZE, pageName: 'look');
+        try {
+            $this->connection = $connections->open($grid->table->table->endpoint->source, $grid->table->file->source(), $grid->table->table->environment, $set->user);
+        } catch (ReadingFailed $failed) {
+            $this->trouble = $failed->diagnosis->what;
+        }
+    }
+
+    /**
+     * @return array<string, string>
+     */
+    public function faults(Change $change): array
+    {
+        return $change->state === ChangeState::Pending || $change->state === ChangeState::Refused ? $this->grid->faults($change) : [];
+    }
+
+    /**
+     * The request exactly as it would leave, secrets masked.
+     */
+    public function request(Change $change): string
+    {
+        $asked = $this->grid->table->plan->asked($change->wanted());
+        try {
+            return $this->connection?->preview($asked->bound->endpoint, $asked->values, new PageRequest) ?? (string) $this->trouble;
+        } catch (ReadingFailed $failed) {
+            return $failed->diagnosis->what;
+        }
+    }
+
+    /**
+     * What happens before and after the request itself.
+     */
+    public function besides(Change $change): string
+    {
+        $plan = $this->grid->table->plan;
+        if ($change->kind === RecordAct::Create || $change->kind === RecordAct::Call) {
+            return $plan->endpoint($change->kind, $change->action)?->mark() === null ? 'Sent once: where no answer comes, nobody sends it again by itself.' : 'May be sent again where no answer comes: the service knows it by its key.';
+        }
+
+        return $plan->get() === null ? 'The record is not looked at before: nothing gets one, so what somebody else changed is overwritten.' : 'The record is looked at first; it is sent only if it is still as you saw it, with its ETag where there is one.';
+    }
+
+    /**
+     * Requests that would leave, at most.
+     */
+    public function requests(): int
+    {
+        $plan = $this->grid->table->plan;
+        $looks = $plan->get() === null ? 0 : $this->set->changes()->where('state', ChangeState::Pending)->whereIn('kind', [RecordAct::Update, RecordAct::Delete])->count();
+
+        return $looks + ($this->counts['pending'] ?? 0);
+    }
+}
