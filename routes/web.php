@@ -244,12 +244,12 @@ Route::middleware(['auth', 'open'])->group(function (): void {
     Route::post('/tables/{name}/change/stop', [ChangeController::class, 'stop'])->name('changes.stop');
     Route::post('/tables/{name}/change/share', [ChangeController::class, 'share'])->name('changes.share');
     Route::post('/tables/{name}/change/settle', [ChangeController::class, 'settle'])->name('changes.settle');
-    Route::post('/tables/{name}/change/sets/{set}/approve', [ChangeController::class, 'approve'])->whereNumber('set')->name('changes.approve');
+    Route::post('/tables/{name}/change/sets/{changes}/approve', [ChangeController::class, 'approve'])->whereNumber('changes')->name('changes.approve');
     Route::get('/tables/{name}/change/bulk', [BulkController::class, 'show'])->name('changes.bulk');
     Route::post('/tables/{name}/change/bulk', [BulkController::class, 'store'])->name('changes.bulk.store');
-    Route::get('/tables/{name}/change/bulk/{set}', [BulkController::class, 'set'])->whereNumber('set')->name('changes.bulk.set');
-    Route::post('/tables/{name}/change/bulk/{set}', [BulkController::class, 'update'])->whereNumber('set')->name('changes.bulk.update');
-    Route::get('/tables/{name}/change/bulk/{set}/refusals.csv', [BulkController::class, 'refusals'])->whereNumber('set')->name('changes.bulk.refusals');
+    Route::get('/tables/{name}/change/bulk/{changes}', [BulkController::class, 'set'])->whereNumber('changes')->name('changes.bulk.set');
+    Route::post('/tables/{name}/change/bulk/{changes}', [BulkController::class, 'update'])->whereNumber('changes')->name('changes.bulk.update');
+    Route::get('/tables/{name}/change/bulk/{changes}/refusals.csv', [BulkController::class, 'refusals'])->whereNumber('changes')->name('changes.bulk.refusals');
     Route::get('/journal', [JournalController::class, 'index'])->name('journal.index');
     Route::get('/journal/export', [JournalController::class, 'export'])->name('journal.export');
     Route::get('/journal/{entry}', [JournalController::class, 'show'])->whereNumber('entry')->name('journal.show');

@@ -10,6 +10,7 @@ use App\Models\ChangeSetState;
 use App\Models\User;
 use App\Queries\QueryRefused;
 use App\Queries\QueryRunner;
+use App\Reservoir\KeepFailed;
 use App\Reservoir\TableRows;
 use DeepSpring\Change\CellText;
 use DeepSpring\Change\RecordAct;
@@ -120,12 +121,16 @@ final readonly class Bulk
         }
         $rights = ChangeRights::of($person, $table->table->endpoint, $table->table->environment);
         $make = $wish->from === 'block' ? $this->ofBlock($table, $wish, $person) : $this->ofRows($table, $wish, $person);
-        foreach ($make as [$change, $key, $faults]) {
-            if ($change instanceof RecordChange) {
-                $bound = $table->plan->endpoint($change->kind, $change->action);
-                $faults += $bound === null ? ['' => "Nothing {$change->kind->value}s records of this table."] : $rights->against($change, $bound->endpoint->slug) + $table->plan->asked($change)->faults;
+        try {
+            foreach ($make as [$change, $key, $faults]) {
+                if ($change instanceof RecordChange) {
+                    $bound = $table->plan->endpoint($change->kind, $change->action);
+                    $faults += $bound === null ? ['' => "Nothing {$change->kind->value}s records of this table."] : $rights->against($change, $bound->endpoint->slug) + $table->plan->asked($change)->faults;
+                }
+                yield new BulkStep($change, $key, $faults);
             }
-            yield new BulkStep($change, $key, $faults);
+        } catch (KeepFailed $failed) {
+            throw CannotChange::because($failed->getMessage());
         }
     }
 

@@ -8,6 +8,7 @@ use App\Models\Change;
 use App\Models\ChangeSet;
 use App\Models\ChangeSetState;
 use App\Models\User;
+use App\Reservoir\KeepFailed;
 use App\Reservoir\TableReader;
 use DeepSpring\Change\CellText;
 use DeepSpring\Change\ChangeState;
@@ -156,7 +157,11 @@ final readonly class PendingChanges
         if (str_starts_with($row, 'new-')) {
             return Change::query()->where(['id' => (int) substr($row, 4), 'change_set_id' => $set->id, 'kind' => RecordAct::Create])->whereNotIn('state', [ChangeState::Done, ChangeState::Sending])->first() ?? throw CannotChange::because('This new row is no longer pending.');
         }
-        $found = $this->reader->row($table->table, $row) ?? throw CannotChange::because('This row is no longer in the table. Look at the page again.');
+        try {
+            $found = $this->reader->row($table->table, $row) ?? throw CannotChange::because('This row is no longer in the table. Look at the page again.');
+        } catch (KeepFailed $failed) {
+            throw CannotChange::because($failed->getMessage());
+        }
         $before = $table->given($found);
         $key = $table->key($before);
         $change = Change::query()->where(['change_set_id' => $set->id, 'key_hash' => Change::hash($key)])->where('state', '!=', ChangeState::Done)->lockForUpdate()->first();

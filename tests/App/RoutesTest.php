@@ -26,6 +26,8 @@ final class RoutesTest extends AppTestCase
         'sign-out', 'watershed', 'environment', 'find', 'account', 'account.update', 'account.password', 'account.second.begin', 'account.second.confirm', 'account.second.codes', 'account.second.remove',
         'account.sessions.end', 'account.sessions.end-others', 'tables.index', 'tables.show', 'tables.origin', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.profile', 'tables.profile.take', 'queries.index', 'queries.create', 'queries.run', 'queries.export', 'queries.store', 'queries.show', 'queries.update', 'queries.destroy',
         'queries.tidy', 'queries.stop', 'queries.build', 'queries.origin', 'queries.results', 'queries.results.part', 'queries.empty', 'queries.examples', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.complete', 'queries.export.give', 'queries.drafts.store', 'queries.drafts.destroy', 'queries.versions', 'queries.versions.restore', 'queries.keep', 'queries.keep.refresh', 'queries.keep.texts', 'queries.unkeep',
+        // With a right to change the table, which no role has by itself.
+        'changes.show', 'changes.cells', 'changes.rows', 'changes.look', 'changes.offered', 'changes.send', 'changes.stop', 'changes.share', 'changes.settle', 'changes.approve', 'changes.bulk', 'changes.bulk.store', 'changes.bulk.set', 'changes.bulk.update', 'changes.bulk.refusals', 'journal.index', 'journal.export', 'journal.show', 'journal.back',
         // Changed by whoever answers for it alone.
         'outlets.index', 'outlets.store', 'outlets.feed', 'outlets.feed.update', 'outlets.feed.destroy', 'outlets.feed.next', 'outlets.feed.off', 'outlets.feed.calls', 'outlets.feed.documentation', 'outlets.readers.store', 'outlets.readers.show', 'outlets.readers.update', 'outlets.readers.destroy', 'outlets.readers.give', 'outlets.readers.withdraw', 'outlets.values', 'outlets.file', 'outlets.file.take', 'outlets.door', 'outlets.door.give', 'outlets.door.again', 'outlets.door.withdraw', 'outlets.door.certificate',
         // Notes of which nothing concerns them are not found; what somebody follows is found by them alone.
@@ -44,7 +46,7 @@ final class RoutesTest extends AppTestCase
     /** Answered by the pool for what may take long. */
     private const SLOW = [
         'sources.store', 'sources.upload', 'sources.test', 'sources.secret', 'sources.discover', 'sources.import', 'services.read', 'services.counts', 'services.count', 'services.preview', 'sources.consent.forget',
-        'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.results', 'queries.empty', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.export', 'queries.export.give', 'queries.update', 'queries.destroy', 'queries.keep', 'queries.unkeep',
+        'docs.keep', 'endpoints.try', 'endpoints.take', 'endpoints.compare.try', 'endpoints.lookup.try', 'endpoints.change.prove', 'changes.bulk.store', 'changes.bulk.refusals', 'journal.export', 'sources.endpoint', 'services.take', 'tries.allow', 'endpoints.choice.preview', 'tries.repair', 'imports.apply', 'consent.return', 'provider', 'provider.return', 'queries.run', 'queries.results', 'queries.empty', 'queries.coverage', 'queries.chart', 'queries.asks', 'queries.export', 'queries.export.give', 'queries.update', 'queries.destroy', 'queries.keep', 'queries.unkeep',
         'tables.origin', 'queries.origin', 'tables.indexes', 'tables.indexes.cost', 'tables.history', 'tables.history.forget', 'tables.profile.take', 'notes.follow.test', 'endpoints.checks.tried', 'tries.har', 'tries.body', 'runs.rejects.export', 'people.log.export', 'feeds', 'feeds.version', 'feeds.openapi', 'feeds.openapi.one', 'feeds.odata', 'feeds.odata.batch', 'feeds.odata2', 'feeds.odata2.batch', 'outlets.feed', 'outlets.feed.update', 'outlets.file.take',
     ];
 
@@ -169,7 +171,13 @@ final class RoutesTest extends AppTestCase
 
         $account = \App\Models\DoorAccount::query()->where('user_id', $owner['user_id'])->first() ?? \App\Models\DoorAccount::query()->create($owner + ['environment_id' => $this->trial()->id, 'name' => 'ds_tool_'.bin2hex(random_bytes(4)), 'created_at' => now()]);
 
+        foreach (Role::cases() as $role) {
+            \App\Models\ChangeRight::query()->firstOrCreate(['endpoint_id' => $endpoint->id, 'environment_id' => $this->trial()->id, 'role' => $role]);
+        }
+        $changes = \App\Models\ChangeSet::query()->create($owner + ['endpoint_id' => $endpoint->id, 'environment_id' => $this->trial()->id, 'table' => 'loans', 'kind' => 'bulk', 'state' => 'stopped']);
+
         return strtr($uri, [
+            '{changes}' => (string) $changes->id, '{entry}' => '999999',
             '{account}' => (string) $account->id, '{table}' => 'loans', '{path?}' => 'loans', '{feed}' => (string) $feed->id, '{consumer}' => (string) $consumer->id, '{key}' => (string) $key->id, '{file}' => 'loans',
             '{note}' => (string) $note->id, '{draft}' => '999999', '{follow}' => (string) $follow->id,
             '{schedule}' => (string) $schedule->id,

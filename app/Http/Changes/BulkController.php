@@ -50,7 +50,7 @@ final class BulkController extends Controller
             if ($this->text('do_') === 'keep') {
                 $set = $this->bulk->keep($table, $wish, $this->person());
 
-                return redirect()->route('changes.bulk.set', ['name' => $name, 'set' => $set->id])->with('notice', 'They are pending. Nothing is sent yet.');
+                return redirect()->route('changes.bulk.set', ['name' => $name, 'changes' => $set->id])->with('notice', 'They are pending. Nothing is sent yet.');
             }
 
             return $this->page($table, $wish, $this->bulk->dryRun($table, $wish, $this->person()));
@@ -87,7 +87,7 @@ final class BulkController extends Controller
             throw ValidationException::withMessages(['bulk' => $cannot->getMessage()]);
         }
 
-        return redirect()->route('changes.bulk.set', ['name' => $name, 'set' => $set->id]);
+        return redirect()->route('changes.bulk.set', ['name' => $name, 'changes' => $set->id]);
     }
 
     /**
@@ -185,7 +185,7 @@ final class BulkController extends Controller
 
     private function mine(ChangeTable $table, Request $request): ChangeSet
     {
-        return ChangeSet::query()->with('user', 'endpoint.source', 'environment')->where(['user_id' => $this->person()->id, 'environment_id' => $table->table->environment_id, 'table' => $table->table->name])->findOrFail((int) $request->route('set'));
+        return ChangeSet::query()->with('user', 'endpoint.source', 'environment')->where(['user_id' => $this->person()->id, 'environment_id' => $table->table->environment_id, 'table' => $table->table->name])->findOrFail((int) $request->route('changes'));
     }
 
     private function changed(string $name): ChangeTable

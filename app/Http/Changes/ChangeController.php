@@ -161,7 +161,7 @@ final class ChangeController extends Controller
      */
     public function approve(string $name, Request $request): RedirectResponse
     {
-        $set = ChangeSet::query()->with('user', 'endpoint.source', 'environment')->where(['environment_id' => $this->environment()->id, 'table' => $name])->findOrFail((int) $request->route('set'));
+        $set = ChangeSet::query()->with('user', 'endpoint.source', 'environment')->where(['environment_id' => $this->environment()->id, 'table' => $name])->findOrFail((int) $request->route('changes'));
         try {
             if ($this->text('no') === '1') {
                 abort_unless($this->sets->mayApprove($set, $this->person()), 403);

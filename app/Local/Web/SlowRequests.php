@@ -18,7 +18,7 @@ final readonly class SlowRequests
         '^POST /sources/[^/?]+/service/[^/?]+/(count|rows)$',
         '^POST /sources/[^/?]+/consent/forget$',
         '^POST /sources/[^/?]+/docs/pages$',
-        '^POST /sources/[^/?]+/endpoints/[^/?]+/(try|take|compare|choice/rows|lookup/try)$',
+        '^POST /sources/[^/?]+/endpoints/[^/?]+/(try|take|compare|choice/rows|lookup/try|change/prove)$',
         '^POST /tries/[^/?]+/(repair/[0-9]+|allow)$',
         '^POST /imports/[^/?]+$',
         '^POST /notes/following/[0-9]+/test$',
@@ -29,6 +29,8 @@ final readonly class SlowRequests
         '^POST /queries/[0-9]+(/keep)?$',
         '^DELETE /queries/[0-9]+(/keep)?$',
         '^GET /tables/[^/?]+[?](.*&)?(q|sort|after)=[^&]',
+        '^GET /tables/[^/?]+/change[?](.*&)?(q|sort)=[^&]',
+        '^POST /tables/[^/?]+/change/bulk$',
         '^GET /tables/[^/?]+/origin([?].*)?$',
         '^POST /queries/origin$',
         '^GET /tables/[^/?]+/indexes(/cost)?([?].*)?$',
@@ -44,6 +46,8 @@ final readonly class SlowRequests
         '^GET /queries/export/[a-z0-9]+$',
         '^GET /runs/[^/?]+/rejects[.]csv$',
         '^GET /people/log[.]csv([?].*)?$',
+        '^GET /journal/export([?].*)?$',
+        '^GET /tables/[^/?]+/change/bulk/[0-9]+/refusals[.]csv$',
     ];
 
     public static function holds(string $method, string $target): bool

@@ -10,8 +10,8 @@
         <h1>{{ mb_strimwidth($set->about, 0, 80, '…') }} <span class="tag">{{ $environment->name }}</span> <span class="tag o">{{ $set->state->words() }}</span></h1></div>
     <div class="acts">
         @if (($counts['refused'] ?? 0) + ($counts['conflict'] ?? 0) + ($counts['unknown'] ?? 0) + $unfit > 0)<a class="btn" href="{{ route('changes.bulk.refusals', ['name' => $kept->name,
-            'set' => $set->id]) }}">What was refused, as CSV</a>@endif
-        <form class="flex flex-wrap items-center gap-2" method="post" action="{{ route('changes.bulk.update', ['name' => $kept->name, 'set' => $set->id]) }}">@csrf
+            'changes' => $set->id]) }}">What was refused, as CSV</a>@endif
+        <form class="flex flex-wrap items-center gap-2" method="post" action="{{ route('changes.bulk.update', ['name' => $kept->name, 'changes' => $set->id]) }}">@csrf
         @if ($isUnderWay)<button class="btn" name="do" value="stop">Stop</button>
         @elseif ($set->state === \App\Models\ChangeSetState::Waiting)<span class="s">a second person approves</span>
         @elseif ($left > 0)

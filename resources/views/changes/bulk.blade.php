@@ -28,7 +28,7 @@
     <fieldset class="mt-4"><legend><strong>What becomes of them</strong></legend>
         <p class="mt-1"><label><input type="radio" name="act" value="set" @checked($wish->do === 'set')> columns are set; those of a block to what it says</label></p>
         @for ($number = 0; $number < max(2, count($wish->sets) + 1); $number++)<p class="mt-1 ml-6 flex items-center gap-2 text-sm"><label class="visually-hidden"
-            for="set-{{ $number }}">Column</label><select class="f !w-auto" id="set-{{ $number }}" name="sets[{{ $number }}][column]"><option value="">column</option>
+            for="set-{{ $number }}">Column</label><select class="f !w-auto min-w-32" id="set-{{ $number }}" name="sets[{{ $number }}][column]"><option value="">column</option>
             @foreach ($table->changeable as $column => $one)@if ($one->inUpdate)<option @selected(($chosen = array_keys($wish->sets)[$number] ?? null) === $column)>{{ $column }}</option>@endif @endforeach</select>
             <label for="text-{{ $number }}">to</label> <input class="f" id="text-{{ $number }}" name="sets[{{ $number }}][text]" value="{{ $wish->sets[array_keys($wish->sets)[$number] ?? ''] ?? '' }}"
             placeholder="a value, or =an expression: =fee * 2" spellcheck="false"></p>@endfor
@@ -45,7 +45,7 @@
 @if ($dry === null)
     <p class="s">Choose rows and what becomes of them, then press “Dry run”.</p>
     @if ($recent->isNotEmpty())<h2 class="mt-4">Changes in bulk so far</h2><ul class="mt-1">@foreach ($recent as $one)<li><a
-        href="{{ route('changes.bulk.set', ['name' => $kept->name, 'set' => $one->id]) }}">{{ $one->about }}</a> <span class="s">{{ $one->state->words() }}, {{ $show::ago($one->created_at) }}</span></li>@endforeach</ul>@endif
+        href="{{ route('changes.bulk.set', ['name' => $kept->name, 'changes' => $one->id]) }}">{{ $one->about }}</a> <span class="s">{{ $one->state->words() }}, {{ $show::ago($one->created_at) }}</span></li>@endforeach</ul>@endif
 @else
     @php($words = ['create' => 'would be created', 'update' => 'would be changed', 'delete' => 'would be deleted', 'call' => 'would be called on', 'same' => 'stay as they are', 'refused' => 'do not fit'])
     @if ($dry['unmatched'] !== [])<p class="diagnosis">Not taken over, since the table has no such column: {{ implode(', ', $dry['unmatched']) }}.</p>@endif

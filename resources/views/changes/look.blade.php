@@ -70,7 +70,7 @@
 <nav class="mt-2 flex gap-4 px-6 text-sm" aria-label="Pages of changes">
     <span class="s">{{ $show::number((int) $look->changes->firstItem()) }} to {{ $show::number((int) $look->changes->lastItem()) }} of {{ $show::number($look->changes->total()) }}</span>
     @foreach ([['Previous', $look->changes->currentPage() - 1, $look->changes->onFirstPage()], ['Next', $look->changes->currentPage() + 1, ! $look->changes->hasMorePages()]] as [$word, $number, $isEnd])
-        @unless ($isEnd)<a href="{{ route($set->kind === 'bulk' ? 'changes.bulk.set' : 'changes.show', ['name' => $set->table, 'set' => $set->id, 'look' => $number]) }}#look"
+        @unless ($isEnd)<a href="{{ route($set->kind === 'bulk' ? 'changes.bulk.set' : 'changes.show', ['name' => $set->table, $set->kind === 'bulk' ? 'changes' : 'set' => $set->id, 'look' => $number]) }}#look"
             hx-get="{{ route('changes.look', ['name' => $set->table, 'set' => $set->id, 'look' => $number]) }}" hx-target="#look" hx-swap="outerHTML">{{ $word }}</a>@endunless
     @endforeach
 </nav>

@@ -79,9 +79,10 @@
         delete one record, then come back.</p>@endif
     @if ($plan !== null)
         <table class="rows mt-3"><thead><tr><th>column</th><th>in a record that is there</th><th>in a new one</th></tr></thead><tbody>
-        @foreach ($changeable as $column => $one)<tr><td class="m">{{ $column }}</td><td class="wrap">{{ $one->inUpdate ? 'can be changed'.($one->mayBeEmptied ? ', emptied, too' : '') :
+        @foreach ($changeable as $column => $one)@continue(! $one->inUpdate && ! $one->inCreate)<tr><td class="m">{{ $column }}</td><td class="wrap">{{ $one->inUpdate ? 'can be changed'.($one->mayBeEmptied ? ', emptied, too' : '') :
             ($one->why === '' ? 'stays as it is' : $one->why) }}</td><td>{{ $one->inCreate ? ($one->isNeeded ? 'needed' : 'may be given') : '—' }}</td></tr>@endforeach
         </tbody></table>
+        <p class="s mt-1">The others stay as they are: @foreach ($changeable as $column => $one)@if (! $one->inUpdate && ! $one->inCreate)<span class="m" title="{{ $one->why }}">{{ $column }}</span> @endif @endforeach</p>
         @if ($kept !== null)<form class="mt-3 flex items-end gap-2" method="post" action="{{ route('endpoints.change.prove', [$source, $endpoint]) }}">@csrf
             <p><label for="record">Prove it on the record</label><br><input class="f !w-40" id="record" name="record" value="{{ old('record') }}"
                 placeholder="{{ implode(' · ', $kept->key) }}" @error('record') aria-invalid="true" @enderror></p><button class="btn">Get it, and send its own values back</button></form>

@@ -84,8 +84,8 @@
         @elseif ($isMine)
             <form method="post" action="{{ route('changes.stop', $kept->name) }}">@csrf<button class="btn">{{ $set->state === $state::Waiting ? 'Take it back' : 'Stop' }}</button></form>
         @elseif ($mayApprove && $set->state === $state::Waiting)
-            <form method="post" action="{{ route('changes.approve', ['name' => $kept->name, 'set' => $set->id]) }}">@csrf<button class="btn go">Approve and send</button></form>
-            <form method="post" action="{{ route('changes.approve', ['name' => $kept->name, 'set' => $set->id]) }}">@csrf<input type="hidden" name="no" value="1"><button class="btn">Give it back</button></form>
+            <form method="post" action="{{ route('changes.approve', ['name' => $kept->name, 'changes' => $set->id]) }}">@csrf<button class="btn go">Approve and send</button></form>
+            <form method="post" action="{{ route('changes.approve', ['name' => $kept->name, 'changes' => $set->id]) }}">@csrf<input type="hidden" name="no" value="1"><button class="btn">Give it back</button></form>
         @endif
     </div>
     @endif
