@@ -187,6 +187,10 @@ final readonly class ChangePlan
         $mark = $bound->mark();
         $values += $mark === null || $change->mark === '' ? [] : [$mark->name => [$change->mark]];
         $ask = $bound->endpoint->ask();
+        foreach (array_keys($values, [Input::NOTHING], true) as $emptied) {
+            // What stays of the same object is sent with it, so that nobody empties more than was meant.
+            $values += array_filter($needed, static fn (string $name): bool => $ask->body?->demanded((string) $emptied, [$name]) !== null, ARRAY_FILTER_USE_KEY);
+        }
         $wrong = $ask->faults($values);
         // What has to be there together is filled from the row as it is.
         while (array_intersect_key($needed, $wrong) !== []) {

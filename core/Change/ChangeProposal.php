@@ -89,16 +89,16 @@ final class ChangeProposal
                 return $column;
             }
         }
+        foreach ($columns as $column) {
+            // The code or id of what stands below that name in the record: borrower ← $.borrower.code.
+            if ($place !== null && $column->path !== null && preg_match('/^'.preg_quote($place, '/').'\.(?:id|code|key|slug|number)$/Di', $column->path->text) === 1) {
+                return $column;
+            }
+        }
         $wanted = [self::letters($input->name), self::letters($input->wireName())];
         foreach ($columns as $column) {
             $last = $column->path === null ? '' : self::letters((string) preg_replace('/^.*\.|\[\*\]$/', '', $column->path->text));
             if (in_array(self::letters($column->name), $wanted, true) || $input->in === Place::Path && in_array($last, $wanted, true)) {
-                return $column;
-            }
-        }
-        foreach ($columns as $column) {
-            // The code or id of what stands below that name in the record: borrower ← $.borrower.code.
-            if ($place !== null && $column->path !== null && preg_match('/^'.preg_quote($place, '/').'\.(?:id|code|key|slug|number)$/Di', $column->path->text) === 1) {
                 return $column;
             }
         }
