@@ -72,7 +72,7 @@ final readonly class TakingBack
     {
         $edits = [];
         foreach ($opposite->after as $column => $value) {
-            $edits[] = ['row' => $mark, 'column' => (string) $column, 'text' => (string) $value];
+            $edits[] = ['row' => $mark, 'column' => (string) $column, 'text' => $value === '' ? '""' : (string) $value];
         }
 
         return $this->pending->edit($table, $set, $edits)[0] ?? throw CannotChange::because('The record is as it was before already.');

@@ -17,6 +17,9 @@ final readonly class Input
     /** Given in place of a value, says that there shall be none: null in a JSON body, nothing in one of another kind. */
     public const NOTHING = "\0nothing";
 
+    /** Given in place of a value, says that it shall be an empty text; one that is merely empty is not given. */
+    public const EMPTY = "\0empty";
+
     /**
      * @param  list<string>|null  $fixed
      * @param  list<string>|null  $try
@@ -108,8 +111,8 @@ final readonly class Input
         if ($this->many === null && count($values) > 1) {
             return 'takes one value; to send several, say how they are joined';
         }
-        foreach ($values === [self::NOTHING] && $this->in === Place::Body ? [] : $values as $value) {
-            $fault = ($value === self::NOTHING ? 'can be emptied only where it stands in a body' : null) ?? ($value === '' && $this->sendEmpty ? null : $this->type->fault($value))
+        foreach (in_array($values, [[self::NOTHING], [self::EMPTY]], true) && $this->in === Place::Body ? [] : $values as $value) {
+            $fault = ($value === self::NOTHING || $value === self::EMPTY ? 'can be emptied only where it stands in a body' : null) ?? ($value === '' && $this->sendEmpty ? null : $this->type->fault($value))
                 ?? ($this->choices !== null && ! in_array($value, $this->choices, true) ? "\"$value\" is none of ".implode(', ', $this->choices) : null)
                 ?? $this->edmFault($value)
                 ?? ($this->in === Place::Path && $this->edm === null && in_array($value, ['', '.', '..'], true) ? "\"$value\" cannot stand in a path, where it would mean another address" : null)
@@ -140,7 +143,7 @@ final readonly class Input
      */
     public function json(string $value): JsonText|string|bool|null
     {
-        return $value === self::NOTHING ? null : $this->edm?->json($value) ?? $this->type->json($value);
+        return $value === self::NOTHING ? null : ($value === self::EMPTY ? '' : null) ?? $this->edm?->json($value) ?? $this->type->json($value);
     }
 
     private function edmFault(string $value): ?string

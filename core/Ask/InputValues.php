@@ -49,7 +49,7 @@ final readonly class InputValues
      */
     public function all(string $name): array
     {
-        return array_values(array_diff($this->values[$name] ?? [], [Input::NOTHING]));
+        return array_map(static fn (string $value): string => $value === Input::EMPTY ? '' : $value, array_values(array_diff($this->values[$name] ?? [], [Input::NOTHING])));
     }
 
     public function isGiven(string $name): bool
@@ -90,7 +90,7 @@ final readonly class InputValues
         if ($this->isNothing($name)) {
             return null;
         }
-        $values = array_map($input->json(...), $this->all($name));
+        $values = array_map($input->json(...), $this->values[$name] ?? []);
 
         return $input->many === null ? $values[0] : $values;
     }

@@ -21,7 +21,8 @@ final class CellText
     private const SPACES = [' ', "\u{A0}", "\u{202F}", "\u{2009}"];
 
     /**
-     * What somebody typed or pasted → the text that the database holds for the same value; null for none.
+     * What somebody typed or pasted → the text that the database holds for the same value; null for none. Two quotes
+     * stand for an empty text.
      *
      * @param  \DateTimeZone|null  $zone  in which moments without an offset are meant; UTC without it
      */
@@ -30,6 +31,10 @@ final class CellText
         $type = $column->type->name();
         if ($type !== 'text' && trim($typed) === '' || $type === 'text' && $typed === '') {
             return null;
+        }
+        if ($type === 'text' && $typed === '""') {
+            // As an empty text is shown, to tell it from none.
+            return '';
         }
         $text = $type === 'text' ? $typed : trim($typed);
         if (in_array($type, ['integer', 'decimal', 'float'], true)) {
@@ -115,6 +120,9 @@ final class CellText
     {
         if ($kept === null) {
             return $input->in === Place::Body ? [Input::NOTHING] : [];
+        }
+        if ($kept === '' && $column->many !== ManyValues::Join) {
+            return [$input->in === Place::Body ? Input::EMPTY : ''];
         }
         if ($column->many === ManyValues::Join && $input->many !== null && $column->with !== '') {
             return $kept === '' ? [] : explode($column->with, $kept);

@@ -36,7 +36,15 @@ final readonly class Notebook
      */
     public function read(): array
     {
-        return is_file($this->file()) ? (array) json_decode((string) file_get_contents($this->file()), true) : [];
+        $handle = @fopen($this->file(), 'r');
+        // Not in the middle of somebody else's writing.
+        if ($handle === false || ! flock($handle, LOCK_SH)) {
+            return [];
+        }
+        $text = (string) stream_get_contents($handle);
+        fclose($handle);
+
+        return (array) json_decode($text, true);
     }
 
     private function file(): string

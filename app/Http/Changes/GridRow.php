@@ -60,6 +60,9 @@ final readonly class GridRow
      */
     public function typed(KeptColumn $column): string
     {
+        if ($column->type === 'text' && $this->value($column->given) === '') {
+            return '""';
+        }
         $value = (string) $this->value($column->given);
         if ($value === '' || isset($this->faults[$column->given])) {
             return $value;

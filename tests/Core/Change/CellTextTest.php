@@ -20,6 +20,7 @@ final class CellTextTest extends TestCase
     {
         yield 'text as it is' => [['type' => 'text'], ' 007 ', ' 007 '];
         yield 'no text' => [['type' => 'text'], '', null];
+        yield 'an empty text' => [['type' => 'text'], '""', ''];
         yield 'blanks are a text' => [['type' => 'text'], '  ', '  '];
         yield 'a number with groups' => [['type' => 'integer'], "12 500\u{202F}000", '12500000'];
         yield 'an empty number' => [['type' => 'integer'], ' ', null];
@@ -95,6 +96,7 @@ final class CellTextTest extends TestCase
         self::assertSame(['1930224600250'], CellText::sent('2031-03-02 13:30:00.250000', $column(['type' => 'datetime', 'read_as' => 'epoch-ms']), $input()));
         self::assertSame(['a', 'b; c'], CellText::sent('a, b; c', Column::of(['name' => 'x', 'from' => '$.x[*]', 'type' => 'text', 'many' => 'join', 'with' => ', '], false), $input(['many' => 'repeat'])));
         self::assertSame([Input::NOTHING], CellText::sent(null, $column(['type' => 'text']), $input()));
+        self::assertSame([Input::EMPTY], CellText::sent('', $column(['type' => 'text']), $input()));
         self::assertSame([], CellText::sent(null, $column(['type' => 'text']), $input(['in' => 'query'])), 'a query cannot say that there is none');
     }
 }

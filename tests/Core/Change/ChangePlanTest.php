@@ -45,6 +45,7 @@ final class ChangePlanTest extends TestCase
         yield 'one column' => [new RecordChange(RecordAct::Update, self::ROW, ['due' => '2031-04-30']), 'PATCH /v2/loans/8812 {"due":"2031-04-30"}', []];
         yield 'what belongs together' => [new RecordChange(RecordAct::Update, self::ROW, ['cover' => '12500.00']), 'PATCH /v2/loans/8812 {"insurance":{"policy":"062800","value":12500}}', []];
         yield 'emptied' => [new RecordChange(RecordAct::Update, self::ROW, ['note' => null]), 'PATCH /v2/loans/8812 {"note":null}', []];
+        yield 'an empty text' => [new RecordChange(RecordAct::Update, self::ROW, ['note' => '']), 'PATCH /v2/loans/8812 {"note":""}', []];
         yield 'all of an object emptied' => [new RecordChange(RecordAct::Update, self::ROW, ['policy' => null, 'cover' => null]), 'PATCH /v2/loans/8812 {"insurance":null}', []];
         yield 'half of an object emptied' => [new RecordChange(RecordAct::Update, self::ROW, ['policy' => null]), '', ['policy']];
         yield 'half of an object that is not there' => [new RecordChange(RecordAct::Update, ['policy' => null, 'cover' => null] + self::ROW, ['cover' => '1.00']), '', ['policy']];
