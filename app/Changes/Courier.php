@@ -21,6 +21,7 @@ use App\Transport\Sent;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Change\BoundEndpoint;
 use DeepSpring\Change\ChangeState;
+use DeepSpring\Change\RecordAct;
 use DeepSpring\Value\Phrase;
 use Illuminate\Support\Facades\DB;
 use Psr\Http\Message\RequestInterface;
@@ -109,6 +110,8 @@ final class Courier
                     $rules->begin($flight, $isUnknown);
                 }
                 if ($this->flights === []) {
+                    $this->landing->flush();
+
                     return trim($this->told().' '.($this->stops ?? ($set->first !== null && $this->sentNow >= $set->first ? 'Stopped after the first '.Phrase::number($set->first).', as it was asked to.' : $this->left($set))));
                 }
                 $this->launch($connection, $pacer, $limits, $table);
@@ -116,6 +119,8 @@ final class Courier
                 $this->wait($connection);
             }
         } finally {
+            $this->landing->flush();
+            $queue->release();
             foreach ($this->flights as $flight) {
                 $flight->transfer?->cancel();
             }
@@ -207,7 +212,7 @@ final class Courier
                 }
             }
         }
-        $landed === [] || $this->landing->land($landed);
+        $this->landing->land($landed);
     }
 
     private function looksAtWho(Sent $sent, SourceConnection $connection): void
@@ -255,6 +260,14 @@ final class Courier
         $left = $set->changes()->whereIn('state', [ChangeState::Pending, ChangeState::Unknown, ChangeState::Conflict])->count();
         $state = $set->open !== null ? ChangeSetState::Open : ($left === 0 ? ChangeSetState::Done : ChangeSetState::Stopped);
         DB::table('change_sets')->where(['id' => $set->id, 'attempt' => $set->attempt])->update(['state' => $state->value, 'ended' => mb_substr($ended, 0, 1000), 'ended_at' => now()->format('Y-m-d H:i:s.u'), 'first' => null, 'stop_how' => null, 'approved_by' => $set->open !== null ? null : $set->approved_by, 'approved_at' => $set->open !== null ? null : $set->approved_at]);
+    }
+
+    /**
+     * Whether a change that may have been sent can be settled without a person: by its mark, or by a look.
+     */
+    public static function canSettle(ChangeTable $table, RecordAct $act, int $action): bool
+    {
+        return $table->plan->endpoint($act, $action)?->mark() !== null || $table->plan->get() !== null && in_array($act, [RecordAct::Update, RecordAct::Delete], true);
     }
 
     /**

@@ -7,6 +7,8 @@ namespace App\Changes;
 use App\Models\Change;
 use App\Models\ChangeSet;
 use DeepSpring\Change\ChangeState;
+use DeepSpring\Change\RecordAct;
+use Illuminate\Support\Collection;
 
 /**
  * What of a set is sent next, in its order: what is unknown is settled first, then what is pending. What does not fit,
@@ -14,7 +16,16 @@ use DeepSpring\Change\ChangeState;
  */
 final class Departures
 {
+    /** Changes that are marked before there is room for them. */
+    private const AHEAD = 32;
+
     private int $after = 0;
+
+    /** @var list<array{Flight, bool}> */
+    private array $ready = [];
+
+    /** @var Collection<int, object{kind: string, action: int}> */
+    private readonly Collection $kinds;
 
     private bool $isUnknown = true;
 
@@ -25,12 +36,48 @@ final class Departures
     public function __construct(private readonly ChangeSet $set, private readonly ChangeTable $table)
     {
         $this->rights = ChangeRights::of($set->user, $set->endpoint, $set->environment);
+        /** @var Collection<int, object{kind: string, action: int}> $kinds */
+        $kinds = $set->changes()->toBase()->distinct()->get(['kind', 'action']);
+        $this->kinds = $kinds;
     }
 
     /**
      * @return list<array{Flight, bool}> at most so many, marked as on their way; with whether they were sent before
      */
     public function next(int $most): array
+    {
+        while (count($this->ready) < $most && ! $this->isEmpty) {
+            // What can be looked up if nobody comes to send it may be marked ahead of its turn.
+            array_push($this->ready, ...$this->take($this->mayWait() ? max($most, self::AHEAD) : $most - count($this->ready)));
+        }
+
+        return array_splice($this->ready, 0, $most);
+    }
+
+    /**
+     * What was marked and did not leave is pending again.
+     */
+    public function release(): void
+    {
+        foreach ([false => ChangeState::Pending, true => ChangeState::Unknown] as $wasUnknown => $state) {
+            $ids = array_map(static fn (array $one): int => $one[0]->change->id, array_filter($this->ready, static fn (array $one): bool => $one[1] === (bool) $wasUnknown));
+            $ids === [] || Change::query()->whereIn('id', $ids)->toBase()->update(['state' => $state->value]);
+        }
+        $this->ready = [];
+    }
+
+    /**
+     * Whether each change of the set could be settled by itself, if nobody knew whether it was sent.
+     */
+    private function mayWait(): bool
+    {
+        return $this->kinds->every(fn (object $one): bool => Courier::canSettle($this->table, RecordAct::from($one->kind), (int) $one->action));
+    }
+
+    /**
+     * @return list<array{Flight, bool}>
+     */
+    private function take(int $most): array
     {
         $found = [];
         while (! $this->isEmpty && count($found) < $most) {

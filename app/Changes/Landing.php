@@ -7,6 +7,7 @@ namespace App\Changes;
 use App\Evidence\EvidenceWriter;
 use App\Models\Change;
 use App\Models\ChangeSet;
+use App\Pace\Ticks;
 use App\Pipeline\SourceConnection;
 use App\Reservoir\KeepFailed;
 use App\Secrets\Vault;
@@ -24,6 +25,21 @@ use Psr\Http\Message\RequestInterface;
  */
 final class Landing
 {
+    /** Changes that are written down together at most, and seconds that the first of them waits. */
+    private const TOGETHER = 50;
+
+    private const WAITS = 0.2;
+
+    /** @var list<Flight> that nobody has written down yet */
+    private array $landed = [];
+
+    /** @var list<Flight> whose kept rows do not follow yet */
+    private array $written = [];
+
+    private bool $isUrgent = false;
+
+    private float $since = 0.0;
+
     private ChangeSet $set;
 
     private ChangeTable $table;
@@ -39,6 +55,7 @@ final class Landing
     public function open(ChangeSet $set, ChangeTable $table, KeptRows $rows, SourceConnection $connection): void
     {
         [$this->set, $this->table, $this->rows, $this->connection] = [$set, $table, $rows, $connection];
+        [$this->landed, $this->written, $this->isUrgent, $this->since] = [[], [], false, Ticks::now()];
     }
 
     /**
@@ -53,10 +70,43 @@ final class Landing
     }
 
     /**
-     * @param  non-empty-list<Flight>  $flights
+     * What can be settled by itself may wait for others for a moment, since writing down is what takes longest.
+     *
+     * @param  list<Flight>  $flights
      */
     public function land(array $flights): void
     {
+        foreach ($flights as $flight) {
+            $this->landed[] = $flight;
+            $this->isUrgent = $this->isUrgent || ! Courier::canSettle($this->table, $flight->change->kind, $flight->change->action);
+        }
+        if ($this->landed !== [] && $this->isUrgent) {
+            $this->write();
+        }
+        $this->since = $this->landed === [] && $this->written === [] ? Ticks::now() : $this->since;
+        if (count($this->landed) + count($this->written) >= self::TOGETHER || Ticks::now() - $this->since > self::WAITS) {
+            $this->flush();
+        }
+    }
+
+    public function flush(): void
+    {
+        $this->landed === [] || $this->write();
+        [$written, $this->written] = [$this->written, []];
+        $this->since = Ticks::now();
+        if ($written === []) {
+            return;
+        }
+        try {
+            $this->follow($written);
+        } catch (KeepFailed $failed) {
+            Change::query()->whereIn('id', array_map(static fn (Flight $flight): int => $flight->change->id, $written))->where('state', ChangeState::Done)->whereNull('reason')->update(['reason' => mb_substr("{$failed->getMessage()} The next refresh brings it.", 0, 1000)]);
+        }
+    }
+
+    private function write(): void
+    {
+        [$flights, $this->landed, $this->isUrgent] = [$this->landed, [], false];
         DB::transaction(function () use ($flights): void {
             $entries = [];
             foreach ($flights as $flight) {
@@ -67,11 +117,7 @@ final class Landing
             }
             Journal::add($entries);
         }, 5);
-        try {
-            $this->follow($flights);
-        } catch (KeepFailed $failed) {
-            Change::query()->whereIn('id', array_map(static fn (Flight $flight): int => $flight->change->id, $flights))->where('state', ChangeState::Done)->whereNull('reason')->update(['reason' => mb_substr("{$failed->getMessage()} The next refresh brings it.", 0, 1000)]);
-        }
+        array_push($this->written, ...$flights);
     }
 
     private function settle(Flight $flight): void

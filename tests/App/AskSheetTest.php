@@ -167,7 +167,7 @@ final class AskSheetTest extends AppTestCase
 
     public function test_endpoints_over_the_same_records_say_what_is_missing(): void
     {
-        $this->source();
+        $this->source('loans-desk', ['does: delete' => 'does: call']);
         $this->opened('loans-desk', 'loan');
         $this->get('/sources/loans-desk/endpoints/loan')->assertSee('With the same records')->assertSee('Create a loan')->assertSee('still missing');
         $this->get('/sources/loans-desk')->assertSee('still missing')->assertSee('writes');
@@ -278,7 +278,7 @@ final class AskSheetTest extends AppTestCase
     public function test_nothing_writes_by_the_way(): void
     {
         // Not a refresh, not a test of the source, not a repair, not a comparison.
-        $source = $this->source('loans-desk', ['body: {as: json, of: {due: {input: due}, note: {input: note}}}' => "body: {as: json, of: {due: {input: due}, note: {input: note}}}\n    flatten: {table: changed, columns: [{name: id, from: \"$.id\"}]}", 'path: /loans/{id}/close' => 'path: /loan/{id}/close']);
+        $source = $this->source('loans-desk', ['  - slug: withdraw-loan' => "    flatten: {table: changed, columns: [{name: id, from: \"$.id\"}]}\n  - slug: withdraw-loan", 'path: /loans/{id}/close' => 'path: /loan/{id}/close']);
         $run = $this->refresh($source, 'change-loan');
         self::assertSame('failed', $run->state->value);
         self::assertStringContainsString('writes', $run->diagnosis['what'] ?? '');

@@ -66,7 +66,8 @@ final class DatabaseAccountsTest extends AppTestCase
         $data = static fn (string $schema): string => "`$schema\_data%`";
         self::assertSame([
             'GRANT ALL PRIVILEGES ON `deep\_spring\_test`.* TO `ds_app`@`127.0.0.1`', 'GRANT ALL PRIVILEGES ON `deep\_spring`.* TO `ds_app`@`127.0.0.1`',
-            'GRANT SELECT, INSERT ON `deep_spring_log`.`entries` TO `ds_app`@`127.0.0.1`', 'GRANT SELECT, INSERT ON `deep_spring_test_log`.`entries` TO `ds_app`@`127.0.0.1`',
+            'GRANT SELECT, INSERT ON `deep_spring_log`.`entries` TO `ds_app`@`127.0.0.1`', 'GRANT SELECT, INSERT ON `deep_spring_log`.`journal` TO `ds_app`@`127.0.0.1`',
+            'GRANT SELECT, INSERT ON `deep_spring_test_log`.`entries` TO `ds_app`@`127.0.0.1`', 'GRANT SELECT, INSERT ON `deep_spring_test_log`.`journal` TO `ds_app`@`127.0.0.1`',
             'GRANT USAGE ON *.* TO `ds_app`@`127.0.0.1`',
         ], $grants("'ds_app'@'127.0.0.1'"));
         self::assertSame([

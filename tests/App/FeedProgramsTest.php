@@ -82,7 +82,7 @@ final class FeedProgramsTest extends AppTestCase
                 $out = $this->said([...$commands[$language], $file], ['FEED_KEY' => $key, 'no_proxy' => '127.0.0.1'], $folder);
                 if ($language === 'R') {
                     // It reads the file and says what it is like.
-                    self::assertStringContainsString("'data.frame':\t1200 obs. of  19 variables", $out);
+                    self::assertStringContainsString("'data.frame':\t1200 obs. of  20 variables", $out);
 
                     continue;
                 }

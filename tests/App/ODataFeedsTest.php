@@ -78,7 +78,7 @@ final class ODataFeedsTest extends AppTestCase
             self::assertSame(2, $type?->property('fee')?->scale);
             $types[] = array_keys($type->properties ?? []);
         }
-        self::assertCount(19, $types[0]);
+        self::assertCount(20, $types[0]);
         self::assertSame($types[0], $types[1]);
         $this->ask('', ['OData-MaxVersion' => '4.0'])->assertHeader('OData-Version', '4.0');
         $this->get('/odata/v1')->assertStatus(401);

@@ -153,7 +153,7 @@ final class OriginTest extends AppTestCase
         [$code, $said] = $run('loan_id=7613', '-town');
         self::assertSame(0, $code);
         self::assertMatchesRegularExpression('/^town\t"\w+"\t\$\.data\[\d+\]\.borrower\.town\t\$\.borrower\.town of the record, as text\nPage 24 of 24/m', $said);
-        self::assertCount(19 + 1, explode("\n", trim($run('loan_id=7613')[1])));
+        self::assertCount(20 + 1, explode("\n", trim($run('loan_id=7613')[1])));
         self::assertSame([1, "No row of loans is like that.\n"], $run('loan_id=1'));
         self::assertStringContainsString('Several rows are like that', $run('town=Marrow')[1]);
         self::assertStringContainsString('"colour" is no column of loans', $run('colour=red')[1]);

@@ -302,7 +302,7 @@ final class QueryPagesTest extends AppTestCase
         $this->refresh($this->source(), 'loans');
         $this->actingAs($this->person(Role::Analyst));
         $this->get('/tables/loans')->assertOk()->assertSee('Export')->assertSee('select * from loans')->assertSee('of 1', false);
-        $sql = "select count(*) as n from loans where concat_ws('|', ref, register_no, status, house, borrower) like '%north-quay%'";
+        $sql = "select count(*) as n from loans where concat_ws('|', ref, register_no, status, house, borrower, borrower_code) like '%north-quay%'";
         $found = app(\App\Queries\QueryRunner::class)->run($this->person(Role::Analyst), $this->trial(), $sql)->rows[0][0];
         self::assertGreaterThan(20, (int) $found);
         $this->get('/tables/loans?q=north-quay')->assertSee("of $found that have it");

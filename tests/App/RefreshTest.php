@@ -112,7 +112,7 @@ final class RefreshTest extends AppTestCase
 
     public function test_a_table_without_a_key_numbers_its_rows_out_of_sight(): void
     {
-        $this->refresh($this->source('stores', ['key: [position_id]' => 'key: []']), 'positions');
+        $this->refresh($this->source('stores', ['key: [position_id]' => 'key: []', "    change:\n      get: {endpoint: position, inputs: {position: position_id}}\n      update: {endpoint: change-position, inputs: {position: position_id, locked: locked}}\n" => '']), 'positions');
         // Between rows of two loads numbers may be missing.
         self::assertSame('640', (string) $this->rows('select count(distinct _row) n from positions where _row > 0')[0]->n);
         self::assertArrayNotHasKey('_row', (array) $this->rows('select * from positions limit 1')[0]);
@@ -120,7 +120,7 @@ final class RefreshTest extends AppTestCase
 
     public function test_names_that_the_database_would_confuse_are_made_safe_and_remembered(): void
     {
-        $this->refresh($this->source('stores', ['table: positions' => 'table: Order', 'name: bay' => 'name: Room', 'name: level' => 'name: select', 'name: holds,' => 'name: "'.str_repeat('long ', 20).'",', 'name: locked, from' => 'name: "☺", from']), 'positions');
+        $this->refresh($this->source('stores', ['table: positions' => 'table: Order', 'name: bay' => 'name: Room', 'name: level' => 'name: select', 'name: holds,' => 'name: "'.str_repeat('long ', 20).'",', 'name: locked, from' => 'name: "☺", from', "    change:\n      get: {endpoint: position, inputs: {position: position_id}}\n      update: {endpoint: change-position, inputs: {position: position_id, locked: locked}}\n" => '']), 'positions');
         $table = KeptTable::query()->firstOrFail();
         self::assertSame(['order_', 'Order'], [$table->name, $table->given_name]);
         $names = array_column($table->columns, 'name');

@@ -15,7 +15,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 
 final class Bench extends Command
 {
-    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata', 'web', 'way-in', 'exact', 'ask', 'workspace', 'swapped', 'feeds', 'fresh'];
+    private const ALL = ['ingest', 'flatten', 'pages', 'describe', 'answers', 'onward', 'odata', 'web', 'way-in', 'exact', 'ask', 'workspace', 'swapped', 'feeds', 'change', 'fresh'];
 
     /** What belongs to another one, and can be run by itself. */
     private const WITH = ['ask' => ['workspace', 'swapped']];
@@ -47,7 +47,7 @@ final class Bench extends Command
             $instance->database();
             $instance->prepare();
             foreach (is_string($name) ? [$name, ...self::WITH[$name] ?? []] : self::ALL as $one) {
-                if (in_array($one, ['pages', 'describe', 'answers', 'web', 'way-in', 'feeds'], true)) {
+                if (in_array($one, ['pages', 'describe', 'answers', 'web', 'way-in', 'feeds', 'change'], true)) {
                     $instance->artisan(['migrate:fresh', '--force'], 'The database cannot be emptied');
                     $instance->application();
                 }
