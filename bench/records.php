@@ -72,5 +72,10 @@ for (; ;) {
     while ($due !== [] && $due[0][0] <= microtime(true)) {
         [, $id, $text] = array_shift($due);
         isset($clients[$id]) && fwrite($clients[$id], $text);
+        if (isset($clients[$id]) && str_contains($text, '"records":')) {
+            // Whoever asks for that reads until the end.
+            fclose($clients[$id]);
+            unset($clients[$id], $buffers[$id]);
+        }
     }
 }

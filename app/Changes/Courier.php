@@ -103,19 +103,26 @@ final class Courier
         try {
             for (; ;) {
                 $this->beat($set);
+                $landed = $this->collect($connection, $pacer, $rules);
                 $room = $this->stops === null ? $pacer->atOnce($definition->pace->atOnce, count($this->flights)) - count($this->flights) : 0;
                 $room = $set->first === null ? $room : min($room, $set->first - $this->sentNow - count($this->flights));
-                foreach ($room > 0 ? $queue->next($room) : [] as [$flight, $isUnknown]) {
+                // What landed and what leaves next are written down together.
+                foreach ($landed === [] && $room <= 0 ? [] : DB::transaction(function () use ($landed, $room, $queue): array {
+                    $this->landing->land($landed);
+
+                    return $room > 0 ? $queue->next($room) : [];
+                }) as [$flight, $isUnknown]) {
                     $this->flights[$flight->change->id] = $flight;
                     $rules->begin($flight, $isUnknown);
                 }
+                $this->landing->catchUp();
                 if ($this->flights === []) {
                     $this->landing->flush();
 
                     return trim($this->told().' '.($this->stops ?? ($set->first !== null && $this->sentNow >= $set->first ? 'Stopped after the first '.Phrase::number($set->first).', as it was asked to.' : $this->left($set))));
                 }
                 $this->launch($connection, $pacer, $limits, $table);
-                $this->collect($connection, $pacer, $rules, $set);
+                $connection->advance();
                 $this->wait($connection);
             }
         } finally {
@@ -186,7 +193,12 @@ final class Courier
         return $connection->request($get->endpoint, $table->plan->getting(($flight->change->key ?? []) + $flight->change->before) ?? [], new PageRequest);
     }
 
-    private function collect(SourceConnection $connection, Pacer $pacer, FlightRules $rules, ChangeSet $set): void
+    /**
+     * @return list<Flight> whose end is known now
+     *
+     * @throws ReadingFailed
+     */
+    private function collect(SourceConnection $connection, Pacer $pacer, FlightRules $rules): array
     {
         $landed = [];
         foreach ($this->flights as $id => $flight) {
@@ -212,7 +224,8 @@ final class Courier
                 }
             }
         }
-        $this->landing->land($landed);
+
+        return $landed;
     }
 
     private function looksAtWho(Sent $sent, SourceConnection $connection): void

@@ -83,6 +83,13 @@ final class Landing
         if ($this->landed !== [] && $this->isUrgent) {
             $this->write();
         }
+    }
+
+    /**
+     * Writes down what has waited long enough, and has the kept rows follow.
+     */
+    public function catchUp(): void
+    {
         $this->since = $this->landed === [] && $this->written === [] ? Ticks::now() : $this->since;
         if (count($this->landed) + count($this->written) >= self::TOGETHER || Ticks::now() - $this->since > self::WAITS) {
             $this->flush();

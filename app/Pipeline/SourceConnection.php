@@ -243,6 +243,14 @@ final class SourceConnection
     }
 
     /**
+     * Lets what was just begun leave.
+     */
+    public function advance(): void
+    {
+        $this->transport->advance();
+    }
+
+    /**
      * Lets what is under way go on, until something happens or for a moment.
      */
     public function tick(): void

@@ -56,7 +56,7 @@ final class ChangeTest extends BrowserTestCase
     {
         $person = $this->analyst();
         $person->go('/tables/loans')->press('Change rows')->see('Nothing is pending');
-        $person->go(self::GRID);
+        $person->go(self::GRID)->rest();
         $this->put($person, 7614, 'due', '2031-04-30');
         $this->put($person, 7615, 'note', 'Light below 40 lux');
         $this->put($person, 7619, 'cover', '12500');
@@ -74,16 +74,16 @@ final class ChangeTest extends BrowserTestCase
         $person->go(self::GRID)->see('5 pending')->see('PATCH /loans-desk/v2/loans/7614')->see('{"due":"2031-04-30"}')->see('Not sent until that is put right');
         self::assertStringNotContainsString('ld-secret', $person->text());
         $this->atTheDesk(7614, ['due' => '2031-09-09']);
-        $person->press('Send')->see('2 done, 1 refused, 1 changed meanwhile by somebody else. 1 change does not fit, and was not sent.');
+        $person->click('#send')->see('2 done, 1 refused, 1 changed meanwhile by somebody else. 1 change does not fit, and was not sent.');
         $person->see('Changed meanwhile.')->see('2031-09-09')->see('The loan is closed and cannot be changed. (409)');
         $person->press('Keep mine, and send it');
         $person->rest();
         $this->put($person, 7618, 'due', '2031-07-02');
-        $person->press('Send')->see('2 done.')->see('not yet read again');
+        $person->click('#send')->see('2 done.')->see('not yet read again');
         self::assertSame('2031-04-30', $this->value($person, 7614, 'due'));
         $person->go('/journal?table=loans&record=7615')->see('Light below 40 lux')->see('Tomas');
         $person->click('main table a')->see('What was asked')->see('PATCH /loans-desk/v2/loans/7615')->press('Take it back')->see('The opposite change is pending');
-        $person->press('Send')->see('1 done.');
+        $person->click('#send')->see('1 done.');
         $person->go('/journal?table=loans&record=7615')->see('taking back');
         self::assertSame([], $person->complaints());
     }
@@ -91,24 +91,24 @@ final class ChangeTest extends BrowserTestCase
     public function test_a_query_changes_in_bulk_is_stopped_and_gone_on_with(): void
     {
         $person = $this->analyst();
-        $person->go('/tables/loans/change')->press('In bulk')->click('[name=from][value=query]')->type('#sql', 'select loan_id from loans where status = \'open\' order by loan_id limit 30');
-        $person->choose('#set-0', 'note')->type('#text-0', '=concat("seen ", text(loan_id))')->press('Dry run')->see('30 rows would be changed');
-        $person->press('Make 30 changes pending')->see('not sent')->press('Send three for real')->see('3 done. Stopped after the first 3');
+        $person->go('/tables/loans/change')->press('In bulk')->click('[name=from][value=query]')->type('#sql', 'select loan_id from loans where status = \'open\' order by loan_id limit 120');
+        $person->choose('#set-0', 'note')->type('#text-0', '=concat("seen ", text(loan_id))')->press('Dry run')->see('120 rows would be changed');
+        $person->press('Make 120 changes pending')->see('not sent')->press('Send three for real')->see('3 done. Stopped after the first 3');
         (new Client)->put($this->standins().'/loans-desk/_faults', ['json' => ['writes' => ['slow' => 1]]]);
-        $person->press('Send the other 27')->see('being sent')->press('Stop')->see('Stopped by hand');
+        $person->press('Send the other 117')->press('Stop')->see('Stopped by hand');
         (new Client)->put($this->standins().'/loans-desk/_faults', ['json' => new \stdClass]);
-        $person->click('form button[value=all]')->see('30 done', 60);
+        $person->click('form button[value=all]')->see('120 done', 60);
         self::assertSame([], $person->complaints());
     }
 
     public function test_an_action_is_called_on_five_rows(): void
     {
-        $person = $this->analyst();
-        $person->go(self::GRID.'&q=packed');
+        $person = $this->builder();
+        $person->go(self::GRID.'&q=packed')->rest();
         foreach (array_slice($person->all('[data-pick]'), 1, 5) as $box) {
             $box->click();
         }
-        $person->see('5 selected')->press('Close the loan')->see('calls Close the loan')->see('POST /loans-desk/v2/loans/')->press('Send')->see('5 done.');
+        $person->see('5 selected')->press('Close the loan')->see('calls Close the loan')->see('POST /loans-desk/v2/loans/')->click('#send')->see('5 done.');
         $person->go('/journal?q=called&table=loans')->see('No entry matches');
         $person->go('/journal?table=loans')->see('called');
         self::assertSame([], $person->complaints());

@@ -20,6 +20,7 @@ use DeepSpring\Describe\Spreadsheet\XlsxSheet;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
+use Illuminate\Http\Response;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Validation\ValidationException;
 use Symfony\Component\HttpFoundation\StreamedResponse;
@@ -59,10 +60,15 @@ final class BulkController extends Controller
         }
     }
 
-    public function set(string $name, Request $request): View
+    public function set(string $name, Request $request): View|Response
     {
         $table = $this->changed($name);
         $set = $this->mine($table, $request);
+
+        if ($request->headers->has('HX-Request') && ! $set->state->isUnderWay()) {
+            // What was under way is over: the buttons are others then.
+            return response('', 200, ['HX-Refresh' => 'true']);
+        }
 
         return view('changes.bulk-set', ['table' => $table, 'kept' => $table->table, 'set' => $set, 'counts' => $set->counts(), 'unfit' => $set->changes()->where('state', 'pending')->where('faults', '!=', '{}')->where('faults', '!=', '[]')->count()]);
     }

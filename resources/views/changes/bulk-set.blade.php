@@ -30,7 +30,7 @@
         @foreach (['done' => 'var(--color-fresh)', 'refused' => 'var(--color-iron)', 'conflict' => 'var(--color-ochre)', 'unknown' => 'var(--color-ochre)', 'sending' => 'var(--color-water)', 'pending' => 'var(--color-seam)'] as $kind => $colour)
             @php($width = 1000 * ($counts[$kind] ?? 0) / $all)<rect x="{{ round($x, 1) }}" y="2" width="{{ round($width, 1) }}" height="14" fill="{{ $colour }}"></rect>@php($x += $width)@endforeach
     </svg>
-    <p class="mt-1">@foreach (['done' => 'done', 'refused' => 'refused', 'conflict' => 'changed meanwhile', 'unknown' => 'unknown', 'sending' => 'on their way', 'pending' => 'not sent'] as $kind => $what)@if (($counts[$kind] ?? 0) > 0)<strong>{{ $show::number($counts[$kind]) }}</strong> {{ $what }}{{ $kind === 'pending' && $unfit > 0 ? ", of which $unfit do not fit" : '' }} · @endif @endforeach
+    <p class="mt-1">{{ $isUnderWay ? ucfirst($set->state->words()).': ' : '' }}@foreach (['done' => 'done', 'refused' => 'refused', 'conflict' => 'changed meanwhile', 'unknown' => 'unknown', 'sending' => 'on their way', 'pending' => 'not sent'] as $kind => $what)@if (($counts[$kind] ?? 0) > 0)<strong>{{ $show::number($counts[$kind]) }}</strong> {{ $what }}{{ $kind === 'pending' && $unfit > 0 ? ", of which $unfit do not fit" : '' }} · @endif @endforeach
         @php($seconds = $set->started_at === null ? 0 : max(1, (int) $set->started_at->diffInSeconds(now(), true)))
         @if ($isUnderWay && ($counts['done'] ?? 0) > 5){{ $show::number((int) round(($counts['done'] ?? 0) / $seconds)) }} a second, {{ $show::duration(1000 * $left * $seconds / max(1, $counts['done'])) }} left @endif
         <span class="s">{{ $isUnderWay ? '' : $set->ended }}</span></p>
