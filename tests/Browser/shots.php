@@ -56,7 +56,7 @@ try {
     // A feed that was asked for, once in vain.
     $person->go('/outlets/1/documentation')->press('Ask')->see('→ 200,')->type('#try-order', 'due desc')->press('Ask')->see('desc&')->type('#try-order', 'dues')->press('Ask')->see('→ 400,');
     $person->go('/outlets/1')->see('For whom')->rest()->picture("$folder/feed.png");
-    // Two states of a table, one loan apart; and what its columns are like.
+    // Two states of a table, one loan apart.
     $states = static fn (int $many): mixed => $person->wait(static fn (): bool => count($person->go('/tables/loans/history')->all('[aria-label="States"] tbody tr')) === $many, "$many states");
     $person->go('/sources/loans-desk/endpoints/loans')->choose('#history-kind', 'snapshots')->see('as many as')->rest()->press('Publish and refresh');
     $states(1);
@@ -64,7 +64,6 @@ try {
     $person->go('/tables/loans')->press('Refresh')->see('loans');
     $states(2);
     $person->rest()->picture("$folder/history.png");
-    $person->go('/tables/loans/profile')->press('Look')->see('whole number')->rest()->picture("$folder/profile.png");
     // A refresh that fails, and who is told of it.
     $stores = static fn (string $faults): mixed => file_get_contents(getenv('SPRING_STANDINS').'/stores/_faults', false, stream_context_create(['http' => ['method' => 'PUT', 'header' => 'Content-Type: text/plain', 'content' => $faults]]));
     $stores('{"page_as": "p"}');
@@ -86,6 +85,14 @@ try {
     $person->signIn('tomas@saltmarsh.example', (string) getenv('SPRING_DEMO_ANALYST'))->go('/queries/1')->tryIt()->see('rows in')->press('Draw a chart')->see('of all')->click('#building summary')->see('Add a column')->rest();
     $person->driver->executeScript('window.scrollTo(0, 0)');
     $person->picture("$folder/query.png");
+    // Cells that are changed, one of which does not fit, and what would be sent.
+    $person->go('/tables/loans/change?sort=loan_id&dir=desc&q=TH-88')->rest();
+    foreach ([[1, 'due', '2031-04-30'], [2, 'note', 'Light below 40 lux'], [3, 'due', 'soon']] as [$row, $column, $text]) {
+        $cell = "#grid tbody tr:nth-child($row) [data-column=$column]";
+        $person->click($cell)->keys(\Facebook\WebDriver\WebDriverKeys::F2)->keys($text)->keys(\Facebook\WebDriver\WebDriverKeys::ENTER);
+        $person->wait(static fn (): bool => $person->one($cell)->getAttribute('data-typed') === $text, "$column is kept");
+    }
+    $person->see('3 pending')->see('PATCH /loans-desk/v2/loans/')->rest()->picture("$folder/change.png");
 } finally {
     $person->leave();
 }

@@ -110,7 +110,7 @@
     <table class="rows"><thead><tr><th>who</th><th>may</th><th>columns</th><th>actions</th><th><span class="visually-hidden">Take back</span></th></tr></thead><tbody>
     @foreach ($rights as $right)<tr><td>{{ $right->who() }}</td><td>{{ implode(', ', $right->kinds ?? ['everything']) }}</td><td class="wrap">{{ implode(', ', $right->columns ?? ['all']) }}</td><td
         class="wrap">{{ implode(', ', $right->actions ?? ['all']) }}</td><td><form method="post" action="{{ route('endpoints.change.give', [$source, $endpoint]) }}">@csrf<input type="hidden" name="take"
-        value="{{ $right->id }}"><button class="link" aria-label="Take it back from {{ $right->who() }}">Take back</button></form></td></tr>@endforeach
+        value="{{ $right->id }}"><button class="link">Take back<span class="visually-hidden"> from {{ $right->who() }}</span></button></form></td></tr>@endforeach
     </tbody></table>@endif
 </div>
 </div>

@@ -25,7 +25,7 @@
             <a class="btn" href="{{ route('changes.bulk', $kept->name) }}">In bulk …</a>
         @endif
         <a class="btn" href="{{ route('journal.index', ['table' => $kept->name]) }}">Journal</a>
-        @if ($isMine && $isOpen)<a class="btn go" href="#look" data-look>Look before sending <span class="font-normal opacity-75">Ctrl ↵</span></a>@endif
+        @if ($isMine && $isOpen)<a class="btn go" href="#look" data-look>Look before sending <span class="font-normal">Ctrl ↵</span></a>@endif
     </div>
 </div>
 <div class="px-6 pb-10">
