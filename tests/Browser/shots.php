@@ -86,7 +86,7 @@ try {
     $person->driver->executeScript('window.scrollTo(0, 0)');
     $person->picture("$folder/query.png");
     // Cells that are changed, one of which does not fit, and what would be sent.
-    $person->go('/tables/loans/change?sort=loan_id&dir=desc&q=TH-88')->rest();
+    $person->go('/tables/loans/change?sort=loan_id&dir=desc&q=NQ-87')->rest();
     foreach ([[1, 'due', '2031-04-30'], [2, 'note', 'Light below 40 lux'], [3, 'due', 'soon']] as [$row, $column, $text]) {
         $cell = "#grid tbody tr:nth-child($row) [data-column=$column]";
         $person->click($cell)->keys(\Facebook\WebDriver\WebDriverKeys::F2)->keys($text)->keys(\Facebook\WebDriver\WebDriverKeys::ENTER);
