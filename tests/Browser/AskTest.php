@@ -55,7 +55,7 @@ final class AskTest extends BrowserTestCase
         $person->press('Not now')->wait(fn (): bool => $person->one('#confirm')->getText() === '', 'the question to go');
         $person->tryIt()->press('Send it once')->see('201')->see('"policy":"0047","value":12.50')->see('tried just now');
         self::assertSame('12.50', $person->one('#in-6-value')->getAttribute('value'), 'what was typed stays');
-        $person->go('/sources/loans-desk')->see('writes')->see('still missing');
+        $person->go('/sources/stores')->see('writes')->see('still missing');
         $person->go('/sources/loans-desk/versions')->press('Discard the draft')->see('The draft is discarded');
     }
 
