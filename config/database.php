@@ -10,9 +10,6 @@ declare(strict_types=1);
 $tls = env('DB_TLS_CA') && extension_loaded('pdo_mysql')
     ? [PDO::MYSQL_ATTR_SSL_CA => env('DB_TLS_CA'), PDO::MYSQL_ATTR_SSL_VERIFY_SERVER_CERT => (bool) env('DB_TLS_VERIFY', true)]
     : [];
-// A statement and its values in one message: half the way of one that is prepared at the database first, and nobody here
-// runs a statement twice. Values are quoted by the driver, which knows the character set of the connection.
-$whole = [PDO::ATTR_EMULATE_PREPARES => true];
 $base = [
     'driver' => 'mariadb',
     'host' => env('DB_HOST', '127.0.0.1'),
@@ -32,7 +29,7 @@ return [
             'database' => env('DB_SCHEMA', 'deep_spring'),
             'username' => env('DB_APP_USER', 'ds_app'),
             'password' => env('DB_APP_PASSWORD', ''),
-            'options' => $whole + $tls,
+            'options' => $tls,
         ],
         'keeper' => $base + [
             'database' => env('DB_SCHEMA', 'deep_spring').'_data',

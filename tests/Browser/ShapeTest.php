@@ -24,22 +24,22 @@ final class ShapeTest extends BrowserTestCase
             self::assertStringContainsString($wanted, $focus());
         };
         $tab('$.id');
-        for ($left = 30; $left > 0 && ! str_ends_with($focus(), '$.borrower.code'); $left--) {
+        for ($left = 30; $left > 0 && ! str_ends_with($focus(), '$.borrower.contact.email'); $left--) {
             $person->keys(WebDriverKeys::ARROW_DOWN);
         }
-        self::assertStringEndsWith('$.borrower.code', $focus());
+        self::assertStringEndsWith('$.borrower.contact.email', $focus());
         $before = $this->columns($person);
-        self::assertNotContains('code', array_map(static fn (string $name): string => str_replace('borrower_', '', $name), $before));
+        self::assertNotContains('email', array_map(static fn (string $name): string => (string) preg_replace('/^.*_/', '', $name), $before));
         $person->keys(WebDriverKeys::ENTER);
         $person->wait(fn (): bool => count($this->columns($person)) === count($before) + 1, 'one column more');
-        self::assertStringEndsWith('$.borrower.code', $focus(), 'the focus stays where it was');
-        self::assertNotSame('', (string) $person->driver->executeScript('return document.querySelector(".seen-field[data-path=\'$.borrower.code\']").dataset.uses'));
+        self::assertStringEndsWith('$.borrower.contact.email', $focus(), 'the focus stays where it was');
+        self::assertNotSame('', (string) $person->driver->executeScript('return document.querySelector(".seen-field[data-path=\'$.borrower.contact.email\']").dataset.uses'));
         self::assertGreaterThan(5, (int) $person->driver->executeScript('return document.querySelectorAll("#ribbons path").length'));
         // Folded with the arrow, its ribbons end at what it is folded into.
         $person->keys(WebDriverKeys::ARROW_LEFT);
-        self::assertStringEndsWith('$.borrower', $focus());
+        self::assertStringEndsWith('$.borrower.contact', $focus());
         $person->keys(WebDriverKeys::ARROW_LEFT);
-        self::assertSame('false', $person->one('.seen-field[data-path="$.borrower"]')->getAttribute('aria-expanded'));
+        self::assertSame('false', $person->one('.seen-field[data-path="$.borrower.contact"]')->getAttribute('aria-expanded'));
 
         $tab('t0-c1-grip');
         [$first, $second, $third] = $this->columns($person);
