@@ -158,6 +158,12 @@ final readonly class Bulk
         $names = array_map(static fn (Column $column): string => $column->name, $columns);
         $zone = new \DateTimeZone($person->zone);
         foreach ($wish->from === 'query' ? $this->queried($table, $wish->sql, $person) : $this->all($table) as $row) {
+            if (! isset($row[0])) {
+                yield [new RecordChange($wish->act(), $row[1], [], $wish->given, $wish->action), $row[1], ['' => 'There is no such record in the table.']];
+
+                continue;
+            }
+            $row = $row[0];
             $values = array_map(static fn (string $name): ?string => $row[$name] ?? null, $names);
             try {
                 if ($where !== null && ! $where->holds($values)) {
@@ -205,14 +211,17 @@ final readonly class Bulk
             throw CannotChange::because('The block does not carry '.implode(', ', array_diff($key, $found)).', by which records are found. Without it rows can only be created.');
         }
         $zone = new \DateTimeZone($person->zone);
+        $seen = [];
         foreach (array_chunk(array_slice($wish->block, 1), self::AT_ONCE) as $lines) {
             $read = array_map(fn (array $line): array => $this->line($table, $columns, $line, $zone), $lines);
             $there = $hasKey && $wish->do !== 'create' ? $this->there($table, array_map(static fn (array $one): array => $table->key($one[0]), $read)) : [];
             foreach ($read as [$cells, $faults]) {
                 $of = $table->key($cells);
                 $row = $there[Change::hash($of)] ?? null;
+                $faults += $row !== null && isset($seen[Change::hash($of)]) ? ['' => 'This record stands twice in the block.'] : [];
+                $seen[Change::hash($of)] = true;
                 if ($row === null && in_array($wish->do, ['create', 'put'], true)) {
-                    yield [new RecordChange(RecordAct::Create, [], array_filter(array_diff_key($cells, $wish->do === 'put' ? array_flip($key) : []), static fn (?string $value): bool => $value !== null)), [], $faults];
+                    yield [new RecordChange(RecordAct::Create, [], array_filter($cells, static fn (?string $value): bool => $value !== null)), [], $faults];
 
                     continue;
                 }
@@ -261,18 +270,20 @@ final readonly class Bulk
     }
 
     /**
-     * @return \Generator<int, array<string, string|null>>
+     * @return \Generator<int, array{array<string, string|null>, array<string, string>}>
      */
     private function all(ChangeTable $table): \Generator
     {
         $names = array_values($table->names);
         foreach ($this->rows->read($table->table, $names) as [$values]) {
-            yield array_combine(array_keys($table->names), $values);
+            yield [array_combine(array_keys($table->names), $values), []];
         }
     }
 
     /**
-     * @return \Generator<int, array<string, string|null>>
+     * Rows that a query names, each once however often it does; without a row where the table has none.
+     *
+     * @return \Generator<int, array{array<string, string|null>|null, array<string, string>}>
      *
      * @throws CannotChange
      */
@@ -285,18 +296,32 @@ final readonly class Bulk
             foreach ($table->plan->table->key as $name) {
                 $wanted[$name] = $places[strtolower($table->names[$name] ?? $name)] ?? throw CannotChange::because("The query does not give $name, by which records of {$table->table->name} are found.");
             }
-            $keys = [];
+            $keys = $seen = [];
             foreach ($result->rows as $row) {
-                $keys[] = array_map(static fn (int $place): string => (string) $row[$place], $wanted);
+                $key = array_map(static fn (int $place): string => (string) $row[$place], $wanted);
+                $hash = Change::hash($key);
+                isset($seen[$hash]) || $keys[$hash] = $key;
+                $seen[$hash] = true;
                 if (count($keys) === self::AT_ONCE) {
-                    yield from array_values($this->there($table, $keys));
+                    yield from $this->matched($table, $keys);
                     $keys = [];
                 }
             }
-            yield from array_values($this->there($table, $keys));
+            yield from $this->matched($table, $keys);
         } catch (QueryRefused $refused) {
             throw CannotChange::because($refused->getMessage());
         }
+    }
+
+    /**
+     * @param  array<string, array<string, string>>  $keys  by their hashes
+     * @return list<array{array<string, string|null>|null, array<string, string>}>
+     */
+    private function matched(ChangeTable $table, array $keys): array
+    {
+        $there = $this->there($table, array_values($keys));
+
+        return array_map(static fn (string $hash, array $key): array => [$there[$hash] ?? null, $key], array_keys($keys), $keys);
     }
 
     /**

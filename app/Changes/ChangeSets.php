@@ -96,7 +96,7 @@ final readonly class ChangeSets
     public function stop(ChangeSet $set): void
     {
         $back = $set->open !== null ? ChangeSetState::Open : ChangeSetState::Stopped;
-        if (ChangeSet::query()->where(['id' => $set->id, 'state' => ChangeSetState::Queued])->update(['state' => $back, 'ended' => 'Stopped before it began.']) === 0) {
+        if (ChangeSet::query()->where(['id' => $set->id, 'state' => ChangeSetState::Queued])->update(['state' => $back, 'ended' => 'Stopped before it began.', 'approved_by' => null, 'approved_at' => null]) === 0) {
             ChangeSet::query()->where(['id' => $set->id, 'state' => ChangeSetState::Sending])->update(['stop_how' => 'now']);
         }
     }
@@ -129,7 +129,7 @@ final readonly class ChangeSets
             $change->delete();
         } else {
             // What they did is what it is changed from.
-            $change->update(['state' => ChangeState::Pending, 'before' => ($change->theirs ?? []) + $change->before, 'theirs' => null, 'insists' => false, 'faults' => [], 'reason' => null, 'mark' => $how === 'mine' ? $change->mark : PendingChanges::mark()]);
+            $change->update(['state' => ChangeState::Pending, 'before' => ($change->theirs ?? []) + $change->before, 'theirs' => null, 'faults' => [], 'reason' => null, 'mark' => $how === 'mine' ? $change->mark : PendingChanges::mark()]);
         }
     }
 
@@ -148,6 +148,16 @@ final readonly class ChangeSets
             $set->touch();
             ChangeJob::dispatch($set->id);
         }
+    }
+
+    /**
+     * Lets go of sets that are over, and of what is done in those that are open, once a refresh has confirmed it.
+     */
+    public static function tidy(int $days): void
+    {
+        $before = Carbon::now()->subDays($days)->format('Y-m-d H:i:s.u');
+        ChangeSet::query()->whereIn('state', [ChangeSetState::Done, ChangeSetState::Stopped])->whereNull('open')->where('updated_at', '<', $before)->limit(100)->get()->each(static fn (ChangeSet $set) => $set->delete());
+        Change::query()->where('state', ChangeState::Done)->where('done_at', '<', $before)->whereNotNull('confirmed_at')->limit(50_000)->delete();
     }
 
     private function queue(ChangeSet $set, ?int $first, bool $queue = true): void

@@ -106,6 +106,7 @@ final class Courier
                 $landed = $this->collect($connection, $pacer, $rules);
                 $room = $this->stops === null ? $pacer->atOnce($definition->pace->atOnce, count($this->flights)) - count($this->flights) : 0;
                 $room = $set->first === null ? $room : min($room, $set->first - $this->sentNow - count($this->flights));
+                $this->stops === null || $this->callBack();
                 // What landed and what leaves next are written down together.
                 foreach ($landed === [] && $room <= 0 ? [] : DB::transaction(function () use ($landed, $room, $queue): array {
                     $this->landing->land($landed);
@@ -113,6 +114,7 @@ final class Courier
                     return $room > 0 ? $queue->next($room) : [];
                 }) as [$flight, $isUnknown]) {
                     $this->flights[$flight->change->id] = $flight;
+                    $flight->wasSent = $isUnknown;
                     $rules->begin($flight, $isUnknown);
                 }
                 $this->landing->catchUp();
@@ -132,6 +134,18 @@ final class Courier
                 $flight->transfer?->cancel();
             }
             $pacer->release();
+        }
+    }
+
+    /**
+     * What has not left yet, or waits to be looked at again, stays pending once somebody stops it.
+     */
+    private function callBack(): void
+    {
+        foreach ($this->flights as $flight) {
+            if ($flight->transfer === null && $flight->outcome === null && $flight->writes === 0 && ! $flight->wasSent && in_array($flight->step, [FlightStep::Look, FlightStep::Write], true)) {
+                $flight->ends(ChangeState::Pending);
+            }
         }
     }
 
@@ -219,7 +233,7 @@ final class Courier
                 $this->landed[$flight->outcome->value] = ($this->landed[$flight->outcome->value] ?? 0) + 1;
                 unset($this->flights[$id]);
                 $this->sentNow += $flight->writes > 0 ? 1 : 0;
-                if ($flight->outcome === ChangeState::Pending) {
+                if ($flight->outcome === ChangeState::Pending && $flight->reason !== '') {
                     $this->stops ??= $flight->reason;
                 }
             }

@@ -33,6 +33,9 @@ final class Flight
 
     public bool $isRenewed = false;
 
+    /** Whether an earlier process may have sent it. */
+    public bool $wasSent = false;
+
     /** The state that the service says the record has. */
     public ?string $etag = null;
 

@@ -85,7 +85,7 @@ final readonly class FlightRules
         $differs = $this->differing($flight, $seen->row);
         if ($differs !== [] && $change->kind === RecordAct::Update && $this->isSo($flight, $seen->row)) {
             $flight->ends(ChangeState::Done, 'It was so already: somebody else had changed it to the same.');
-        } elseif ($differs !== [] && ! $change->insists) {
+        } elseif ($differs !== []) {
             $flight->theirs = array_intersect_key($seen->row, array_flip($differs));
             $flight->ends(ChangeState::Conflict, 'Changed meanwhile: '.implode(', ', $differs).'.');
         } else {

@@ -28,7 +28,6 @@ use Illuminate\Support\Carbon;
  * @property array<string, string|null>|null $theirs what the service holds, of the columns that change
  * @property array<string, string> $faults by column; "" for what concerns none
  * @property string|null $reason
- * @property bool $insists whether it is sent in spite of what somebody else changed
  * @property string $mark by which a service tells a repetition from a second request
  * @property int $tries
  * @property int|null $status
@@ -51,11 +50,11 @@ final class Change extends Model
     /** @var array<string, string> */
     protected $casts = [
         'kind' => RecordAct::class, 'state' => ChangeState::class, 'key' => 'array', 'before' => 'array', 'after' => 'array', 'given' => 'array', 'theirs' => 'array', 'faults' => 'array',
-        'insists' => 'boolean', 'sent_at' => 'datetime', 'done_at' => 'datetime', 'confirmed_at' => 'datetime',
+        'sent_at' => 'datetime', 'done_at' => 'datetime', 'confirmed_at' => 'datetime',
     ];
 
     /** @var array<string, mixed> */
-    protected $attributes = ['before' => '[]', 'after' => '[]', 'given' => '[]', 'faults' => '[]', 'action' => 0, 'tries' => 0, 'insists' => false, 'state' => 'pending'];
+    protected $attributes = ['before' => '[]', 'after' => '[]', 'given' => '[]', 'faults' => '[]', 'action' => 0, 'tries' => 0, 'state' => 'pending'];
 
     /**
      * @return BelongsTo<ChangeSet, $this>

@@ -38,11 +38,14 @@ final readonly class ChangeCoherence
             return;
         }
         $columns = array_column($endpoint['flatten']['columns'] ?? [], 'name');
-        foreach (['get', 'create', 'update', 'delete'] as $role) {
-            isset($change[$role]) && $this->binding($change[$role], EndpointRole::from($role), $columns, "$at.change.$role");
+        foreach ($this->bindings($change) as $place => $binding) {
+            foreach ($binding['inputs'] ?? [] as $input => $column) {
+                $mask = array_column($endpoint['flatten']['columns'] ?? [], 'mask', 'name')[$column] ?? 'none';
+                $mask === 'none' || ($this->fault)("$at.change.$place.inputs.$input", "\"$column\" is kept with mask: $mask, so its mask would be sent to the service, and not its value.");
+            }
         }
-        foreach ($change['actions'] ?? [] as $number => $action) {
-            $this->binding($action, null, $columns, "$at.change.actions[$number]");
+        foreach ($this->bindings($change) as $place => $binding) {
+            $this->binding($binding, EndpointRole::tryFrom($place), $columns, "$at.change.$place");
         }
         foreach ($change['columns'] ?? [] as $number => $name) {
             $this->column($name, $columns, "$at.change.columns[$number]");
@@ -55,6 +58,20 @@ final readonly class ChangeCoherence
                 ($this->fault)("$at.change.approval.in[$number]", "The source has no environment \"$environment\".");
             }
         }
+    }
+
+    /**
+     * @param  array<string, mixed>  $change
+     * @return array<string, array{endpoint: string, inputs?: array<string, string>}> by their place: the role, or actions[0]
+     */
+    private function bindings(array $change): array
+    {
+        $bindings = array_intersect_key($change, ['get' => 1, 'create' => 1, 'update' => 1, 'delete' => 1]);
+        foreach ($change['actions'] ?? [] as $number => $action) {
+            $bindings["actions[$number]"] = $action;
+        }
+
+        return $bindings;
     }
 
     /**

@@ -57,8 +57,6 @@ return new class extends Migration
             // By column, what does not fit or was refused; "" for what concerns none.
             $table->text('faults')->default('{}');
             $table->string('reason', 1000)->nullable();
-            // Sent in spite of a conflict.
-            $table->boolean('insists')->default(false);
             $table->char('mark', 36);
             $table->unsignedSmallInteger('tries')->default(0);
             $table->unsignedSmallInteger('status')->nullable();

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
+use App\Changes\ChangeSets;
 use App\Evidence\LookupAnswers;
 use App\Imports\Uploads;
 use App\Models\AnswerPart;
@@ -49,6 +50,9 @@ final class Tidy extends Command
     /** Days for which a note stays after it is over. */
     private const NOTE_DAYS = 180;
 
+    /** Days for which changes stay that were sent; the journal keeps what they were. */
+    private const CHANGE_DAYS = 90;
+
     /** Minutes after which an index is expected to be there. */
     private const BUILT = 5;
 
@@ -64,6 +68,7 @@ final class Tidy extends Command
     public function handle(Runs $runs, TableStates $states, QueryKeeping $keeping, FeedBook $feeds): int
     {
         $runs->rescue();
+        ChangeSets::tidy(self::CHANGE_DAYS);
         $before = Carbon::now()->subDays(self::DAYS);
         $old = Run::query()->where('created_at', '<', $before)->whereIn('state', [RunState::Done, RunState::Failed, RunState::Stopped])
             ->whereNotIn('id', Run::query()->selectRaw('max(id)')->groupBy('endpoint_id', 'environment_id'))->limit(500)->pluck('id');

@@ -100,7 +100,8 @@ final class ChangeController extends Controller
     public function rows(string $name, Request $request): RedirectResponse|JsonResponse
     {
         $table = $this->changed($name);
-        $set = $this->mine($table);
+        // A change in bulk was looked at as it is: it may become less, and never more.
+        $set = $this->text('do') === 'drop' ? $this->mine($table) : $this->pending->open($table, $this->person());
         $rows = array_values(array_filter(explode(',', $this->text('rows'))));
         try {
             match ($this->text('do')) {

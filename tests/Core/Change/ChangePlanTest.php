@@ -92,10 +92,10 @@ final class ChangePlanTest extends TestCase
 
     public function test_masked_and_computed_columns_are_never_changed(): void
     {
-        $plan = $this->plan(['- {name: note, from: "$.note", type: text}' => '- {name: note, from: "$.note", type: text, mask: hash}', '- {name: due, from: "$.due", type: date}' => '- {name: due, compute: "date(\"2031-01-01\")", type: date}']);
-        self::assertFalse($plan->changeable()['note']->inUpdate);
+        $plan = $this->plan(['- {name: ref, from: "$.ref", type: text}' => '- {name: ref, from: "$.ref", type: text, mask: hash}', '- {name: due, from: "$.due", type: date}' => '- {name: due, compute: "date(\"2031-01-01\")", type: date}']);
+        self::assertFalse($plan->changeable()['ref']->inUpdate);
         self::assertFalse($plan->changeable()['due']->inUpdate);
-        self::assertStringContainsString('hash', $plan->changeable()['note']->why);
+        self::assertStringContainsString('hash', $plan->changeable()['ref']->why);
     }
 
     public function test_what_was_done_is_taken_back_by_its_opposite(): void
@@ -136,6 +136,9 @@ final class ChangePlanTest extends TestCase
         yield 'no such column' => [['get: {endpoint: loan, inputs: {id: loan_id}}' => 'get: {endpoint: loan, inputs: {id: loanid}}'], 'The table has no column "loanid"; "loan_id" was probably meant.'];
         yield 'an action that reads' => [['{endpoint: close-loan, name' => '{endpoint: loan, name'], '"loan" only reads: it is no action.'];
         yield 'no key' => [["      key: [loan_id]\n      columns:\n        - {name: loan_id, from: \"\$.id\", type: integer}\n        - {name: ref" => "      columns:\n        - {name: loan_id, from: \"\$.id\", type: integer}\n        - {name: ref"], 'Records are changed by their key, and the table has none: say under flatten which columns it is.'];
+        foreach (['hash', 'redact', 'encrypt'] as $mask) {
+            yield "what is sent would be a mask: $mask" => [['- {name: note, from: "$.note", type: text}' => "- {name: note, from: \"\$.note\", type: text, mask: $mask}"], "\"note\" is kept with mask: $mask, so its mask would be sent to the service, and not its value."];
+        }
         yield 'no such environment' => [['      offered: {' => "      approval: {in: [nowhere]}\n      offered: {"], 'The source has no environment "nowhere".'];
     }
 
