@@ -11,12 +11,15 @@
     <form class="mb-3 flex flex-wrap gap-3" role="search">
         <label class="visually-hidden" for="q">Search the journal</label>
         <input class="f !w-60" id="q" name="q" value="{{ $wanted['q'] ?? '' }}" placeholder="record, person, value">
-        <label class="visually-hidden" for="table">Table</label><input class="f !w-36" id="table" name="table" value="{{ $wanted['table'] ?? '' }}" placeholder="table">
-        <label class="visually-hidden" for="record">Record</label><input class="f !w-32" id="record" name="record" value="{{ $wanted['record'] ?? '' }}" placeholder="record, by key">
+        <label class="visually-hidden" for="table">Table</label><input class="f !w-36" id="table" name="table" value="{{ $wanted['table'] ?? '' }}"
+            placeholder="table">
+        <label class="visually-hidden" for="record">Record</label><input class="f !w-32" id="record" name="record"
+            value="{{ $wanted['record'] ?? '' }}" placeholder="record, by key">
         <label class="visually-hidden" for="outcome">Outcome</label>
         <select class="f !w-auto" id="outcome" name="outcome" data-submits><option value="">whatever came of it</option>
             @foreach (['done', 'refused', 'conflict', 'unknown'] as $one)<option @selected($one === ($wanted['outcome'] ?? ''))>{{ $one }}</option>@endforeach</select>
-        <label class="visually-hidden" for="since">Since</label><input class="f !w-36" id="since" name="since" type="date" value="{{ $wanted['since'] ?? '' }}">
+        <label class="visually-hidden" for="since">Since</label><input class="f !w-36" id="since" name="since" type="date"
+            value="{{ $wanted['since'] ?? '' }}">
         <button class="btn">Find</button>
     </form>
     @if ($entries->isEmpty())
@@ -36,16 +39,14 @@
                     <td class="wrap">{{ \DeepSpring\Change\RecordAct::from($one->kind)->past() }}{{ $one->undoes === null ? '' : ', taking back' }}
                         <span class="m s">@foreach (array_slice($one->after_, 0, 3) as $name => $value){{ $name }} {{ array_key_exists($name, $one->before_) ?
                         mb_strimwidth($one->before_[$name] ?? '—', 0, 30, '…').' → ' : '' }}{{ mb_strimwidth($value ?? '—', 0, 40, '…') }}{{ $loop->last ? '' : ', ' }}@endforeach</span></td>
-                    <td><span @class(['tag', 'g' => $one->outcome === 'done', 'i' => $one->outcome !== 'done'])>{{ $one->outcome }}</span> <span class="s">{{ $one->status }}</span></td>
+                    <td><span @class(['tag', 'g' => $one->outcome === 'done', 'i' => $one->outcome !== 'done'])>{{ $one->outcome }}</span> <span
+                        class="s">{{ $one->status }}</span></td>
                     <td>{{ $one->via }}</td>
                 </tr>
             @endforeach
             </tbody>
         </table></div>
-        <nav class="mt-4 flex gap-4" aria-label="Pages">
-            @if ($entries->previousPageUrl())<a href="{{ $entries->previousPageUrl() }}">Newer</a>@endif
-            @if ($entries->nextPageUrl())<a href="{{ $entries->nextPageUrl() }}">Older</a>@endif
-        </nav>
+        <x-newer-older :of="$entries" />
     @endif
 </div>
 @endsection

@@ -35,10 +35,7 @@
             @endforeach
             </tbody>
         </table>
-        <nav class="mt-4 flex gap-4" aria-label="Pages">
-            @if ($entries->previousPageUrl())<a href="{{ $entries->previousPageUrl() }}">Newer</a>@endif
-            @if ($entries->nextPageUrl())<a href="{{ $entries->nextPageUrl() }}">Older</a>@endif
-        </nav>
+        <x-newer-older :of="$entries" />
     @endif
 </div>
 @endsection
