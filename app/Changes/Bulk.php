@@ -8,10 +8,7 @@ use App\Models\Change;
 use App\Models\ChangeSet;
 use App\Models\ChangeSetState;
 use App\Models\User;
-use App\Queries\QueryRefused;
-use App\Queries\QueryRunner;
 use App\Reservoir\KeepFailed;
-use App\Reservoir\TableRows;
 use DeepSpring\Change\CellText;
 use DeepSpring\Change\RecordAct;
 use DeepSpring\Change\RecordChange;
@@ -29,10 +26,7 @@ final readonly class Bulk
     /** Rows of each kind that a dry run shows. */
     public const SHOWN = 10;
 
-    /** Rows looked up, or written, with one statement. */
-    private const AT_ONCE = 500;
-
-    public function __construct(private TableRows $rows, private QueryRunner $queries)
+    public function __construct(private ChosenRows $chosen)
     {
     }
 
@@ -75,7 +69,7 @@ final readonly class Bulk
                     throw CannotChange::because('That is more than '.PendingChanges::MOST.' changes at once. Choose fewer rows.');
                 }
                 $rows[] = $this->row($set, $step, $step->change, $number);
-                if (count($rows) === self::AT_ONCE) {
+                if (count($rows) === ChosenRows::AT_ONCE) {
                     Change::query()->insert($rows);
                     $rows = [];
                 }
@@ -157,7 +151,7 @@ final readonly class Bulk
         }
         $names = array_map(static fn (Column $column): string => $column->name, $columns);
         $zone = new \DateTimeZone($person->zone);
-        foreach ($wish->from === 'query' ? $this->queried($table, $wish->sql, $person) : $this->all($table) as $row) {
+        foreach ($wish->from === 'query' ? $this->chosen->queried($table, $wish->sql, $person) : $this->chosen->all($table) as $row) {
             if (! isset($row[0])) {
                 yield [new RecordChange($wish->act(), $row[1], [], $wish->given, $wish->action), $row[1], ['' => 'There is no such record in the table.']];
 
@@ -212,9 +206,9 @@ final readonly class Bulk
         }
         $zone = new \DateTimeZone($person->zone);
         $seen = [];
-        foreach (array_chunk(array_slice($wish->block, 1), self::AT_ONCE) as $lines) {
+        foreach (array_chunk(array_slice($wish->block, 1), ChosenRows::AT_ONCE) as $lines) {
             $read = array_map(fn (array $line): array => $this->line($table, $columns, $line, $zone), $lines);
-            $there = $hasKey && $wish->do !== 'create' ? $this->there($table, array_map(static fn (array $one): array => $table->key($one[0]), $read)) : [];
+            $there = $hasKey && $wish->do !== 'create' ? $this->chosen->there($table, array_map(static fn (array $one): array => $table->key($one[0]), $read)) : [];
             foreach ($read as [$cells, $faults]) {
                 $of = $table->key($cells);
                 $row = $there[Change::hash($of)] ?? null;
@@ -267,78 +261,6 @@ final readonly class Bulk
         }
 
         return null;
-    }
-
-    /**
-     * @return \Generator<int, array{array<string, string|null>, array<string, string>}>
-     */
-    private function all(ChangeTable $table): \Generator
-    {
-        $names = array_values($table->names);
-        foreach ($this->rows->read($table->table, $names) as [$values]) {
-            yield [array_combine(array_keys($table->names), $values), []];
-        }
-    }
-
-    /**
-     * Rows that a query names, each once however often it does; without a row where the table has none.
-     *
-     * @return \Generator<int, array{array<string, string|null>|null, array<string, string>}>
-     *
-     * @throws CannotChange
-     */
-    private function queried(ChangeTable $table, string $sql, User $person): \Generator
-    {
-        try {
-            $result = $this->queries->stream($person, $table->table->environment, $sql);
-            $places = array_flip(array_map(static fn ($column): string => strtolower($column->name), $result->columns));
-            $wanted = [];
-            foreach ($table->plan->table->key as $name) {
-                $wanted[$name] = $places[strtolower($table->names[$name] ?? $name)] ?? throw CannotChange::because("The query does not give $name, by which records of {$table->table->name} are found.");
-            }
-            $keys = $seen = [];
-            foreach ($result->rows as $row) {
-                $key = array_map(static fn (int $place): string => (string) $row[$place], $wanted);
-                $hash = Change::hash($key);
-                isset($seen[$hash]) || $keys[$hash] = $key;
-                $seen[$hash] = true;
-                if (count($keys) === self::AT_ONCE) {
-                    yield from $this->matched($table, $keys);
-                    $keys = [];
-                }
-            }
-            yield from $this->matched($table, $keys);
-        } catch (QueryRefused $refused) {
-            throw CannotChange::because($refused->getMessage());
-        }
-    }
-
-    /**
-     * @param  array<string, array<string, string>>  $keys  by their hashes
-     * @return list<array{array<string, string|null>|null, array<string, string>}>
-     */
-    private function matched(ChangeTable $table, array $keys): array
-    {
-        $there = $this->there($table, array_values($keys));
-
-        return array_map(static fn (string $hash, array $key): array => [$there[$hash] ?? null, $key], array_keys($keys), $keys);
-    }
-
-    /**
-     * Rows with these keys.
-     *
-     * @param  list<array<string, string>>  $keys
-     * @return array<string, array<string, string|null>> hash of the key → row
-     */
-    private function there(ChangeTable $table, array $keys): array
-    {
-        $found = [];
-        foreach ($this->rows->withKeys($table->table, array_values($table->names), array_map(static fn (array $key): array => array_values($key), $keys)) as $values) {
-            $row = array_combine(array_keys($table->names), $values);
-            $found[Change::hash($table->key($row))] = $row;
-        }
-
-        return $found;
     }
 
     private static function written(mixed $value): string
