@@ -17,6 +17,7 @@ final readonly class PageRequest
      * @param  array<array-key, string|int>  $body  members, by name or by names with dots between
      * @param  string|null  $method  in place of that of the endpoint; with one, nothing is carried
      * @param  string|null  $path  below the base address, in place of that of the endpoint
+     * @param  list<array<string, list<string>>>  $records  inputs of each, where several records stand in one body
      */
     public function __construct(
         public array $query = [],
@@ -25,6 +26,7 @@ final readonly class PageRequest
         public array $body = [],
         public ?string $method = null,
         public ?string $path = null,
+        public array $records = [],
     ) {
     }
 
@@ -33,7 +35,7 @@ final readonly class PageRequest
      */
     public function with(self $other): self
     {
-        return new self($other->query + $this->query, $other->uri ?? $this->uri, $other->headers + $this->headers, $other->body + $this->body, $other->method ?? $this->method, $other->path ?? $this->path);
+        return new self($other->query + $this->query, $other->uri ?? $this->uri, $other->headers + $this->headers, $other->body + $this->body, $other->method ?? $this->method, $other->path ?? $this->path, $other->records === [] ? $this->records : $other->records);
     }
 
     /**
@@ -49,6 +51,6 @@ final readonly class PageRequest
      */
     public static function fromArray(array $from): self
     {
-        return new self($from['query'] ?? [], $from['uri'] ?? null, $from['headers'] ?? [], $from['body'] ?? [], $from['method'] ?? null, $from['path'] ?? null);
+        return new self($from['query'] ?? [], $from['uri'] ?? null, $from['headers'] ?? [], $from['body'] ?? [], $from['method'] ?? null, $from['path'] ?? null, $from['records'] ?? []);
     }
 }

@@ -57,7 +57,7 @@ final readonly class RequestBuilder
      */
     public function build(AskDefinition $ask, array $given, Secrets $secrets, PageRequest $page = new PageRequest): RequestInterface
     {
-        $values = InputValues::of($ask, $given);
+        $values = InputValues::of($ask, $given + ($page->records[0] ?? []));
         $base = $this->base($ask);
         // To another server goes what the endpoint itself says, and no more unless the source file says so.
         $isOurs = $ask->sendsAccess || $this->elsewhere($ask) === null;
@@ -86,7 +86,7 @@ final readonly class RequestBuilder
         }
         $uri = $page->uri ?? rtrim($base, '/').$this->path($page->path ?? strtr($ask->path, $path)).$this->queryString($pairs, $page->query);
         $method = $page->method ?? $ask->method;
-        $body = $this->body($ask, $page, $values);
+        $body = $this->body($ask, $page, $values, $given);
         if ($body !== null) {
             $headers += ['content-type' => $body->contentType];
             $headers['content-length'] = (string) strlen($body->bytes);
@@ -105,9 +105,16 @@ final readonly class RequestBuilder
         return $request;
     }
 
-    private function body(AskDefinition $ask, PageRequest $page, InputValues $values): ?Encoded
+    /**
+     * @param  array<string, list<string>>  $given
+     */
+    private function body(AskDefinition $ask, PageRequest $page, InputValues $values, array $given): ?Encoded
     {
         $carrier = $page->body === [] ? $ask->body : ($ask->body ?? new JsonBody(new \stdClass))->with($page->body);
+
+        if ($page->records !== [] && $carrier instanceof JsonBody) {
+            return $carrier->encodeAll($values, array_map(static fn (array $record): InputValues => InputValues::of($ask, $given + $record), $page->records));
+        }
 
         return $page->method !== null && $page->body === [] ? null : $carrier?->encode($values);
     }

@@ -19,7 +19,12 @@ final class BodyPlaces
     {
         $places = [];
         if ($body !== null && in_array($body['as'] ?? '', ['json', 'form', 'multipart'], true)) {
-            self::walk($body['of'] ?? null, '$', $places);
+            $of = $body['of'] ?? null;
+            foreach (isset($body['each']) ? explode('.', substr((string) $body['each'], 2)) : [] as $step) {
+                // Places are those in one record.
+                $of = ((array) $of)[$step] ?? null;
+            }
+            self::walk(isset($body['each']) ? ((array) $of)[0] ?? null : $of, '$', $places);
         }
 
         return $places;

@@ -15,8 +15,9 @@ final readonly class BoundEndpoint
 {
     /**
      * @param  array<string, string>  $columns  by input
+     * @param  int  $most  records that it takes in one request
      */
-    public function __construct(public EndpointDefinition $endpoint, public array $columns, public string $name)
+    public function __construct(public EndpointDefinition $endpoint, public array $columns, public string $name, public int $most = 1)
     {
     }
 
@@ -45,7 +46,7 @@ final readonly class BoundEndpoint
      */
     public function asked(): array
     {
-        return array_values(array_filter($this->inputs(), fn (Input $input): bool => $input->fixed === null && ! $input->private && ! isset($this->columns[$input->name]) && ! self::isMark($input)));
+        return array_values(array_filter($this->inputs(), fn (Input $input): bool => $input->fixed === null && ! $input->private && ! isset($this->columns[$input->name]) && ! self::isMark($input) && ! self::isState($input)));
     }
 
     /**
@@ -61,6 +62,41 @@ final readonly class BoundEndpoint
         }
 
         return null;
+    }
+
+    /**
+     * Whether the same request may be sent again, since the service knows it by its mark.
+     */
+    public function isRepeatable(): bool
+    {
+        return $this->most === 1 && $this->mark() !== null;
+    }
+
+    /**
+     * The input that says which state of the record is meant (If-Match, RFC 9110 §13.1.1); null where there is none.
+     */
+    public function state(): ?Input
+    {
+        foreach ($this->inputs() as $input) {
+            if (self::isState($input)) {
+                return $input;
+            }
+        }
+
+        return null;
+    }
+
+    private static function isState(Input $input): bool
+    {
+        return $input->in === Place::Header && strcasecmp($input->wireName(), 'if-match') === 0;
+    }
+
+    /**
+     * Whether it is filled by itself, when a change is sent.
+     */
+    public static function fillsItself(Input $input): bool
+    {
+        return self::isMark($input) || self::isState($input);
     }
 
     private static function isMark(Input $input): bool

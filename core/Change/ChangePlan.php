@@ -19,13 +19,19 @@ use DeepSpring\SourceFile\SourceFile;
  */
 final readonly class ChangePlan
 {
+    /** Records in one request, where nothing else is said. */
+    private const TOGETHER = 100;
+
+    private const BATCH = 50;
+
     /**
      * @param  array<string, Column>  $columns  of the table, by name
      * @param  array<string, mixed>  $settings  `change` of a source file
      * @param  array<string, BoundEndpoint>  $bound  by role: get, create, update, delete
      * @param  list<BoundEndpoint>  $actions
+     * @param  array<string, BoundEndpoint>  $together  by role, those that take several records
      */
-    private function __construct(public EndpointDefinition $list, public TablePlan $table, public array $columns, private array $settings, private array $bound, public array $actions)
+    private function __construct(public EndpointDefinition $list, public TablePlan $table, public array $columns, private array $settings, private array $bound, public array $actions, private array $together)
     {
     }
 
@@ -44,10 +50,11 @@ final readonly class ChangePlan
         $bind = static function (array $one) use ($file): ?BoundEndpoint {
             $endpoint = $file->endpoint($one['endpoint']);
 
-            return $endpoint === null ? null : new BoundEndpoint($endpoint, $one['inputs'] ?? [], $one['name'] ?? $endpoint->name);
+            return $endpoint === null ? null : new BoundEndpoint($endpoint, $one['inputs'] ?? [], $one['name'] ?? $endpoint->name, $one['most'] ?? 1);
         };
+        $together = array_map(static fn (array $one): ?BoundEndpoint => $bind($one + ['most' => self::TOGETHER]), $settings['together'] ?? []);
 
-        return new self($list, $plan->table, array_column($plan->table->columns, null, 'name'), $settings, array_filter(array_map($bind, array_intersect_key($settings, ['get' => 1, 'create' => 1, 'update' => 1, 'delete' => 1]))), array_values(array_filter(array_map($bind, $settings['actions'] ?? []))));
+        return new self($list, $plan->table, array_column($plan->table->columns, null, 'name'), $settings, array_filter(array_map($bind, array_intersect_key($settings, ['get' => 1, 'create' => 1, 'update' => 1, 'delete' => 1]))), array_values(array_filter(array_map($bind, $settings['actions'] ?? []))), array_filter($together));
     }
 
     public function get(): ?BoundEndpoint
@@ -57,12 +64,41 @@ final readonly class ChangePlan
 
     public function endpoint(RecordAct $kind, int $action = 0): ?BoundEndpoint
     {
-        return $kind === RecordAct::Call ? $this->actions[$action] ?? null : $this->bound[$kind->value] ?? null;
+        return $kind === RecordAct::Call ? $this->actions[$action] ?? null : $this->bound[$kind->value] ?? $this->together[$kind->value] ?? null;
     }
 
     public function can(RecordAct $kind): bool
     {
-        return $kind === RecordAct::Call ? $this->actions !== [] : isset($this->bound[$kind->value]);
+        return $kind === RecordAct::Call ? $this->actions !== [] : $this->endpoint($kind) !== null;
+    }
+
+    /**
+     * The endpoint that does it to several records in one request.
+     */
+    public function together(RecordAct $kind): ?BoundEndpoint
+    {
+        return $this->together[$kind->value] ?? null;
+    }
+
+    public function travelsTogether(): bool
+    {
+        return $this->together !== [];
+    }
+
+    /**
+     * How many requests go into one batch of OData; null where each goes alone.
+     */
+    public function batch(): ?int
+    {
+        return isset($this->settings['batch']) ? $this->settings['batch']['most'] ?? self::BATCH : null;
+    }
+
+    /**
+     * Whether all changes of a batch are done, or none.
+     */
+    public function isAtomic(): bool
+    {
+        return ($this->settings['batch']['as_one'] ?? false) === true;
     }
 
     /**
@@ -161,10 +197,12 @@ final readonly class ChangePlan
 
     /**
      * What a change asks of the service, with all that does not fit in it.
+     *
+     * @param  BoundEndpoint|null  $bound  another than the one that does it to one record
      */
-    public function asked(RecordChange $change): AskedChange
+    public function asked(RecordChange $change, ?BoundEndpoint $bound = null): AskedChange
     {
-        $bound = $this->endpoint($change->kind, $change->action) ?? throw new \LogicException("Nothing is bound for {$change->kind->value}.");
+        $bound ??= $this->endpoint($change->kind, $change->action) ?? throw new \LogicException("Nothing is bound for {$change->kind->value}.");
         $faults = $this->cells($change);
         $values = array_map(static fn (string $one): array => [$one], array_intersect_key($change->given, $bound->inputs()));
         $row = $change->after + $change->before;
@@ -186,6 +224,8 @@ final readonly class ChangePlan
         }
         $mark = $bound->mark();
         $values += $mark === null || $change->mark === '' ? [] : [$mark->name => [$change->mark]];
+        // Which state is meant is known right before it is sent; until then, whatever the record is then.
+        $values += $bound->state() === null ? [] : [$bound->state()->name => ['*']];
         $ask = $bound->endpoint->ask();
         foreach (array_keys($values, [Input::NOTHING], true) as $emptied) {
             // What stays of the same object is sent with it, so that nobody empties more than was meant.
@@ -261,29 +301,5 @@ final readonly class ChangePlan
         }
 
         return $values;
-    }
-
-    /**
-     * The change that takes another one back, as far as there is one.
-     *
-     * @param  array<string, string|null>  $now  the row as it is now; empty where there is none
-     * @return array{RecordChange|null, list<string>} with what cannot be restored
-     */
-    public function opposite(RecordChange $done, array $now): array
-    {
-        if ($done->kind === RecordAct::Create) {
-            return $this->can(RecordAct::Delete) ? [new RecordChange(RecordAct::Delete, $now), []] : [null, ['Nothing deletes a record of this table.']];
-        }
-        if ($done->kind === RecordAct::Delete) {
-            $changeable = $this->changeable();
-            $lost = array_keys(array_filter($done->before, static fn (?string $value, string $name): bool => $value !== null && ! ($changeable[$name]->inCreate ?? false), ARRAY_FILTER_USE_BOTH));
-
-            return $this->can(RecordAct::Create) ? [new RecordChange(RecordAct::Create, [], array_filter(array_intersect_key($done->before, array_filter($changeable, static fn (ChangeableColumn $one): bool => $one->inCreate)), static fn (?string $value): bool => $value !== null)), $lost === [] ? [] : ['A new record cannot be given '.implode(', ', $lost).': the service decides on '.(count($lost) === 1 ? 'it' : 'them').'.']] : [null, ['Nothing creates a record of this table.']];
-        }
-
-        return match ($done->kind) {
-            RecordAct::Update => $now === [] ? [null, ['The record is no longer there.']] : [new RecordChange(RecordAct::Update, $now, array_intersect_key($done->before, $done->after)), []],
-            RecordAct::Call => [null, ['What was called has no opposite that is known here.']],
-        };
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace DeepSpring\Change;
 
+use DeepSpring\Ask\Body\JsonBody;
 use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Ask\Input;
 use DeepSpring\Ask\Place;
@@ -44,9 +45,17 @@ final class ChangeProposal
         $role = $endpoint->does();
         $path = self::plain($endpoint->endpoint['ask']['path'] ?? '');
         $home = self::plain($list->endpoint['ask']['path'] ?? '');
-        $isOne = preg_match('~^'.preg_quote($home, '~').'(?:/\{\}|\(\{\}\))$~D', $path) === 1;
-        $isHome = $path === $home;
-        $isBelow = str_starts_with($path, "$home/{}/") || preg_match('~^'.preg_quote($home, '~').'\(\{\}\)/~D', $path) === 1;
+        $set = $list->endpoint['entity_set'] ?? null;
+        $isSet = is_string($set) && ($endpoint->endpoint['entity_set'] ?? null) === $set;
+        $isOne = $isSet || preg_match('~^'.preg_quote($home, '~').'(?:/\{\}|\(\{\}\))$~D', $path) === 1;
+        $isHome = $isSet || $path === $home;
+        $isBelow = str_starts_with($path, "$home/{}/") || preg_match('~^'.preg_quote($home, '~').'\((?:\w+=)?\{\}(?:,\w+=\{\})*\)/~D', $path) === 1;
+        $body = $endpoint->ask()->body;
+        if ($body instanceof JsonBody && $body->each !== null && in_array($role, [EndpointRole::Create, EndpointRole::Update, EndpointRole::Delete], true)) {
+            $this->several($endpoint, $role, str_starts_with("$path/", "$home/"));
+
+            return;
+        }
         $as = match (true) {
             $role === EndpointRole::Create && $isHome => 'create',
             $isOne && in_array($role, [EndpointRole::Get, EndpointRole::Update, EndpointRole::Delete], true) => $role->value,
@@ -58,7 +67,15 @@ final class ChangeProposal
         }
         $binding = ['endpoint' => $endpoint->slug] + ($as === 'actions' ? ['name' => $endpoint->name] : []) + array_filter(['inputs' => $this->inputs($endpoint)]);
         $as === 'actions' ? $this->settings['actions'][] = $binding : $this->settings[$as] = $binding;
-        $this->reasons[] = "{$endpoint->name} stands at ".($endpoint->endpoint['ask']['path'] ?? '/').', '.($isHome ? 'the address of the list itself' : 'below the list').($as === 'actions' ? ': called on one record.' : ": it {$role->value}s one record.");
+        $this->reasons[] = $isSet && $as !== 'actions' ? "{$endpoint->name} is about one record of the same entity set: it {$role->value}s it." : "{$endpoint->name} stands at ".($endpoint->endpoint['ask']['path'] ?? '/').', '.($isHome ? 'the address of the list itself' : 'below the list').($as === 'actions' ? ': called on one record.' : ": it {$role->value}s one record.");
+    }
+
+    private function several(EndpointDefinition $endpoint, EndpointRole $role, bool $isNear): void
+    {
+        if ($isNear && ! isset($this->settings['together'][$role->value])) {
+            $this->settings['together'][$role->value] = ['endpoint' => $endpoint->slug] + array_filter(['inputs' => $this->inputs($endpoint)]);
+            $this->reasons[] = "{$endpoint->name} takes several records in one request: it {$role->value}s them together.";
+        }
     }
 
     /**
@@ -70,7 +87,7 @@ final class ChangeProposal
         $places = array_flip($bound->places());
         $found = [];
         foreach ($bound->inputs() as $input) {
-            $column = $input->fixed !== null || $bound->mark()?->name === $input->name ? null : $this->column($input, $places[$input->name] ?? null);
+            $column = $input->fixed !== null || BoundEndpoint::fillsItself($input) ? null : $this->column($input, $places[$input->name] ?? null);
             $column === null || $found[$input->name] = $column->name;
         }
 

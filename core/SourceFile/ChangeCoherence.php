@@ -38,7 +38,7 @@ final readonly class ChangeCoherence
             return;
         }
         $columns = array_column($endpoint['flatten']['columns'] ?? [], 'name');
-        foreach ($this->bindings($change) as $place => $binding) {
+        foreach ($this->bindings($change, true) as $place => $binding) {
             foreach ($binding['inputs'] ?? [] as $input => $column) {
                 $mask = array_column($endpoint['flatten']['columns'] ?? [], 'mask', 'name')[$column] ?? 'none';
                 $mask === 'none' || ($this->fault)("$at.change.$place.inputs.$input", "\"$column\" is kept with mask: $mask, so its mask would be sent to the service, and not its value.");
@@ -46,6 +46,13 @@ final readonly class ChangeCoherence
         }
         foreach ($this->bindings($change) as $place => $binding) {
             $this->binding($binding, EndpointRole::tryFrom($place), $columns, "$at.change.$place");
+        }
+        foreach ($change['together'] ?? [] as $role => $binding) {
+            $this->binding($binding, EndpointRole::from($role), $columns, "$at.change.together.$role");
+            $this->takesSeveral($binding['endpoint'], "$at.change.together.$role.endpoint");
+        }
+        if (isset($change['batch']) && ($this->document['source']['kind'] ?? '') !== 'odata') {
+            ($this->fault)("$at.change.batch", 'Only an OData service takes a $batch. Of another one, name an endpoint that takes several records under together.');
         }
         foreach ($change['columns'] ?? [] as $number => $name) {
             $this->column($name, $columns, "$at.change.columns[$number]");
@@ -62,13 +69,17 @@ final readonly class ChangeCoherence
 
     /**
      * @param  array<string, mixed>  $change
+     * @param  bool  $isAll  whether those that take several records are among them
      * @return array<string, array{endpoint: string, inputs?: array<string, string>}> by their place: the role, or actions[0]
      */
-    private function bindings(array $change): array
+    private function bindings(array $change, bool $isAll = false): array
     {
         $bindings = array_intersect_key($change, ['get' => 1, 'create' => 1, 'update' => 1, 'delete' => 1]);
         foreach ($change['actions'] ?? [] as $number => $action) {
             $bindings["actions[$number]"] = $action;
+        }
+        foreach ($isAll ? $change['together'] ?? [] : [] as $role => $binding) {
+            $bindings["together.$role"] = $binding;
         }
 
         return $bindings;
@@ -102,6 +113,21 @@ final readonly class ChangeCoherence
                 ($this->fault)("$at.inputs.$input", "\"$input\" is fixed in \"{$binding['endpoint']}\", so no column can fill it.");
             }
             $this->column($column, $columns, "$at.inputs.$input");
+        }
+    }
+
+    /**
+     * An endpoint for several records says where in its body they stand.
+     */
+    private function takesSeveral(string $slug, string $at): void
+    {
+        $endpoint = array_column($this->document['endpoints'] ?? [], null, 'slug')[$slug] ?? null;
+        if ($endpoint !== null && ! isset($endpoint['ask']['body']['each'])) {
+            ($this->fault)($at, "\"$slug\" does not say where in its body several records stand: give its body each, like \$.changes.");
+        }
+        $input = $endpoint['answer']['parts']['match']['input'] ?? null;
+        if ($input !== null && ! in_array($input, array_column($endpoint['ask']['inputs'] ?? [], 'name'), true)) {
+            ($this->fault)($at, "\"$slug\" matches its answers by \"$input\", and has no such input.");
         }
     }
 

@@ -108,6 +108,23 @@ final class Collection
         return array_map(static fn (array $one): ?array => $one['record'], $changed);
     }
 
+    /**
+     * @return array<string, mixed>
+     */
+    public function state(): array
+    {
+        return $this->notes->read();
+    }
+
+    /**
+     * @param  array<string, mixed>  $state
+     */
+    public function restore(array $state): void
+    {
+        $this->notes->change(static fn (array $now): array => [$state, null]);
+        $this->sets = [];
+    }
+
     public function number(): int
     {
         return $this->notes->read()['number'] ?? 0;

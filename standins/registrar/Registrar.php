@@ -35,6 +35,15 @@ final readonly class Registrar implements StandIn
             return Response::json(['error' => 'Name and password are needed.'], 401, ['WWW-Authenticate' => 'Basic realm="registrar"']);
         }
 
+        if ($request->path === '/requests') {
+            return Response::json(['count' => (new Notebook('registrar', 'requests'))->read()['count'] ?? 0]);
+        }
+        if ($this->faults->setting('counts') === true) {
+            (new Notebook('registrar', 'requests'))->change(static fn (array $state): array => [['count' => ($state['count'] ?? 0) + 1], null]);
+        }
+        if ($this->faults->setting('no_batch') === true && str_ends_with($request->path, '/$batch')) {
+            return Response::json(['error' => ['code' => 'NotFound', 'message' => 'There is no $batch here.']], 404);
+        }
         foreach (['/v4' => VersionFour::class, '/v2' => VersionTwo::class] as $prefix => $version) {
             if ($request->path === $prefix || str_starts_with($request->path, "$prefix/")) {
                 return (new $version(new Collection($this->notes), $this->faults))->answer($request->below($prefix));

@@ -52,6 +52,24 @@ abstract class Version
         }
     }
 
+    /**
+     * What was changed so far, to which a change set that fails goes back.
+     *
+     * @return array<string, mixed>
+     */
+    public function state(): array
+    {
+        return $this->collection->state();
+    }
+
+    /**
+     * @param  array<string, mixed>  $state
+     */
+    public function restore(array $state): void
+    {
+        $this->collection->restore($state);
+    }
+
     protected function dispatch(Request $request): Response
     {
         preg_match_all("~/((?:[^/'(]|\\((?:[^()']|'(?:[^']|'')*')*\\)|'(?:[^']|'')*')+)~", $request->path, $found);

@@ -52,6 +52,9 @@ final class BodyForm
             $body += $optional === [] ? [] : ['optional' => $optional];
         }
         foreach ($kind->fields as $field) {
+            if ($field->type === FieldType::Path && is_string($form[$field->name] ?? null) && trim($form[$field->name]) !== '') {
+                $body[$field->name] = trim($form[$field->name]);
+            }
             if ($field->type === FieldType::Flag && ($form[$field->name] ?? '') === '1') {
                 $body[$field->name] = true;
             }
@@ -154,6 +157,31 @@ final class BodyForm
         }
 
         return is_array($value) ? '['.implode(', ', array_map(self::line(...), $value)).']' : (string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PRESERVE_ZERO_FRACTION);
+    }
+
+    /**
+     * Lists of the tree with one item, which can be written once for each of several records.
+     *
+     * @param  array<string, mixed>  $body
+     * @return list<string> like $.changes
+     */
+    public static function lists(array $body): array
+    {
+        if (self::setting($body, 'each') === null) {
+            return [];
+        }
+        $found = [];
+        $look = static function (mixed $node, string $path) use (&$look, &$found): void {
+            if (is_array($node) && count($node) === 1 && ($node[0] ?? null) instanceof \stdClass) {
+                $found[] = $path;
+            }
+            foreach ($node instanceof \stdClass && BodyNode::of($node)->kind === null ? get_object_vars($node) : [] as $name => $member) {
+                preg_match('/^[A-Za-z_]\w*$/D', (string) $name) === 1 && $look($member, "$path.$name");
+            }
+        };
+        $look($body['of'] ?? null, '$');
+
+        return array_values(array_unique([...$found, ...(isset($body['each']) ? [$body['each']] : [])]));
     }
 
     /**

@@ -22,8 +22,9 @@ final readonly class JsonBody implements Body
      * @param  mixed  $tree  `stdClass`, lists, scalars, null
      * @param  bool  $keepEmpty  send null for an absent input, and objects without members
      * @param  list<string>  $optional  objects that may be left out whole, like `$.insurance`
+     * @param  string|null  $each  a list whose one item is written once for each of several records, like `$.changes`
      */
-    public function __construct(private mixed $tree, private bool $keepEmpty = false, private array $optional = [])
+    public function __construct(private mixed $tree, private bool $keepEmpty = false, private array $optional = [], public ?string $each = null)
     {
     }
 
@@ -32,18 +33,32 @@ final readonly class JsonBody implements Body
         return new Kind('json', 'JSON', 'A JSON document, built as a tree, so that no value can break it.', [
             new Field('of', FieldType::Tree, 'document', '`{"input": "due"}` stands for an input, `{"text": "Loan to {borrower}"}` for a text with inputs in it, `{"literal": …}` for just what it holds.', isRequired: true),
             new Field('optional', FieldType::Objects, 'May be left out whole', 'Objects that are not sent when none of their inputs is filled.', example: '$.insurance'),
+            new Field('each', FieldType::Path, 'list of several records', 'A list with one item, which is written once for each record where several are sent together.', example: '$.changes'),
             new Field('keep_empty', FieldType::Flag, 'send null for what is empty, instead of leaving it out', 'Whether null and empty objects are sent.', default: false),
         ]);
     }
 
     public static function of(array $body): self
     {
-        return new self($body['of'] ?? null, $body['keep_empty'] ?? false, array_values($body['optional'] ?? []));
+        return new self($body['of'] ?? null, $body['keep_empty'] ?? false, array_values($body['optional'] ?? []), $body['each'] ?? null);
     }
 
     public function encode(InputValues $values): Encoded
     {
-        $built = $this->build($this->tree, $values, '$');
+        return $this->encodeAll($values, [$values]);
+    }
+
+    /**
+     * Several records in one body.
+     *
+     * @param  InputValues  $values  of all that stands outside of the list
+     * @param  list<InputValues>  $records  of each item of it
+     *
+     * @throws InvalidInput
+     */
+    public function encodeAll(InputValues $values, array $records): Encoded
+    {
+        $built = $this->build($this->tree, $values, '$', $records);
         $built = $built === Absent::It ? ($this->tree instanceof \stdClass && BodyNode::of($this->tree)->kind === null ? new \stdClass : null) : $built;
         try {
             return new Encoded('application/json', JsonText::encode($built));
@@ -81,8 +96,21 @@ final readonly class JsonBody implements Body
                 $faults["optional[$number]"] = "The body has nothing at $path.";
             }
         }
+        if ($this->each !== null && (! in_array("{$this->each}[0]", $objects, true) || in_array("{$this->each}[1]", $objects, true))) {
+            $faults['each'] = "The body has no list with just one item at {$this->each}.";
+        }
 
         return $faults;
+    }
+
+    /**
+     * Inputs of one record, where several can be sent together.
+     *
+     * @return list<string>
+     */
+    public function inputsOfEach(): array
+    {
+        return $this->each === null ? [] : $this->inside($this->each);
     }
 
     public function excused(array $filled): array
@@ -128,10 +156,13 @@ final readonly class JsonBody implements Body
             $at->{$last} = $value;
         }
 
-        return new self($tree, $this->keepEmpty, $this->optional);
+        return new self($tree, $this->keepEmpty, $this->optional, $this->each);
     }
 
-    private function build(mixed $raw, InputValues $values, string $path): mixed
+    /**
+     * @param  list<InputValues>  $records
+     */
+    private function build(mixed $raw, InputValues $values, string $path, array $records = []): mixed
     {
         $node = BodyNode::of($raw);
         if ($node->kind === 'literal') {
@@ -147,17 +178,22 @@ final readonly class JsonBody implements Body
             return $isEmpty ? ($this->keepEmpty ? null : Absent::It) : $template->fill($values->text(...));
         }
         if ($raw instanceof \stdClass) {
-            return $this->object($raw, $values, $path);
+            return $this->object($raw, $values, $path, $records);
         }
         if (! is_array($raw)) {
             return $raw;
         }
-        $built = array_map(fn (mixed $one, int $at): mixed => $this->build($one, $values, "{$path}[$at]"), $raw, array_keys($raw));
+        $built = $path === $this->each && $records !== [] && isset($raw[0])
+            ? array_map(fn (InputValues $record): mixed => $this->build($raw[0], $record, "{$path}[0]"), $records)
+            : array_map(fn (mixed $one, int $at): mixed => $this->build($one, $values, "{$path}[$at]", $records), $raw, array_keys($raw));
 
         return array_values(array_filter($built, static fn (mixed $one): bool => $one !== Absent::It));
     }
 
-    private function object(\stdClass $raw, InputValues $values, string $path): \stdClass|Absent|null
+    /**
+     * @param  list<InputValues>  $records
+     */
+    private function object(\stdClass $raw, InputValues $values, string $path, array $records): \stdClass|Absent|null
     {
         // One of which nothing shall be left goes as a whole.
         if (in_array($path, $this->optional, true) && array_filter($this->inside($path), $values->isFilled(...)) === [] && array_filter($this->inside($path), $values->isNothing(...)) !== []) {
@@ -168,7 +204,7 @@ final readonly class JsonBody implements Body
         }
         $built = new \stdClass;
         foreach (get_object_vars($raw) as $name => $member) {
-            $one = $this->build($member, $values, self::step($path, (string) $name));
+            $one = $this->build($member, $values, self::step($path, (string) $name), $records);
             if ($one !== Absent::It) {
                 $built->{$name} = $one;
             }

@@ -6,7 +6,10 @@ namespace DeepSpring\OData\Batch;
 
 final readonly class BatchAnswer
 {
-    public function __construct(public int $status, public string $body)
+    /**
+     * @param  array<string, string>  $headers  by name in lower case
+     */
+    public function __construct(public int $status, public string $body, public array $headers = [])
     {
     }
 

@@ -34,17 +34,11 @@ final readonly class MultipartBatch implements BatchForm
 
     public function decode(string $contentType, string $body, array $ids): array
     {
-        if (preg_match('~^multipart/mixed\s*;.*?boundary=(?:"([^"]+)"|([^\s;]+))~is', $contentType, $part) !== 1) {
-            throw UnreadableBatch::because('it is no multipart answer');
-        }
-        $boundary = $part[2] ?? $part[1];
-        $pieces = preg_split('/(?:^|\r?\n)--'.preg_quote($boundary, '/').'(?:--)?[ \t]*(?:\r?\n|$)/', $body) ?: [];
         $answers = [];
-        foreach (array_values(array_filter($pieces, static fn (string $piece): bool => trim($piece) !== '')) as $place => $piece) {
-            if (isset($ids[$place]) && preg_match('~(?:^|\n)HTTP/\d(?:\.\d)? (\d{3})[^\n]*\n(.*)$~s', $piece, $found) === 1) {
-                // Without headers, the body begins after the empty line that stands there at once.
-                $content = preg_split('/\r?\n\r?\n/', "\n".$found[2], 2) ?: [];
-                $answers[$ids[$place]] = new BatchAnswer((int) $found[1], trim($content[1] ?? ''));
+        foreach (MultipartPieces::of($contentType, $body) as $place => $piece) {
+            $answer = $piece->answer();
+            if (isset($ids[$place]) && $answer !== null) {
+                $answers[$ids[$place]] = new BatchAnswer($answer->status, $answer->body);
             }
         }
 

@@ -200,6 +200,11 @@
                     type="checkbox" id="optional-{{ $loop->index }}" name="body[optional][]" value="{{ $object }}"
                     @checked(in_array($object, $ask['body']['optional'] ?? [], true))> <code>{{ substr($object, 2) }}</code></label>@endforeach</p>
             @endif
+            @php($lists = \App\Http\Endpoints\BodyForm::lists($ask['body']))
+            @if ($lists !== [])<p class="mt-1 text-sm"><label for="body-each"
+                title="{{ \App\Http\Endpoints\BodyForm::setting($ask['body'], 'each')?->help }}">Several records can stand in</label>
+                <x-pick id="body-each" name="body[each]" :options="['' => 'no list of it'] + array_combine($lists, $lists)"
+                    :value="$ask['body']['each'] ?? ''" /></p>@endif
             @foreach (\App\Http\Endpoints\BodyForm::flags($ask['body']) as $flag)<p class="text-sm"><x-setting :of="$flag" /></p>@endforeach
         @endif
         <x-faults :of="$sheet->faultsAt('ask')" id="faults-ask" />

@@ -10,6 +10,7 @@ use DeepSpring\Ask\SendFailure;
 use DeepSpring\Change\ChangePlan;
 use DeepSpring\Change\ChangeProposal;
 use DeepSpring\Change\ChangeState;
+use DeepSpring\Change\OppositeChange;
 use DeepSpring\Change\RecordAct;
 use DeepSpring\Change\RecordChange;
 use DeepSpring\SourceFile\InvalidSourceFile;
@@ -102,14 +103,14 @@ final class ChangePlanTest extends TestCase
     {
         $plan = $this->plan();
         $now = ['note' => 'new'] + self::ROW;
-        [$opposite, $lost] = $plan->opposite(new RecordChange(RecordAct::Update, self::ROW, ['note' => 'new']), $now);
+        [$opposite, $lost] = OppositeChange::of($plan, new RecordChange(RecordAct::Update, self::ROW, ['note' => 'new']), $now);
         self::assertEquals([new RecordChange(RecordAct::Update, $now, ['note' => 'old']), []], [$opposite, $lost]);
-        [$opposite, $lost] = $plan->opposite(new RecordChange(RecordAct::Create, [], ['note' => 'new']), $now);
+        [$opposite, $lost] = OppositeChange::of($plan, new RecordChange(RecordAct::Create, [], ['note' => 'new']), $now);
         self::assertSame([null, ['Nothing deletes a record of this table.']], [$opposite, $lost]);
-        [$opposite, $lost] = $plan->opposite(new RecordChange(RecordAct::Delete, self::ROW), []);
+        [$opposite, $lost] = OppositeChange::of($plan, new RecordChange(RecordAct::Delete, self::ROW), []);
         self::assertSame(['due' => '2031-03-31', 'note' => 'old', 'policy' => '062800', 'cover' => '38427.33', 'borrower_code' => 'lantern-room'], array_intersect_key($opposite->after ?? [], ['due' => 1, 'note' => 1, 'policy' => 1, 'cover' => 1, 'borrower_code' => 1]));
         self::assertSame(['A new record cannot be given loan_id, status: the service decides on them.'], $lost);
-        self::assertNull($plan->opposite(new RecordChange(RecordAct::Call, self::ROW), $now)[0]);
+        self::assertNull(OppositeChange::of($plan, new RecordChange(RecordAct::Call, self::ROW), $now)[0]);
     }
 
     public function test_the_demo_could_have_been_proposed(): void
