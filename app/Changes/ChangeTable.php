@@ -11,6 +11,7 @@ use App\Models\KeptTable;
 use App\Reservoir\TableShape;
 use DeepSpring\Change\ChangeableColumn;
 use DeepSpring\Change\ChangePlan;
+use DeepSpring\Change\RecordAct;
 use DeepSpring\SourceFile\SourceFile;
 
 /**
@@ -107,5 +108,21 @@ final readonly class ChangeTable
         }
 
         return $key;
+    }
+
+    /**
+     * Whether a look at the record tells what came of a change.
+     */
+    public function canLookUp(RecordAct $act): bool
+    {
+        return $this->plan->get() !== null && in_array($act, [RecordAct::Update, RecordAct::Delete], true);
+    }
+
+    /**
+     * Whether a change that may have been sent can be settled without a person: by its mark, or by a look.
+     */
+    public function canSettle(RecordAct $act, int $action): bool
+    {
+        return $this->plan->endpoint($act, $action)?->isRepeatable() === true || $this->canLookUp($act);
     }
 }

@@ -18,13 +18,9 @@ use App\Secrets\NamedLock;
 use App\Secrets\Vault;
 use App\Transport\Limits;
 use App\Transport\Sent;
-use DeepSpring\Ask\PageRequest;
-use DeepSpring\Change\BoundEndpoint;
 use DeepSpring\Change\ChangeState;
-use DeepSpring\Change\RecordAct;
 use DeepSpring\Value\Phrase;
 use Illuminate\Support\Facades\DB;
-use Psr\Http\Message\RequestInterface;
 
 /**
  * Sends the changes of a set: several at once as far as the pace allows, each as a `Flight`. What is on its way is
@@ -35,8 +31,8 @@ final class Courier
     /** Seconds between two signs of life. */
     private const BEAT = 1.0;
 
-    /** Statuses by which a service refuses whoever asks, and not this change. */
-    private const WHO = [401, 403, 407];
+    /** Seconds until it is looked again whether others leave room for a request. */
+    private const HUNGRY = 0.05;
 
     /** @var array<int, Flight> by change */
     private array $flights = [];
@@ -49,6 +45,8 @@ final class Courier
     private array $landed = [];
 
     private ?string $stops = null;
+
+    private ?string $waits = null;
 
     public function __construct(private readonly SourceConnections $connections, private readonly Vault $vault, private readonly RateLimitStore $rates, private readonly RowPatches $patches, private readonly Landing $landing)
     {
@@ -68,8 +66,6 @@ final class Courier
         $set->refresh();
         [$this->flights, $this->sentNow, $this->landed, $this->stops] = [[], 0, [], null];
         try {
-            // What an earlier process was sending when it died, nobody knows.
-            Change::query()->where(['change_set_id' => $set->id, 'state' => ChangeState::Sending])->update(['state' => ChangeState::Unknown]);
             $ended = $this->send($set);
             $this->end($set, $ended);
         } catch (ReadingFailed $failed) {
@@ -95,16 +91,20 @@ final class Courier
         $table = ChangeTable::named($set->endpoint, $set->environment, $set->table) ?? throw CannotChange::because('The table is no longer kept, or its source no longer says how it is changed. What is pending stays.');
         $definition = $table->file->source();
         $connection = $this->connections->open($set->endpoint->source, $definition, $set->environment, $set->user);
-        $limits = new Limits($definition->pace->timeout, 1, (int) config('spring.limits.answer_bytes'));
         $pacer = new Pacer($this->rates, $set->endpoint->source_id, $set->environment_id, $definition->pace, true);
         $rules = new FlightRules($table, $connection, new RecordReader($table, $this->vault), $definition->pace->tries);
         $this->landing->open($set, $table, new KeptRows($table, $this->patches), $connection);
         $queue = new Departures($set, $table);
+        $traffic = new Traffic($table, $connection, $pacer, $rules, $this->landing, new Limits($definition->pace->timeout, 1, (int) config('spring.limits.answer_bytes')), self::bundling($table, $connection, (string) $definition->base($set->environment->slug)));
+        $queue->recover($traffic->bundles());
         try {
             for (; ;) {
                 $this->beat($set);
-                $landed = $this->collect($connection, $pacer, $rules);
-                $room = $this->stops === null ? $pacer->atOnce($definition->pace->atOnce, count($this->flights)) - count($this->flights) : 0;
+                $traffic->collect($this->flights);
+                $landed = $this->landed();
+                $this->stops ??= $traffic->stops;
+                $requests = $pacer->atOnce($definition->pace->atOnce, $traffic->underWay($this->flights));
+                $room = $this->stops === null ? $traffic->room($requests) - count($this->flights) : 0;
                 $room = $set->first === null ? $room : min($room, $set->first - $this->sentNow - count($this->flights));
                 $this->stops === null || $this->callBack();
                 // What landed and what leaves next are written down together.
@@ -118,23 +118,32 @@ final class Courier
                     $rules->begin($flight, $isUnknown);
                 }
                 $this->landing->catchUp();
-                if ($this->flights === []) {
+                $isEnough = $set->first !== null && $this->sentNow >= $set->first;
+                if ($this->flights === [] && ($this->stops !== null || $isEnough || $queue->isOver())) {
                     $this->landing->flush();
 
-                    return trim($this->told().' '.($this->stops ?? ($set->first !== null && $this->sentNow >= $set->first ? 'Stopped after the first '.Phrase::number($set->first).', as it was asked to.' : $this->left($set))));
+                    return trim($this->told().' '.($this->stops ?? ($isEnough ? 'Stopped after the first '.Phrase::number((int) $set->first).', as it was asked to.' : self::left($queue))));
                 }
-                $this->launch($connection, $pacer, $limits, $table);
+                $this->waits = $this->flights === [] ? 'other requests to the same source' : null;
+                $traffic->launch($this->flights, $requests);
                 $connection->advance();
-                $this->wait($connection);
+                $this->wait($connection, $traffic->underWay($this->flights) > 0);
             }
         } finally {
             $this->landing->flush();
             $queue->release();
-            foreach ($this->flights as $flight) {
-                $flight->transfer?->cancel();
-            }
+            $traffic->cancel($this->flights);
             $pacer->release();
         }
+    }
+
+    private static function bundling(ChangeTable $table, SourceConnection $connection, string $base): ?Bundling
+    {
+        return match (true) {
+            $table->plan->batch() !== null => new BatchBundling($table, $connection, $base),
+            $table->plan->travelsTogether() => new BodyBundling($table, $connection),
+            default => null,
+        };
     }
 
     /**
@@ -143,91 +152,19 @@ final class Courier
     private function callBack(): void
     {
         foreach ($this->flights as $flight) {
-            if ($flight->transfer === null && $flight->outcome === null && $flight->writes === 0 && ! $flight->wasSent && in_array($flight->step, [FlightStep::Look, FlightStep::Write], true)) {
+            if ($flight->transfer === null && ! $flight->isBundled && $flight->outcome === null && $flight->writes === 0 && ! $flight->wasSent && in_array($flight->step, [FlightStep::Look, FlightStep::Write], true)) {
                 $flight->ends(ChangeState::Pending);
             }
         }
     }
 
     /**
-     * "3 done, 1 refused."
-     */
-    private function told(): string
-    {
-        $words = ['done' => 'done', 'refused' => 'refused', 'conflict' => 'changed meanwhile by somebody else', 'unknown' => 'unknown'];
-        $told = array_map(fn (string $state): string => Phrase::number($this->landed[$state]).' '.$words[$state], array_keys(array_intersect_key($words, $this->landed)));
-
-        return $told === [] ? 'Nothing was sent.' : implode(', ', $told).'.';
-    }
-
-    private function left(ChangeSet $set): string
-    {
-        $left = $set->changes()->where('state', ChangeState::Pending)->count();
-
-        return $left === 0 ? '' : Phrase::count($left, 'change').($left === 1 ? ' does' : ' do').' not fit, and '.($left === 1 ? 'was' : 'were').' not sent.';
-    }
-
-    private function launch(SourceConnection $connection, Pacer $pacer, Limits $limits, ChangeTable $table): void
-    {
-        $now = Ticks::now();
-        foreach ($this->flights as $flight) {
-            if ($flight->transfer !== null || $flight->outcome !== null || $flight->at > $now) {
-                continue;
-            }
-            [$seconds] = $pacer->reserve();
-            if ($seconds > 0.002 && $flight->at === 0.0) {
-                $flight->at = Ticks::now() + $seconds;
-
-                continue;
-            }
-            try {
-                $request = $this->request($connection, $flight, $table);
-                if ($flight->step === FlightStep::Write) {
-                    $flight->request = $this->landing->described($request);
-                }
-                $flight->generation = $connection->generation;
-                $flight->transfer = $connection->begin($request, $limits);
-            } catch (ReadingFailed $failed) {
-                // Nothing left: no token, no secret, or an input that does not fit after all.
-                $flight->ends(ChangeState::Pending, $failed->diagnosis->what);
-                $this->stops ??= in_array($failed->diagnosis->code, ['input'], true) ? null : $failed->diagnosis->what;
-            }
-        }
-    }
-
-    private function request(SourceConnection $connection, Flight $flight, ChangeTable $table): RequestInterface
-    {
-        if ($flight->step === FlightStep::Write) {
-            $headers = $flight->etag === null || $flight->change->kind->value === 'create' ? [] : ['if-match' => $flight->etag];
-
-            return $connection->request($flight->asked->bound->endpoint, $flight->asked->values, new PageRequest(headers: $headers));
-        }
-        $get = $table->plan->get() ?? throw new \LogicException('Nothing gets a record.');
-
-        return $connection->request($get->endpoint, $table->plan->getting(($flight->change->key ?? []) + $flight->change->before) ?? [], new PageRequest);
-    }
-
-    /**
      * @return list<Flight> whose end is known now
-     *
-     * @throws ReadingFailed
      */
-    private function collect(SourceConnection $connection, Pacer $pacer, FlightRules $rules): array
+    private function landed(): array
     {
         $landed = [];
         foreach ($this->flights as $id => $flight) {
-            if ($flight->transfer?->isComplete() === true) {
-                $sent = $flight->transfer->sent();
-                $flight->transfer = null;
-                $pacer->answered($sent);
-                if (! $flight->isRenewed && $connection->renewAfter($sent, $flight->generation)) {
-                    $flight->isRenewed = true;
-
-                    continue;
-                }
-                $rules->answered($flight, $sent);
-                $this->looksAtWho($sent, $connection);
-            }
             if ($flight->outcome !== null) {
                 $landed[] = $flight;
                 $this->landed[$flight->outcome->value] = ($this->landed[$flight->outcome->value] ?? 0) + 1;
@@ -242,22 +179,35 @@ final class Courier
         return $landed;
     }
 
-    private function looksAtWho(Sent $sent, SourceConnection $connection): void
+    /**
+     * "3 done, 1 refused."
+     */
+    private function told(): string
     {
-        if (in_array($sent->status, self::WHO, true)) {
-            $this->stops ??= "Stopped, since the service refuses whoever asks ($sent->status $sent->reason).";
-        }
+        $words = ['done' => 'done', 'refused' => 'refused', 'conflict' => 'changed meanwhile by somebody else', 'unknown' => 'unknown'];
+        $told = array_map(fn (string $state): string => Phrase::number($this->landed[$state]).' '.$words[$state], array_keys(array_intersect_key($words, $this->landed)));
+
+        return $told === [] ? 'Nothing was sent.' : implode(', ', $told).'.';
     }
 
-    private function wait(SourceConnection $connection): void
+    private static function left(Departures $queue): string
     {
-        $isUnderWay = array_filter($this->flights, static fn (Flight $flight): bool => $flight->transfer !== null) !== [];
+        $said = [];
+        foreach ([[$queue->unfit, ' does not fit', ' do not fit'], [$queue->forbidden, ' is not allowed to you', ' are not allowed to you']] as [$left, $one, $many]) {
+            $left === 0 || $said[] = Phrase::count($left, 'change').($left === 1 ? $one.', and was not sent.' : $many.', and were not sent.');
+        }
+
+        return implode(' ', $said);
+    }
+
+    private function wait(SourceConnection $connection, bool $isUnderWay): void
+    {
         if ($isUnderWay) {
             $connection->tick();
 
             return;
         }
-        $next = $this->flights === [] ? Ticks::now() : min(array_map(static fn (Flight $flight): float => $flight->at, $this->flights));
+        $next = $this->flights === [] ? Ticks::now() + self::HUNGRY : min(array_map(static fn (Flight $flight): float => $flight->at, $this->flights));
         usleep((int) (1e6 * max(0.0, min(0.1, $next - Ticks::now()))));
     }
 
@@ -272,7 +222,7 @@ final class Courier
             return;
         }
         $this->beaten = Ticks::now();
-        DB::table('change_sets')->where(['id' => $set->id, 'attempt' => $set->attempt])->update(['heartbeat_at' => now()->format('Y-m-d H:i:s.u')]);
+        DB::table('change_sets')->where(['id' => $set->id, 'attempt' => $set->attempt])->update(['heartbeat_at' => now()->format('Y-m-d H:i:s.u'), 'waits_for' => $this->waits]);
         $row = DB::table('change_sets')->where('id', $set->id)->first(['attempt', 'stop_how']);
         if ($row === null || (int) $row->attempt !== $set->attempt) {
             throw CannotChange::because('Another process goes on with it.');
@@ -286,22 +236,8 @@ final class Courier
     {
         $left = $set->changes()->whereIn('state', [ChangeState::Pending, ChangeState::Unknown, ChangeState::Conflict])->count();
         $state = $set->open !== null ? ChangeSetState::Open : ($left === 0 ? ChangeSetState::Done : ChangeSetState::Stopped);
-        DB::table('change_sets')->where(['id' => $set->id, 'attempt' => $set->attempt])->update(['state' => $state->value, 'ended' => mb_substr($ended, 0, 1000), 'ended_at' => now()->format('Y-m-d H:i:s.u'), 'first' => null, 'stop_how' => null, 'approved_by' => $set->open !== null ? null : $set->approved_by, 'approved_at' => $set->open !== null ? null : $set->approved_at]);
-    }
-
-    /**
-     * Whether a change that may have been sent can be settled without a person: by its mark, or by a look.
-     */
-    public static function canSettle(ChangeTable $table, RecordAct $act, int $action): bool
-    {
-        return $table->plan->endpoint($act, $action)?->mark() !== null || $table->plan->get() !== null && in_array($act, [RecordAct::Update, RecordAct::Delete], true);
-    }
-
-    /**
-     * Whether a change may be sent again as it is.
-     */
-    public static function isRepeatable(BoundEndpoint $bound): bool
-    {
-        return $bound->mark() !== null;
+        $isOurs = DB::table('change_sets')->where(['id' => $set->id, 'attempt' => $set->attempt])->update(['state' => $state->value, 'ended' => mb_substr($ended, 0, 1000), 'ended_at' => now()->format('Y-m-d H:i:s.u'), 'first' => null, 'stop_how' => null, 'waits_for' => null, 'approved_by' => $set->open !== null ? null : $set->approved_by, 'approved_at' => $set->open !== null ? null : $set->approved_at]);
+        // Nothing is under way any more; what could not even be looked at is not known.
+        $isOurs === 0 || Change::query()->where(['change_set_id' => $set->id, 'state' => ChangeState::Sending])->toBase()->update(['state' => ChangeState::Unknown->value]);
     }
 }

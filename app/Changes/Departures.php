@@ -31,6 +31,11 @@ final class Departures
 
     private bool $isEmpty = false;
 
+    /** Pending changes that stay where they are, since they do not fit, or since the person may not make them. */
+    public int $unfit = 0;
+
+    public int $forbidden = 0;
+
     private readonly ChangeRights $rights;
 
     public function __construct(private readonly ChangeSet $set, private readonly ChangeTable $table)
@@ -55,6 +60,14 @@ final class Departures
     }
 
     /**
+     * Whether everything that can be sent has been handed out.
+     */
+    public function isOver(): bool
+    {
+        return $this->isEmpty && $this->ready === [];
+    }
+
+    /**
      * What was marked and did not leave is pending again.
      */
     public function release(): void
@@ -67,11 +80,23 @@ final class Departures
     }
 
     /**
+     * What an earlier process was sending when it died, nobody knows; but where changes travel together, what cannot be
+     * looked up was marked when it left.
+     */
+    public function recover(bool $areMarked): void
+    {
+        $kinds = $areMarked ? array_filter(RecordAct::cases(), fn (RecordAct $kind): bool => ! $this->table->canLookUp($kind)) : [];
+        $left = Change::query()->where(['change_set_id' => $this->set->id, 'state' => ChangeState::Sending]);
+        $kinds === [] || (clone $left)->whereIn('kind', array_map(static fn (RecordAct $kind): string => $kind->value, $kinds))->whereNull('travels')->toBase()->update(['state' => ChangeState::Pending->value]);
+        $left->toBase()->update(['state' => ChangeState::Unknown->value]);
+    }
+
+    /**
      * Whether each change of the set could be settled by itself, if nobody knew whether it was sent.
      */
     private function mayWait(): bool
     {
-        return $this->kinds->every(fn (object $one): bool => Courier::canSettle($this->table, RecordAct::from($one->kind), (int) $one->action));
+        return $this->kinds->every(fn (object $one): bool => $this->table->canSettle(RecordAct::from($one->kind), (int) $one->action));
     }
 
     /**
@@ -95,7 +120,7 @@ final class Departures
             }
         }
         $ids = array_map(static fn (array $one): int => $one[0]->change->id, $found);
-        $ids === [] || Change::query()->whereIn('id', $ids)->toBase()->update(['state' => ChangeState::Sending->value, 'sent_at' => now()->format('Y-m-d H:i:s.u')]);
+        $ids === [] || Change::query()->whereIn('id', $ids)->toBase()->update(['state' => ChangeState::Sending->value, 'travels' => null, 'sent_at' => now()->format('Y-m-d H:i:s.u')]);
 
         return $found;
     }
@@ -104,16 +129,19 @@ final class Departures
     {
         $bound = $this->table->plan->endpoint($change->kind, $change->action);
         if ($bound === null || $change->faults !== []) {
+            $this->unfit += $this->isUnknown ? 0 : 1;
+
             return null;
         }
         $asked = $this->table->plan->asked($change->wanted());
         $against = $this->rights->against($change->wanted(), $bound->endpoint->slug);
         if ($asked->faults !== [] || $against !== []) {
+            $this->isUnknown || ($against === [] ? $this->unfit++ : $this->forbidden++);
             $against === [] || $this->isUnknown || Change::query()->whereKey($change->id)->toBase()->update(['reason' => mb_substr(implode(' ', $against), 0, 1000)]);
 
             return null;
         }
 
-        return new Flight($change, $asked, Courier::isRepeatable($bound));
+        return new Flight($change, $asked, $bound->isRepeatable() && $change->travels !== 'together');
     }
 }

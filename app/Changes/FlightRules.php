@@ -66,6 +66,15 @@ final readonly class FlightRules
         };
     }
 
+    /**
+     * Nothing was done to it, because of others in the same request.
+     */
+    public function untouched(Flight $flight): void
+    {
+        $flight->tries = 0;
+        $flight->goesOn($flight->step);
+    }
+
     private function looked(Flight $flight, Sent $sent): void
     {
         $change = $flight->change;
@@ -153,7 +162,7 @@ final readonly class FlightRules
 
     private function unknown(Flight $flight, Sent $sent): void
     {
-        if ($flight->mayRepeat && $flight->tries < $this->tries) {
+        if ($flight->mayRepeat && ! $flight->travelled && $flight->tries < $this->tries) {
             $flight->goesOn(FlightStep::Write, Ticks::now() + ($this->askedWait($sent) ?? 0.1 * 2 ** $flight->tries));
         } elseif ($this->table->plan->get() !== null && $flight->change->key !== null && $flight->change->kind !== RecordAct::Call) {
             $flight->goesOn(FlightStep::Settle);
@@ -203,7 +212,7 @@ final readonly class FlightRules
     {
         $clean = $this->connection->clean($sent);
         $flight->faults = array_diff_key(FieldErrors::read($clean->body)->byColumn($flight->asked->bound), ['' => 1]);
-        $flight->ends(ChangeState::Refused, match ($sent->status) {
+        $flight->ends(ChangeState::Refused, ($flight->inOneSet > 1 ? "None of the {$flight->inOneSet} changes of its change set was done: " : '').match ($sent->status) {
             428 => 'The service changes a record only for who says which state is meant (428): bind an endpoint that gets one, so that its ETag is known.',
             404, 410 => 'The record is no longer there.',
             default => $this->reason($sent),

@@ -70,6 +70,20 @@ final class Landing
     }
 
     /**
+     * Of a request that several changes share, what is about each, as it may be shown.
+     *
+     * @return list<string>
+     */
+    public function describedParts(BundledRequest $made): array
+    {
+        $mask = $this->connection->mask();
+        $head = EvidenceWriter::head(Transport::completed($made->request), $mask);
+        $many = count($made->parts);
+
+        return array_map(static fn (string $part, int $place): string => "$head\n(".($place + 1)." of $many in this request:)\n".EvidenceWriter::readable($mask->apply($part)), $made->parts, array_keys($made->parts));
+    }
+
+    /**
      * What can be settled by itself may wait for others for a moment, since writing down is what takes longest.
      *
      * @param  list<Flight>  $flights
@@ -78,7 +92,7 @@ final class Landing
     {
         foreach ($flights as $flight) {
             $this->landed[] = $flight;
-            $this->isUrgent = $this->isUrgent || ! Courier::canSettle($this->table, $flight->change->kind, $flight->change->action);
+            $this->isUrgent = $this->isUrgent || ! $this->table->canSettle($flight->change->kind, $flight->change->action) || $flight->travelled && ! $this->table->canLookUp($flight->change->kind);
         }
         if ($this->landed !== [] && $this->isUrgent) {
             $this->write();

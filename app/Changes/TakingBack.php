@@ -8,6 +8,7 @@ use App\Models\Change;
 use App\Models\JournalEntry;
 use App\Models\User;
 use App\Reservoir\TableReader;
+use DeepSpring\Change\OppositeChange;
 use DeepSpring\Change\RecordAct;
 use DeepSpring\Change\RecordChange;
 
@@ -40,7 +41,7 @@ final readonly class TakingBack
         $names = array_combine(array_map(static fn (string $name): string => $table->names[$name] ?? $name, array_keys($key)), $key);
         $mark = $this->reader->marksOf($table->table, $names, 1)[0] ?? null;
         $found = $mark === null ? null : $this->reader->row($table->table, $mark);
-        [$opposite, $lost] = $table->plan->opposite($done, $found === null ? [] : $table->given($found));
+        [$opposite, $lost] = OppositeChange::of($table->plan, $done, $found === null ? [] : $table->given($found));
         if ($opposite === null) {
             throw CannotChange::because(implode(' ', $lost));
         }

@@ -29,6 +29,7 @@ use Illuminate\Support\Carbon;
  * @property array<string, string> $faults by column; "" for what concerns none
  * @property string|null $reason
  * @property string $mark by which a service tells a repetition from a second request
+ * @property string|null $travels alone or together, where that was marked when it left
  * @property int $tries
  * @property int|null $status
  * @property int|null $milliseconds

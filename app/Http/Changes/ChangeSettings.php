@@ -7,6 +7,9 @@ namespace App\Http\Changes;
 use DeepSpring\Ask\EndpointRole;
 use DeepSpring\Change\BoundEndpoint;
 use DeepSpring\Change\ChangeProposal;
+use DeepSpring\Change\SetEndpoints;
+use DeepSpring\OData\Model\Model;
+use DeepSpring\SourceFile\Chosen;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SourceFile;
 
@@ -19,13 +22,57 @@ final readonly class ChangeSettings
 
     public ChangeProposal $proposal;
 
+    /** @var list<array<string, mixed>> endpoints of the same entity set that the service has and the source file has not */
+    public array $missing;
+
     /** @var array<string, mixed> `change` of the source file */
     public array $settings;
 
-    public function __construct(private SourceFile $file, private EndpointDefinition $list)
+    public function __construct(private SourceFile $file, private EndpointDefinition $list, ?Model $model = null)
     {
-        $this->proposal = ChangeProposal::of($file, $list);
+        $document = $file->document;
+        $there = count($document['endpoints']);
+        array_push($document['endpoints'], ...($model === null ? [] : SetEndpoints::missing($document, $list->endpoint, $model)));
+        $document = Chosen::filled($document, $file->document, $model);
+        $this->missing = array_slice($document['endpoints'], $there);
+        $this->proposal = ChangeProposal::of(SourceFile::trusted($document), $list);
         $this->settings = $list->endpoint['change'] ?? [];
+    }
+
+    /**
+     * What says how changes travel together.
+     *
+     * @param  array<string, mixed>  $given
+     * @param  \Closure(mixed, string): ?array<string, mixed>  $bind
+     * @return array<string, mixed>
+     */
+    private function travels(array $given, \Closure $bind): array
+    {
+        $travels = [];
+        foreach (is_array($given['together'] ?? null) ? $given['together'] : [] as $role => $one) {
+            $bound = in_array($role, ['create', 'update', 'delete'], true) ? $bind($one, "together.$role") : null;
+            $most = is_array($one) && is_string($one['most'] ?? null) ? (int) $one['most'] : 0;
+            $bound === null || $travels['together'][$role] = $bound + ($most > 0 ? ['most' => $most] : []);
+        }
+        if (($given['batch'] ?? '') === '1') {
+            $most = is_string($given['batch_most'] ?? null) ? (int) $given['batch_most'] : 0;
+            $travels['batch'] = array_filter(['most' => $most, 'as_one' => ($given['batch_as_one'] ?? '') === '1']) ?: ['most' => 50];
+        }
+
+        return $travels;
+    }
+
+    public function isOData(): bool
+    {
+        return Chosen::isOData($this->file->document);
+    }
+
+    /**
+     * @return array<string, string> endpoints that take several records and do that to them, slug → name
+     */
+    public function forSeveral(string $role): array
+    {
+        return array_filter($this->endpoints($role), fn (string $slug): bool => ($this->file->endpoint($slug)?->endpoint['ask']['body']['each'] ?? null) !== null, ARRAY_FILTER_USE_KEY);
     }
 
     /**
@@ -57,7 +104,7 @@ final readonly class ChangeSettings
         $bound = new BoundEndpoint($endpoint, [], '');
         $found = [];
         foreach ($bound->inputs() as $input) {
-            if ($input->fixed === null && $bound->mark()?->name !== $input->name) {
+            if ($input->fixed === null && ! BoundEndpoint::fillsItself($input)) {
                 $found[] = ['name' => $input->name, 'about' => "{$input->in->value}, {$input->type->value}", 'column' => (string) ($binding['inputs'][$input->name] ?? ''), 'required' => $input->required];
             }
         }
@@ -97,7 +144,7 @@ final readonly class ChangeSettings
             }
             $inputs = array_filter(is_array($one['inputs'] ?? null) ? $one['inputs'] : [], static fn (mixed $column): bool => is_string($column) && $column !== '');
             // Another endpoint than before has other inputs, which are proposed.
-            $proposed = $role === 'actions' ? array_column($this->proposal->settings['actions'] ?? [], null, 'endpoint')[$slug] ?? [] : $this->proposal->settings[$role] ?? [];
+            $proposed = str_starts_with($role, 'together.') ? $this->proposal->settings['together'][substr($role, 9)] ?? [] : ($role === 'actions' ? array_column($this->proposal->settings['actions'] ?? [], null, 'endpoint')[$slug] ?? [] : $this->proposal->settings[$role] ?? []);
             $inputs = ($one['was'] ?? '') !== $slug && ($proposed['endpoint'] ?? '') === $slug ? $proposed['inputs'] ?? [] : $inputs;
             $name = is_string($one['name'] ?? null) ? trim($one['name']) : '';
 
@@ -123,6 +170,8 @@ final readonly class ChangeSettings
         ($given['approval_rows'] ?? '') !== '' && $change['approval']['rows'] = (int) $given['approval_rows'];
         $in = array_values(array_filter(array_map(trim(...), explode(',', is_string($given['approval_in'] ?? null) ? $given['approval_in'] : ''))));
         $in === [] || $change['approval']['in'] = $in;
+
+        $change += $this->travels($given, $bind);
 
         return $change + array_intersect_key($this->settings, ['columns' => 1]);
     }

@@ -15,11 +15,15 @@ use App\Models\KeptTable;
 use App\Models\Role;
 use App\Models\Source;
 use App\Models\User;
+use App\OData\ServiceModels;
 use App\Reservoir\TableReader;
 use App\Sources\SourceStore;
 use DeepSpring\Change\ChangePlan;
+use DeepSpring\OData\Model\Model;
+use DeepSpring\SourceFile\Chosen;
 use DeepSpring\SourceFile\Fault;
 use DeepSpring\SourceFile\InvalidSourceFile;
+use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -30,12 +34,12 @@ use Illuminate\Validation\ValidationException;
  */
 final class ChangeSettingsController extends Controller
 {
-    public function show(Source $source, Endpoint $endpoint): View
+    public function show(Source $source, Endpoint $endpoint, ServiceModels $models): View
     {
         $this->authorize('view', $source);
         $file = $source->current();
         $definition = $file->endpoint($endpoint->slug) ?? abort(404);
-        $settings = $definition->plan() === null ? null : new ChangeSettings($file, $definition);
+        $settings = $definition->plan() === null ? null : new ChangeSettings($file, $definition, $this->model($source, $file, $models));
         $plan = $settings === null ? null : ChangePlan::of($file, $endpoint->slug);
         $kept = $this->kept($endpoint);
 
@@ -46,14 +50,17 @@ final class ChangeSettingsController extends Controller
         ]);
     }
 
-    public function update(Source $source, Endpoint $endpoint, SourceStore $store): RedirectResponse
+    public function update(Source $source, Endpoint $endpoint, SourceStore $store, ServiceModels $models): RedirectResponse
     {
         $this->authorize('update', $source);
         $file = $source->current();
-        $settings = new ChangeSettings($file, $file->endpoint($endpoint->slug) ?? abort(404));
-        $change = $this->text('do') === 'propose' ? $settings->proposal->settings + $settings->settings : $settings->read((array) request()->input());
+        $settings = new ChangeSettings($file, $file->endpoint($endpoint->slug) ?? abort(404), $this->model($source, $file, $models));
+        $isProposed = $this->text('do') === 'propose';
+        $change = $isProposed ? $settings->proposal->settings + $settings->settings : $settings->read((array) request()->input());
+        $missing = $isProposed ? $settings->missing : [];
         try {
-            $store->edit($source, $this->person(), static function (array $document) use ($endpoint, $change): array {
+            $store->edit($source, $this->person(), static function (array $document) use ($endpoint, $change, $missing): array {
+                array_push($document['endpoints'], ...$missing);
                 foreach ($document['endpoints'] as $number => $one) {
                     if ($one['slug'] === $endpoint->slug) {
                         unset($one['change']);
@@ -117,6 +124,11 @@ final class ChangeSettingsController extends Controller
         }
 
         return redirect()->to(route('endpoints.change', [$source, $endpoint]).'#proof')->with('proof', $proof->prove($kept, $file, $plan, $mark, $this->environment(), $this->person()));
+    }
+
+    private function model(Source $source, SourceFile $file, ServiceModels $models): ?Model
+    {
+        return Chosen::isOData($file->document) ? $models->of($source, $this->environment()) : null;
     }
 
     private function kept(Endpoint $endpoint): ?KeptTable

@@ -65,7 +65,29 @@
         </fieldset>
         @php($number++)
     @empty<p class="s">No endpoint of this source calls anything.</p>@endforelse
+    @foreach (['create', 'update', 'delete'] as $role)
+        @php($options = $settings->forSeveral($role))
+        @php($binding = $now['together'][$role] ?? [])
+        @continue($options === [] && $binding === [])
+        <fieldset class="mt-3"><legend class="visually-hidden">{{ \App\Http\Changes\ChangeSettings::ROLES[$role] }}, several at once</legend>
+            <input type="hidden" name="together[{{ $role }}][was]" value="{{ $binding['endpoint'] ?? '' }}">
+            <p class="flex flex-wrap items-center gap-2"><label for="many-{{ $role }}"><strong>{{ \App\Http\Changes\ChangeSettings::ROLES[$role] }}</strong>
+                several at once</label><x-pick id="many-{{ $role }}" name="together[{{ $role }}][endpoint]"
+                :options="['' => 'one at a time'] + $options" :value="$binding['endpoint'] ?? ''" />
+                <label for="most-{{ $role }}">at most</label><input class="f !w-20" id="most-{{ $role }}"
+                name="together[{{ $role }}][most]" inputmode="numeric" value="{{ $binding['most'] ?? '' }}" placeholder="100"></p>
+            @foreach ($settings->inputs($binding['endpoint'] ?? '', $binding) as $input)<p class="mt-1 ml-22 flex items-center gap-2 text-sm"><label
+                class="m w-28" for="many-{{ $role }}-{{ $input['name'] }}">{{ $input['name'] }}{{ $input['required'] ? ' *' : '' }}</label> ←
+                <x-pick id="many-{{ $role }}-{{ $input['name'] }}" name="together[{{ $role }}][inputs][{{ $input['name'] }}]"
+                    :options="['' => 'no column'] + array_combine($settings->columns(), $settings->columns())" :value="$input['column']" /></p>@endforeach
+        </fieldset>
+    @endforeach
     <h2 class="mt-3">More</h2>
+    @if ($settings->isOData())<p class="mt-1 flex flex-wrap items-center gap-2 text-sm"><label><input type="checkbox" name="batch" value="1"
+        @checked(isset($now['batch']))> Several as one <code>$batch</code></label><label for="batch_most">of at most</label><input class="f !w-20"
+        id="batch_most" name="batch_most" inputmode="numeric" value="{{ $now['batch']['most'] ?? '' }}" placeholder="50"> requests
+        <label><input type="checkbox" name="batch_as_one" value="1" @checked($now['batch']['as_one'] ?? false)> all changes of it in one change set:
+        all are done, or none</label></p>@endif
     <p class="mt-1"><label for="offered">Values that are offered</label><textarea class="f mt-1 w-full" id="offered" name="offered" rows="3"
         spellcheck="false"
         placeholder="status: open, closed&#10;house: houses.code">{{ old('offered', $settings->offered()) }}</textarea></p>
@@ -87,6 +109,8 @@
     @if ($settings->proposal->settings !== [] && ($now === [] || array_diff_key($settings->proposal->settings, $now) !== []))
         <p>{{ $now === [] ? 'Nothing is said yet.' : 'More could be said.' }} By what the source has:</p>
         <ul class="mt-1 list-disc pl-5">@foreach ($settings->proposal->reasons as $reason)<li>{{ $reason }}</li>@endforeach</ul>
+        @if ($settings->missing !== [])<p class="mt-1">Added to the draft with it, as the metadata of the service describes them:
+            @foreach ($settings->missing as $one)<span class="tag">{{ $one['name'] }}</span> @endforeach</p>@endif
         <button class="btn mt-2" form="change-form" name="do" value="propose">Take the proposal</button>
     @elseif ($settings->proposal->settings === [])<p
         class="s">No endpoint of this source stands at the address of this list or below it. Add the ones that get, create, change or
