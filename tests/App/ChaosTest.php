@@ -5,11 +5,8 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Local\Child;
-use App\Local\Instance;
-use App\Local\MariaDb;
 use App\Local\Ports;
 use PHPUnit\Framework\TestCase;
-use Symfony\Component\Process\Process;
 use Tests\Lane;
 
 /**
@@ -19,51 +16,24 @@ use Tests\Lane;
  */
 final class ChaosTest extends TestCase
 {
+    use LivesInChaos {
+        tearDown as private ends;
+    }
+
     private const RECORDS = 2000;
-
-    private const BOOT = 'require "vendor/autoload.php"; $app = require "bootstrap/app.php"; $app->make(Illuminate\Contracts\Console\Kernel::class)->bootstrap(); ';
-
-    private Instance $instance;
-
-    private ?Child $database = null;
-
-    /** @var array<string, Child> */
-    private array $children = [];
 
     private string $plan = '';
 
-    /** What other tests put into the environment for themselves. */
-    private const FOREIGN = ['APP_ENV', 'DB_SCHEMA', 'SESSION_DRIVER', 'CACHE_STORE', 'QUEUE_CONNECTION', 'LOG_CHANNEL', 'SPRING_QUERY_SECONDS', 'SPRING_VAR', 'DB_PORT'];
-
-    /** @var array<string, string> */
-    private array $foreign = [];
-
     protected function setUp(): void
     {
-        foreach (self::FOREIGN as $name) {
-            if (getenv($name) !== false) {
-                $this->foreign[$name] = (string) getenv($name);
-                putenv($name);
-            }
-        }
-        $root = dirname(__DIR__, 2);
-        (new Process(['rm', '-rf', "$root/var/chaos"]))->mustRun();
-        $this->instance = new Instance($root, 'var/chaos', Lane::ports(8900), static fn () => null);
-        $this->database = $this->startDatabase();
-        $this->instance->prepare();
+        $this->begin('chaos');
         $this->plan = (string) tempnam(sys_get_temp_dir(), 'chaos');
         file_put_contents($this->plan, json_encode(['all' => self::RECORDS, 'ms' => 20]));
     }
 
     protected function tearDown(): void
     {
-        foreach ($this->foreign as $name => $value) {
-            putenv("$name=$value");
-        }
-        foreach ($this->children as $child) {
-            $child->stop(0.5);
-        }
-        $this->database?->stop(20);
+        $this->ends();
         if ($this->plan !== '') {
             array_map(unlink(...), (array) glob($this->plan.'*'));
         }
@@ -90,10 +60,7 @@ final class ChaosTest extends TestCase
         $this->startWorker();
 
         $this->await($run, 80, 'pages after the first kill');
-        self::assertNotNull($this->database);
-        posix_kill(-$this->database->pid, SIGKILL);
-        $this->database->stop(0);
-        $this->database = $this->startDatabase();
+        $this->killDatabase();
 
         $this->await($run, 130, 'pages after the database was killed');
         $this->killWorker();
@@ -110,22 +77,6 @@ final class ChaosTest extends TestCase
         $log = implode("\n", $this->pdo('deep_spring')->query("select text from run_events where run_id = $run and level <= 2 order by at")->fetchAll(\PDO::FETCH_COLUMN));
         self::assertStringContainsString('The process that read this ended after page', $log);
         self::assertStringContainsString('Goes on with page', $log, 'the reason is not lost');
-    }
-
-    private function startDatabase(): Child
-    {
-        return (new MariaDb($this->instance->folder, $this->instance->ports->database, $this->instance->env))->start();
-    }
-
-    private function startWorker(): void
-    {
-        $this->children['worker'] = Child::start('worker', $this->instance->php('artisan', 'queue:work', '--sleep=0.3', '--tries=1', '--timeout=600'), $this->instance->env, "{$this->instance->folder}/log/worker.log", $this->instance->root);
-    }
-
-    private function killWorker(): void
-    {
-        posix_kill(-$this->children['worker']->pid, SIGKILL);
-        $this->children['worker']->stop(0);
     }
 
     /**
@@ -165,23 +116,5 @@ final class ChaosTest extends TestCase
     private function tables(): array
     {
         return array_values(array_filter($this->pdo('information_schema')->query("select table_name from tables where table_schema = 'deep_spring_data_trial' order by 1")->fetchAll(\PDO::FETCH_COLUMN), static fn (string $name): bool => ! str_starts_with($name, 'stage__') && ! str_starts_with($name, 'pages__')));
-    }
-
-    private function pdo(string $schema): \PDO
-    {
-        [$user, $password] = str_starts_with($schema, 'deep_spring_data') || $schema === 'information_schema' ? ['ds_keeper', $this->instance->env['DB_KEEPER_PASSWORD']] : ['ds_app', $this->instance->env['DB_APP_PASSWORD']];
-
-        return new \PDO("mysql:host=127.0.0.1;port={$this->instance->ports->database};dbname=$schema", $user, $password, [\PDO::ATTR_ERRMODE => \PDO::ERRMODE_EXCEPTION]);
-    }
-
-    private function ask(string $code): string
-    {
-        $process = proc_open([PHP_BINARY, '-r', self::BOOT.$code], [1 => ['pipe', 'w'], 2 => ['pipe', 'w']], $pipes, $this->instance->root, $this->instance->env + getenv());
-        self::assertIsResource($process);
-        $out = (string) stream_get_contents($pipes[1]);
-        $errors = (string) stream_get_contents($pipes[2]);
-        self::assertSame(0, proc_close($process), $out.$errors);
-
-        return trim($out);
     }
 }
