@@ -100,19 +100,14 @@ final class Courier
         try {
             for (; ;) {
                 $this->beat($set);
-                $traffic->collect($this->flights);
+                $traffic->collect($this->flights, $queue->mayWait());
                 $landed = $this->landed();
                 $this->stops ??= $traffic->stops;
                 $requests = $pacer->atOnce($definition->pace->atOnce, $traffic->underWay($this->flights));
                 $room = $this->stops === null ? $traffic->room($requests) - count($this->flights) : 0;
                 $room = $set->first === null ? $room : min($room, $set->first - $this->sentNow - count($this->flights));
                 $this->stops === null || $this->callBack();
-                // What landed and what leaves next are written down together.
-                foreach ($landed === [] && $room <= 0 ? [] : DB::transaction(function () use ($landed, $room, $queue): array {
-                    $this->landing->land($landed);
-
-                    return $room > 0 ? $queue->next($room) : [];
-                }) as [$flight, $isUnknown]) {
+                foreach ($this->departing($landed, max(0, $room), $queue) as [$flight, $isUnknown]) {
                     $this->flights[$flight->change->id] = $flight;
                     $flight->wasSent = $isUnknown;
                     $rules->begin($flight, $isUnknown);
@@ -126,7 +121,6 @@ final class Courier
                 }
                 $this->waits = $this->flights === [] ? 'other requests to the same source' : null;
                 $traffic->launch($this->flights, $requests);
-                $connection->advance();
                 $this->wait($connection, $traffic->underWay($this->flights) > 0);
             }
         } finally {
@@ -135,6 +129,23 @@ final class Courier
             $traffic->cancel($this->flights);
             $pacer->release();
         }
+    }
+
+    /**
+     * What landed and what leaves next are written down together, where anything has to be.
+     *
+     * @param  list<Flight>  $landed
+     * @return list<array{Flight, bool}>
+     */
+    private function departing(array $landed, int $room, Departures $queue): array
+    {
+        $move = function () use ($landed, $room, $queue): array {
+            $this->landing->land($landed);
+
+            return $room > 0 ? $queue->next($room) : [];
+        };
+
+        return $this->landing->isUrgent($landed) || ! $queue->isReady($room) ? DB::transaction($move) : $move();
     }
 
     private static function bundling(ChangeTable $table, SourceConnection $connection, string $base): ?Bundling

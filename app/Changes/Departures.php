@@ -29,6 +29,8 @@ final class Departures
 
     private bool $isUnknown = true;
 
+    private ?bool $mayWait = null;
+
     private bool $isEmpty = false;
 
     /** Pending changes that stay where they are, since they do not fit, or since the person may not make them. */
@@ -57,6 +59,14 @@ final class Departures
         }
 
         return array_splice($this->ready, 0, $most);
+    }
+
+    /**
+     * Whether so many are marked already.
+     */
+    public function isReady(int $most): bool
+    {
+        return count($this->ready) >= $most || $this->isEmpty;
     }
 
     /**
@@ -94,9 +104,9 @@ final class Departures
     /**
      * Whether each change of the set could be settled by itself, if nobody knew whether it was sent.
      */
-    private function mayWait(): bool
+    public function mayWait(): bool
     {
-        return $this->kinds->every(fn (object $one): bool => $this->table->canSettle(RecordAct::from($one->kind), (int) $one->action));
+        return $this->mayWait ??= $this->kinds->every(fn (object $one): bool => $this->table->canSettle(RecordAct::from($one->kind), (int) $one->action));
     }
 
     /**

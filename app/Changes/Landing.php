@@ -36,8 +36,6 @@ final class Landing
     /** @var list<Flight> whose kept rows do not follow yet */
     private array $written = [];
 
-    private bool $isUrgent = false;
-
     private float $since = 0.0;
 
     private ChangeSet $set;
@@ -55,7 +53,7 @@ final class Landing
     public function open(ChangeSet $set, ChangeTable $table, KeptRows $rows, SourceConnection $connection): void
     {
         [$this->set, $this->table, $this->rows, $this->connection] = [$set, $table, $rows, $connection];
-        [$this->landed, $this->written, $this->isUrgent, $this->since] = [[], [], false, Ticks::now()];
+        [$this->landed, $this->written, $this->since] = [[], [], Ticks::now()];
     }
 
     /**
@@ -90,13 +88,26 @@ final class Landing
      */
     public function land(array $flights): void
     {
-        foreach ($flights as $flight) {
-            $this->landed[] = $flight;
-            $this->isUrgent = $this->isUrgent || ! $this->table->canSettle($flight->change->kind, $flight->change->action) || $flight->travelled && ! $this->table->canLookUp($flight->change->kind);
-        }
-        if ($this->landed !== [] && $this->isUrgent) {
+        array_push($this->landed, ...$flights);
+        if ($this->isUrgent($flights)) {
             $this->write();
         }
+    }
+
+    /**
+     * Whether these are written down at once.
+     *
+     * @param  list<Flight>  $flights
+     */
+    public function isUrgent(array $flights): bool
+    {
+        foreach ($flights as $flight) {
+            if (! $this->table->canSettle($flight->change->kind, $flight->change->action) || $flight->travelled && ! $this->table->canLookUp($flight->change->kind)) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /**
@@ -127,21 +138,25 @@ final class Landing
 
     private function write(): void
     {
-        [$flights, $this->landed, $this->isUrgent] = [$this->landed, [], false];
+        [$flights, $this->landed] = [$this->landed, []];
         DB::transaction(function () use ($flights): void {
-            $entries = [];
+            $entries = $outcomes = [];
             foreach ($flights as $flight) {
-                $this->settle($flight);
+                $outcomes[] = $this->outcome($flight);
                 if ($flight->writes > 0 || $flight->outcome === ChangeState::Unknown || $flight->hasEffect) {
                     $entries[] = Journal::row($this->set, $flight->change, $this->table, $flight->outcome ?? ChangeState::Unknown, (string) $flight->request, $this->answer($flight), $flight->reason);
                 }
             }
+            self::settle($outcomes);
             Journal::add($entries);
         }, 5);
         array_push($this->written, ...$flights);
     }
 
-    private function settle(Flight $flight): void
+    /**
+     * @return array<string, mixed> columns of the change, with its id
+     */
+    private function outcome(Flight $flight): array
     {
         $change = $flight->change;
         $now = now()->format('Y-m-d H:i:s.u');
@@ -151,13 +166,26 @@ final class Landing
         if ($isDone && $change->kind === RecordAct::Create && $flight->seen !== null) {
             $change->key = $this->table->key($flight->seen->row);
         }
-        $values = [
-            'state' => $flight->outcome->value ?? ChangeState::Unknown->value, 'reason' => $flight->reason === '' ? null : mb_substr($flight->reason, 0, 1000), 'faults' => json_encode((object) $flight->faults, JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE),
+
+        return [
+            'id' => $change->id, 'state' => $flight->outcome->value ?? ChangeState::Unknown->value, 'reason' => $flight->reason === '' ? null : mb_substr($flight->reason, 0, 1000), 'faults' => json_encode((object) $flight->faults, JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE),
             'theirs' => $flight->theirs === null ? null : json_encode($flight->theirs, JSON_UNESCAPED_UNICODE), 'status' => $change->status, 'milliseconds' => $change->milliseconds, 'tries' => $change->tries + $flight->writes,
-            'done_at' => $isDone ? $now : null, 'record' => $isDone && $flight->seen !== null ? gzdeflate($flight->seen->body, 1) : null,
+            'done_at' => $isDone ? $now : null, 'record' => $isDone && $flight->seen !== null ? base64_encode((string) gzdeflate($flight->seen->body, 1)) : null,
             'key' => $change->key === null ? null : json_encode($change->key, JSON_UNESCAPED_UNICODE), 'key_hash' => $change->key === null ? null : Change::hash($change->key),
         ];
-        Change::query()->whereKey($change->id)->toBase()->update($values);
+    }
+
+    /**
+     * Written with one statement: what is sent to the database one by one takes longer than all of it together.
+     *
+     * @param  list<array<string, mixed>>  $outcomes
+     */
+    private static function settle(array $outcomes): void
+    {
+        $columns = array_keys($outcomes[0] ?? []);
+        $row = 'SELECT '.implode(', ', array_map(static fn (string $name): string => $name === 'record' ? 'from_base64(?) AS `record`' : "? AS `$name`", $columns));
+        $sets = implode(', ', array_map(static fn (string $name): string => "c.`$name` = v.`$name`", array_diff($columns, ['id'])));
+        $outcomes === [] || DB::update('UPDATE changes c JOIN ('.implode(' UNION ALL ', array_fill(0, count($outcomes), $row)).") v ON v.id = c.id SET $sets", array_merge(...array_map(array_values(...), $outcomes)));
     }
 
     private function answer(Flight $flight): string

@@ -169,13 +169,15 @@ final class Traffic
     }
 
     /**
-     * Takes in what was answered.
+     * Takes in what was answered: one at a time, so that the next leaves before another is looked at and all are not
+     * waited for together; or all of it, where each has to be written down at once, and several together cost as much
+     * as one.
      *
      * @param  array<int, Flight>  $flights
      *
      * @throws ReadingFailed
      */
-    public function collect(array $flights): void
+    public function collect(array $flights, bool $isOneByOne): void
     {
         foreach ($flights as $flight) {
             if ($flight->transfer?->isComplete() !== true) {
@@ -191,6 +193,9 @@ final class Traffic
             }
             $this->rules->answered($flight, $sent);
             $this->looksAtWho($sent);
+            if ($isOneByOne) {
+                break;
+            }
         }
         foreach ($this->bundles as $number => $bundle) {
             if ($bundle->transfer?->isComplete() === true) {

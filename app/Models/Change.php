@@ -57,6 +57,31 @@ final class Change extends Model
     /** @var array<string, mixed> */
     protected $attributes = ['before' => '[]', 'after' => '[]', 'given' => '[]', 'faults' => '[]', 'action' => 0, 'tries' => 0, 'state' => 'pending'];
 
+    /** @var array<string, mixed> values that were read, each once: they are asked for many times while one is sent */
+    private array $read = [];
+
+    public function getAttribute($key): mixed
+    {
+        return isset($this->casts[$key]) && array_key_exists($key, $this->attributes) ? $this->read[$key] ??= parent::getAttribute($key) : parent::getAttribute($key);
+    }
+
+    public function setAttribute($key, $value): mixed
+    {
+        unset($this->read[$key]);
+
+        return parent::setAttribute($key, $value);
+    }
+
+    /**
+     * @param  array<string, mixed>  $attributes
+     */
+    public function setRawAttributes(array $attributes, $sync = false): static
+    {
+        $this->read = [];
+
+        return parent::setRawAttributes($attributes, $sync);
+    }
+
     /**
      * @return BelongsTo<ChangeSet, $this>
      */

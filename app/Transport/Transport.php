@@ -13,6 +13,7 @@ use GuzzleHttp\Exception\RequestException;
 use GuzzleHttp\Exception\TransferException;
 use GuzzleHttp\Handler\CurlMultiHandler;
 use GuzzleHttp\HandlerStack;
+use GuzzleHttp\Promise\PromiseInterface;
 use GuzzleHttp\Promise\Utils;
 use GuzzleHttp\TransferStats;
 use Psr\Http\Message\RequestInterface;
@@ -113,7 +114,7 @@ final class Transport
             // A progress function that answers anything but 0 ends the transfer.
             $options['curl'] += [CURLOPT_NOPROGRESS => false, CURLOPT_XFERINFOFUNCTION => static fn (): int => ($limits->stopped)() ? 1 : 0];
         }
-        $promise = $this->client->sendAsync($request, $options);
+        $promise = $this->leaves($request, $options);
         $transfer = new Transfer;
         $settle = function (?ResponseInterface $response, ?SendFailure $failing, string $detail) use ($transfer, &$stats, &$last, $trail, $from, $log, $mask, $limits): void {
             $took = microtime(true) - $from;
@@ -136,6 +137,22 @@ final class Transport
         ));
 
         return $transfer;
+    }
+
+    /**
+     * With every request Guzzle says that its next version will take two options of curl in another way, which nobody
+     * has to hear each time.
+     *
+     * @param  array<string, mixed>  $options
+     */
+    private function leaves(RequestInterface $request, array $options): PromiseInterface
+    {
+        set_error_handler(static fn (): bool => true, E_USER_DEPRECATED);
+        try {
+            return $this->client->sendAsync($request, $options);
+        } finally {
+            restore_error_handler();
+        }
     }
 
     private function sent(RequestInterface $request, ?ResponseInterface $response, ?int $large, ?SendFailure $failing, string $detail, Timing $timing, ?string $head): Sent
