@@ -6,6 +6,7 @@ namespace DeepSpring\Change;
 
 use DeepSpring\Ask\Input;
 use DeepSpring\Ask\Place;
+use DeepSpring\Check\RowChecks;
 use DeepSpring\Flatten\Column;
 use DeepSpring\Flatten\ColumnSource;
 use DeepSpring\Flatten\ManyValues;
@@ -31,7 +32,7 @@ final readonly class ChangePlan
      * @param  list<BoundEndpoint>  $actions
      * @param  array<string, BoundEndpoint>  $together  by role, those that take several records
      */
-    private function __construct(public EndpointDefinition $list, public TablePlan $table, public array $columns, private array $settings, private array $bound, public array $actions, private array $together)
+    private function __construct(public EndpointDefinition $list, public TablePlan $table, public array $columns, private array $settings, private array $bound, public array $actions, private array $together, private RowChecks $checks)
     {
     }
 
@@ -54,7 +55,7 @@ final readonly class ChangePlan
         };
         $together = array_map(static fn (array $one): ?BoundEndpoint => $bind($one + ['most' => self::TOGETHER]), $settings['together'] ?? []);
 
-        return new self($list, $plan->table, array_column($plan->table->columns, null, 'name'), $settings, array_filter(array_map($bind, array_intersect_key($settings, ['get' => 1, 'create' => 1, 'update' => 1, 'delete' => 1]))), array_values(array_filter(array_map($bind, $settings['actions'] ?? []))), array_filter($together));
+        return new self($list, $plan->table, array_column($plan->table->columns, null, 'name'), $settings, array_filter(array_map($bind, array_intersect_key($settings, ['get' => 1, 'create' => 1, 'update' => 1, 'delete' => 1]))), array_values(array_filter(array_map($bind, $settings['actions'] ?? []))), array_filter($together), RowChecks::of($list->endpoint['keep']['checks'] ?? [], $plan));
     }
 
     public function get(): ?BoundEndpoint
@@ -267,7 +268,10 @@ final readonly class ChangePlan
             }
         }
 
-        return $faults;
+        // What does not fit its column says that first.
+        $written = array_diff_key($change->after, $faults);
+
+        return $faults + ($changeable === [] || $written === [] ? [] : $this->checks->broken($change->after + $change->before, array_map(strval(...), array_keys($written))));
     }
 
     private static function sentence(string $text): string

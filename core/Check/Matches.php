@@ -47,6 +47,11 @@ final readonly class Matches implements CheckRule
         return "\x01\\A(?:$pattern)\\z\x01u";
     }
 
+    public function holds(string $value): bool
+    {
+        return preg_match(self::whole($this->pattern), $value) === 1;
+    }
+
     public function words(): string
     {
         return "$this->column matches $this->pattern";

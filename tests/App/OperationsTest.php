@@ -61,6 +61,10 @@ final class OperationsTest extends TestCase
 
             return $sums;
         };
+        [$code, $out, $errors] = $one->spring(['change', 'loans', '--by', 'tomas@saltmarsh.example', '--environment', 'trial', '--where', 'loan_id == 8812', '--set', 'note=Two people', '--send']);
+        self::assertSame(0, $code, $out.$errors);
+        $journal = static fn (Place $of): array => $of->database('deep_spring_log')->query('select record, person_name, outcome, after_ from journal')->fetchAll(\PDO::FETCH_NUM);
+        self::assertSame([['8812', 'done', '{"note":"Two people"}']], array_map(static fn (array $one): array => [$one[0], $one[2], $one[3]], $journal($one)));
         $before = $sums($one);
         self::assertGreaterThan(6, count($before));
         // A run that is under way while the backup is made.
@@ -109,6 +113,7 @@ final class OperationsTest extends TestCase
         [$code, $out, $errors] = $two->spring(['try', 'stores/positions', '--environment', 'trial']);
         self::assertSame(0, $code, "its secrets are there, and its source leads to its own stand-ins: $errors");
         self::assertSame(0, $two->spring(['query', 'select count(*) from loans', '--as', 'csv', '--environment', 'trial'])[0]);
+        self::assertSame($journal($one), $journal($two), 'the journal came along');
         // The run that was under way is begun again by itself.
         $pdo = $two->database();
         for ($until = microtime(true) + 90; $run($pdo)[0] !== 'done' && microtime(true) < $until; usleep(200_000));

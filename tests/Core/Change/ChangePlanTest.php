@@ -99,6 +99,36 @@ final class ChangePlanTest extends TestCase
         self::assertStringContainsString('hash', $plan->changeable()['ref']->why);
     }
 
+    /**
+     * @return iterable<string, array{string, RecordChange, array<string, string>}>
+     */
+    public static function checked(): iterable
+    {
+        $update = static fn (array $after, array $before = self::ROW): RecordChange => new RecordChange(RecordAct::Update, $before, $after);
+        yield 'a range' => ['{range: cover, at_least: 0, at_most: 90000}', $update(['cover' => '90000.01']), ['cover' => 'A check of the table says that cover is between 0 and 90000.']];
+        yield 'at its end' => ['{range: cover, at_least: 0, at_most: 90000}', $update(['cover' => '90000.00']), []];
+        yield 'numbers however written' => ['{one_of: cover, values: [900, 1000.5]}', $update(['cover' => '1000.50']), []];
+        yield 'days' => ['{range: due, at_least: "2031-01-01"}', $update(['due' => '2030-12-31']), ['due' => 'A check of the table says that due is at least 2031-01-01.']];
+        yield 'a form' => ['{matches: policy, pattern: "[0-9]{6}"}', $update(['policy' => '12345']), ['policy' => 'A check of the table says that policy matches [0-9]{6}.']];
+        yield 'never empty' => ['{never_empty: [note]}', $update(['note' => '']), ['note' => 'A check of the table says that it is never empty.']];
+        yield 'some values' => ['{one_of: note, values: [quiet, loud]}', $update(['note' => 'green']), ['note' => 'A check of the table says that note is one of quiet, loud.']];
+        yield 'a condition over the row' => ['{every: "note != \"x\" or cover > 1000"}', $update(['cover' => '900.00'], ['note' => 'x'] + self::ROW), ['cover' => 'A check of the table does not hold then: note != "x" or cover > 1000.']];
+        yield 'a condition over other columns' => ['{every: "cover > 1000"}', $update(['note' => 'new'], ['cover' => '1.00'] + self::ROW), []];
+        yield 'a condition of which a new record knows half' => ['{every: "note != \"x\" or status == \"open\""}', new RecordChange(RecordAct::Create, [], ['borrower_code' => 'gull-tower', 'due' => '2031-06-15', 'note' => 'x']), []];
+        yield 'one that is only noted' => ['{range: cover, at_most: 1, on: note}', $update(['cover' => '2.00']), []];
+        yield 'of a branch' => ['{table: loan_items, never_empty: [object]}', $update(['note' => 'new']), []];
+    }
+
+    /**
+     * @param  array<string, string>  $expected
+     */
+    #[DataProvider('checked')]
+    public function test_checks_of_the_table_are_asked_at_the_cell(string $check, RecordChange $change, array $expected): void
+    {
+        $plan = $this->plan(["    flatten:\n      table: loans\n" => "    keep: {checks: [$check]}\n    flatten:\n      table: loans\n"]);
+        self::assertSame($expected, $plan->asked($change)->faults);
+    }
+
     public function test_what_was_done_is_taken_back_by_its_opposite(): void
     {
         $plan = $this->plan();
