@@ -12,6 +12,7 @@ use App\Changes\PendingChanges;
 use App\Models\Change;
 use App\Models\ChangeRight;
 use App\Models\ChangeSet;
+use App\Models\ChangeSetState;
 use App\Models\JournalEntry;
 use App\Models\KeptTable;
 use App\Models\Source;
@@ -152,6 +153,23 @@ final class ODataChangesTest extends AppTestCase
         app(ChangeSets::class)->settle($set->changes()->with('set.user')->firstOrFail(), $this->table(), 'again');
         $this->send($set->refresh());
         self::assertSame('Together', $this->record('v4', '0001.02', 1)->Note);
+    }
+
+    public function test_what_had_left_when_the_process_died_is_unknown_and_the_rest_is_sent(): void
+    {
+        $this->derive('v4', 'ConditionReports', ['batch' => ['most' => 10]]);
+        $changes = app(PendingChanges::class);
+        $set = $changes->open($this->table(), $this->builder);
+        foreach ([31, 32, 33] as $line) {
+            $changes->add($this->table(), $set->refresh(), ['object_number' => '0001.02', 'line' => (string) $line, 'seen' => '2031-03-02', 'grade' => 'Sound']);
+        }
+        foreach ([31 => null, 32 => 'together', 33 => 'alone'] as $line => $travels) {
+            $set->changes()->where('after', 'like', "%\"line\":\"$line\"%")->update(['state' => ChangeState::Sending, 'travels' => $travels]);
+        }
+        $set->update(['state' => ChangeSetState::Queued]);
+        app(Courier::class)->run($set->refresh());
+        self::assertEquals(['done' => 1, 'unknown' => 2], $set->refresh()->counts(), (string) json_encode($set->changes()->pluck('reason')));
+        self::assertSame([31], array_map(static fn (object $one): int => (int) $one->line, $this->rows("select line from `{$this->slug}` where object_number = '0001.02' and line > 30 order by 1")));
     }
 
     public function test_a_service_without_batches_is_sent_one_at_a_time(): void
