@@ -232,7 +232,7 @@ final class ChangeController extends Controller
             $html[$id] = $found === null && $change === null ? '' : view('changes.row', ['one' => $grid->row($id, $row, $change), 'columns' => $table->columns()])->render();
         }
 
-        return ['rows' => (object) $html, 'pending' => $set->changes()->where('state', '!=', 'done')->count()];
+        return ['rows' => (object) $html, 'pending' => $set->changes()->whereIn('state', ['pending', 'sending'])->count()];
     }
 
     /**

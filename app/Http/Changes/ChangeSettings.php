@@ -83,6 +83,10 @@ final readonly class ChangeSettings
         $found = [];
         foreach ($this->file->endpoints() as $one) {
             $does = $one->does();
+            if (isset($this->list->endpoint['entity_set'], $one->endpoint['entity_set']) && $one->endpoint['entity_set'] !== $this->list->endpoint['entity_set']) {
+                // It is about records of another set.
+                continue;
+            }
             if ($one->slug !== $this->list->slug && ($role === 'actions' ? $does->writes() : $does === EndpointRole::from($role))) {
                 $found[$one->slug] = $one->name;
             }

@@ -7,7 +7,8 @@
 @php($act = \DeepSpring\Change\RecordAct::class)
 @php($link = fn (array $with) => '?'.http_build_query(array_filter($with + ['sort' => $order->column, 'dir' => $order->descending ? 'desc' : null, 'q' => $search,
     'set' => $isMine ? null : $set?->id])))
-@php($pending = $set?->changes()->where('state', '!=', 'done')->count() ?? 0)
+@php($counts = $set?->counts() ?? [])
+@php($pending = ($counts['pending'] ?? 0) + ($counts['sending'] ?? 0))
 @php($isOpen = $set === null || in_array($set->state, [$state::Open, $state::Stopped], true))
 <div class="head">
     <div>
@@ -15,6 +16,8 @@
             href="{{ route('tables.show', $kept->name) }}">{{ $kept->name }}</a></nav>
         <h1 class="m !text-xl">Change {{ $kept->name }} <span class="tag">{{ $environment->name }}</span>
             <span class="tag o" id="pending" @if ($pending === 0) hidden @endif>{{ $show::number($pending) }} pending</span>
+            @foreach (['refused' => 'refused', 'conflict' => 'in conflict', 'unknown' => 'unknown'] as $outcome => $words)@if (($counts[$outcome] ?? 0) > 0)<span
+                class="tag i">{{ $show::number($counts[$outcome]) }} {{ $words }}</span>@endif @endforeach
             @unless ($isMine)<span class="tag">of {{ $set->user->name }}</span>@endunless
             @unless ($isOpen)<span class="tag o">{{ $set->state->words() }}</span>@endunless</h1>
     </div>
