@@ -217,7 +217,7 @@ final readonly class ChangePlan
             $sent = CellText::sent($row[$column] ?? null, $this->columns[$column], $input);
             // A new record says nothing of what it has not.
             $sent = $change->kind === RecordAct::Create && $sent === [Input::NOTHING] ? [] : $sent;
-            if ($isWhole || $input->in === Place::Path || array_key_exists($column, $change->after)) {
+            if ($isWhole || $input->in === Place::Path || array_key_exists($column, $change->after) || in_array($column, $this->table->key, true)) {
                 $values[$name] = $sent;
             } elseif (! in_array($sent, [[], [Input::NOTHING]], true)) {
                 $needed[$name] = $sent;

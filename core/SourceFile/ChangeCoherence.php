@@ -50,6 +50,8 @@ final readonly class ChangeCoherence
         foreach ($change['together'] ?? [] as $role => $binding) {
             $this->binding($binding, EndpointRole::from($role), $columns, "$at.change.together.$role");
             $this->takesSeveral($binding['endpoint'], "$at.change.together.$role.endpoint");
+            $unnamed = $role === 'create' ? [] : array_diff($endpoint['flatten']['key'], $binding['inputs'] ?? []);
+            $unnamed === [] || ($this->fault)("$at.change.together.$role.inputs", 'Nothing in each record says which one it is: no input is filled by '.implode(' and ', $unnamed).', its key.');
         }
         if (isset($change['batch']) && ($this->document['source']['kind'] ?? '') !== 'odata') {
             ($this->fault)("$at.change.batch", 'Only an OData service takes a $batch. Of another one, name an endpoint that takes several records under together.');

@@ -10,7 +10,8 @@ use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Shaping;
 
 /**
- * What is said under Keep of columns and tables, carried along when these get other names.
+ * What is said of columns and tables under `keep`, and of columns under `change`, carried along when these get other
+ * names.
  */
 final class KeptColumns
 {
@@ -26,13 +27,20 @@ final class KeptColumns
     {
         $were = null;
         foreach ($after['endpoints'] ?? [] as $number => $endpoint) {
-            if (! isset($endpoint['flatten']) || ! isset($endpoint['keep']['checks']) && ! isset($endpoint['keep']['refresh'])) {
+            $isKept = isset($endpoint['keep']['checks']) || isset($endpoint['keep']['refresh']);
+            if (! isset($endpoint['flatten']) || ! $isKept && ! isset($endpoint['change'])) {
                 continue;
             }
             $were ??= array_column($before['endpoints'] ?? [], null, 'slug');
             $was = $were[$endpoint['slug']] ?? null;
-            if (isset($was['flatten']) && $was['flatten'] !== $endpoint['flatten'] && ($was['keep'] ?? null) === $endpoint['keep']) {
+            if (! isset($was['flatten']) || $was['flatten'] === $endpoint['flatten']) {
+                continue;
+            }
+            if ($isKept && ($was['keep'] ?? null) === $endpoint['keep']) {
                 $after['endpoints'][$number]['keep'] = self::renamed($endpoint['keep'], $was['flatten'], $endpoint['flatten']);
+            }
+            if (isset($endpoint['change']) && ($was['change'] ?? null) === $endpoint['change']) {
+                $after['endpoints'][$number]['change'] = self::changed($endpoint['change'], self::names($was['flatten']['columns'] ?? [], $endpoint['flatten']['columns'] ?? []), [$was['flatten']['table'], $endpoint['flatten']['table']]);
             }
         }
 
@@ -70,6 +78,32 @@ final class KeptColumns
         }
 
         return $keep;
+    }
+
+    /**
+     * @param  array<string, mixed>  $change
+     * @param  array<string, string>  $names  old → new
+     * @param  array{string, string}  $table  its old name, and its new one
+     * @return array<string, mixed>
+     */
+    private static function changed(array $change, array $names, array $table): array
+    {
+        $new = static fn (string $name): string => $names[$name] ?? $name;
+        $bound = static fn (array $binding): array => isset($binding['inputs']) ? ['inputs' => array_map($new, $binding['inputs'])] + $binding : $binding;
+        foreach (array_intersect_key($change, ['get' => 1, 'create' => 1, 'update' => 1, 'delete' => 1]) as $role => $binding) {
+            $change[$role] = array_replace($binding, $bound($binding));
+        }
+        foreach (['actions', 'together'] as $several) {
+            isset($change[$several]) && $change[$several] = array_map(static fn (array $binding): array => array_replace($binding, $bound($binding)), $change[$several]);
+        }
+        isset($change['columns']) && $change['columns'] = array_map($new, $change['columns']);
+        $offered = [];
+        foreach ($change['offered'] ?? [] as $column => $of) {
+            // What is offered may come from the table itself.
+            $offered[$new((string) $column)] = ($of['table'] ?? null) === $table[0] ? ['table' => $table[1], 'column' => $new($of['column'])] : $of;
+        }
+
+        return $offered === [] ? $change : array_replace($change, ['offered' => $offered]);
     }
 
     /**

@@ -66,6 +66,9 @@ final class ODataChangesTest extends AppTestCase
         $noted = $this->rows("select object_number, line from `{$this->slug}` where note is not null and object_number <> '0001.02' order by 1, 2 limit 1")[0];
         $set = $this->sent(['0001.02|1' => ['note' => 'Looked at again', 'grade' => 'Worn'], "$noted->object_number|$noted->line" => ['note' => '']]);
         self::assertSame(['done' => 2], $set->counts(), (string) json_encode($set->changes()->pluck('reason')));
+        $pending = $this->pending(['0001.02|2' => ['note' => 'Not sent']]);
+        $this->get("/tables/{$this->slug}/change/look")->assertOk()->assertSee('if-match: the ETag that the look before finds')->assertSee('with its ETag where there is one.');
+        $pending->changes()->where('state', ChangeState::Pending)->delete();
         $there = $this->record($version, '0001.02', 1);
         self::assertSame(['Looked at again', 'Worn'], [$there->Note, $there->Grade]);
         self::assertNull($this->record($version, $noted->object_number, (int) $noted->line)->Note);

@@ -21,6 +21,9 @@ final class LookPage
 {
     public const SIZE = 20;
 
+    /** In place of what only the look right before shows. */
+    private const STATE = 'the ETag that the look before finds';
+
     /** @var LengthAwarePaginator<int, Change> */
     public readonly LengthAwarePaginator $changes;
 
@@ -56,9 +59,11 @@ final class LookPage
      */
     public function request(Change $change): string
     {
-        $asked = $this->grid->table->plan->asked($change->wanted());
+        $plan = $this->grid->table->plan;
+        $asked = $plan->asked($change->wanted());
+        $isLookedAt = $plan->get() !== null && $asked->bound->state() !== null;
         try {
-            return $this->connection?->preview($asked->bound->endpoint, $asked->values, new PageRequest) ?? (string) $this->trouble;
+            return $this->connection?->preview($asked->bound->endpoint, $asked->values, new PageRequest(headers: $isLookedAt ? ['if-match' => self::STATE] : [])) ?? (string) $this->trouble;
         } catch (ReadingFailed $failed) {
             return $failed->diagnosis->what;
         }
@@ -70,11 +75,16 @@ final class LookPage
     public function besides(Change $change): string
     {
         $plan = $this->grid->table->plan;
+        $with = $plan->batch() !== null || $plan->together($change->kind) !== null ? ' It travels with others in one request, where there are others.' : '';
         if ($change->kind === RecordAct::Create || $change->kind === RecordAct::Call) {
-            return $plan->endpoint($change->kind, $change->action)?->mark() === null ? 'Sent once: where no answer comes, nobody sends it again by itself.' : 'May be sent again where no answer comes: the service knows it by its key.';
+            return ($plan->endpoint($change->kind, $change->action)?->isRepeatable() === true ? 'May be sent again where no answer comes: the service knows it by its key.' : 'Sent once: where no answer comes, nobody sends it again by itself.').$with;
         }
 
-        return $plan->get() === null ? 'The record is not looked at before: nothing gets one, so what somebody else changed is overwritten.' : 'The record is looked at first; it is sent only if it is still as you saw it, with its ETag where there is one.';
+        return match (true) {
+            $plan->get() === null => 'The record is not looked at before: nothing gets one, so what somebody else changed is overwritten.',
+            $plan->together($change->kind) !== null => 'The record is looked at first; it is sent only if it is still as you saw it.',
+            default => 'The record is looked at first; it is sent only if it is still as you saw it, with its ETag where there is one.',
+        }.$with;
     }
 
     /**

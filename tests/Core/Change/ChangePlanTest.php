@@ -170,6 +170,10 @@ final class ChangePlanTest extends TestCase
         foreach (['hash', 'redact', 'encrypt'] as $mask) {
             yield "what is sent would be a mask: $mask" => [['- {name: note, from: "$.note", type: text}' => "- {name: note, from: \"\$.note\", type: text, mask: $mask}"], "\"note\" is kept with mask: $mask, so its mask would be sent to the service, and not its value."];
         }
+        $together = static fn (string $of): array => ['      offered: {' => "      together: {update: {endpoint: change-loan, inputs: {{$of}}}}\n      offered: {"];
+        yield 'one that takes no several' => [$together('id: loan_id'), '"change-loan" does not say where in its body several records stand: give its body each, like $.changes.'];
+        yield 'several that are not named' => [$together('note: note'), 'Nothing in each record says which one it is: no input is filled by loan_id, its key.'];
+        yield 'a batch of another service' => [['      offered: {' => "      batch: {most: 20}\n      offered: {"], 'Only an OData service takes a $batch. Of another one, name an endpoint that takes several records under together.'];
         yield 'no such environment' => [['      offered: {' => "      approval: {in: [nowhere]}\n      offered: {"], 'The source has no environment "nowhere".'];
     }
 

@@ -84,6 +84,20 @@ final class KeptColumnsTest extends TestCase
         self::assertSame($expected['since'] ?? 'fee', $keep['refresh']['since']['column']);
     }
 
+    public function test_what_is_said_of_changing_records_follows_as_well(): void
+    {
+        $change = static fn (string $ref, string $table): array => [
+            'get' => ['endpoint' => 'loan', 'inputs' => ['id' => 'id']], 'update' => ['endpoint' => 'change-loan', 'inputs' => ['id' => 'id', 'ref' => $ref]],
+            'actions' => [['endpoint' => 'close-loan', 'name' => 'Close', 'inputs' => ['id' => 'id', 'why' => $ref]]], 'together' => ['update' => ['endpoint' => 'change-loans', 'inputs' => ['id' => 'id', 'ref' => $ref]]],
+            'columns' => [$ref, 'fee'], 'offered' => [$ref => ['table' => $table, 'column' => $ref], 'fee' => ['table' => 'fees', 'column' => 'ref']], 'sends' => 'changed',
+        ];
+        $document = static fn (array $flatten): array => ['endpoints' => [['slug' => 'loans', 'flatten' => $flatten, 'change' => $change('ref', 'loans')]]];
+        $flatten = ['table' => 'out'] + self::FLATTEN;
+        $flatten['columns'][1]['name'] = 'reference';
+        self::assertSame($change('reference', 'out'), KeptColumns::following($document(self::FLATTEN), $document($flatten))['endpoints'][0]['change']);
+        self::assertSame($document(self::FLATTEN), KeptColumns::following($document(self::FLATTEN), $document(self::FLATTEN)));
+    }
+
     public function test_what_somebody_says_at_the_same_time_stays(): void
     {
         $after = self::document(self::FLATTEN);
