@@ -59,7 +59,7 @@ final class ChangesChaosTest extends TestCase
             $block = [["borrower code", "due", "note"]];
             for ($n = 1; $n <= '.self::WRITES['create'].'; $n++) { $block[] = ["gull-tower", "2031-03-02", "made $n"]; }
             $sets = [];
-            foreach ([new App\Changes\BulkWish("block", block: $block, do: "create"), new App\Changes\BulkWish("query", sql: "select loan_id from loans where status in (\'open\', \'out\') order by loan_id limit '.self::WRITES['note'].'", sets: ["note" => "=concat(\"changed \", text(loan_id))"]), new App\Changes\BulkWish("query", sql: "select loan_id from loans where status in (\'open\', \'out\') order by loan_id limit '.self::WRITES['due'].'", sets: ["due" => "2031-08-09"]), new App\Changes\BulkWish("query", sql: "select loan_id from loans where status in (\'open\', \'out\') order by loan_id desc limit '.self::WRITES['call'].'", do: "call")] as $wish) {
+            foreach ([new App\Changes\BulkWish("block", block: $block, do: "create"), new App\Changes\BulkWish("query", sql: "select loan_id from loans where status in (\'open\', \'out\') order by loan_id limit '.self::WRITES['note'].'", sets: ["note" => "=concat(\"changed \", text(loan_id))"]), new App\Changes\BulkWish("query", sql: "select loan_id from loans where status in (\'open\', \'out\') order by loan_id limit '.self::WRITES['due'].'", sets: ["due" => "2035-08-09"]), new App\Changes\BulkWish("query", sql: "select loan_id from loans where status in (\'open\', \'out\') order by loan_id desc limit '.self::WRITES['call'].'", do: "call")] as $wish) {
                 $set = app(App\Changes\Bulk::class)->keep($table, $wish, $person);
                 app(App\Changes\ChangeSets::class)->send($set, $table, $person);
                 $sets[] = [$set->id, $set->changes()->count()];
@@ -109,7 +109,7 @@ final class ChangesChaosTest extends TestCase
         $attempts = array_map(intval(...), $app->query('select attempt from change_sets')->fetchAll(\PDO::FETCH_COLUMN));
         self::assertGreaterThanOrEqual(count($attempts) + 2, array_sum($attempts), 'others went on with what the killed ones left');
         $kept = $this->pdo('deep_spring_data_trial');
-        self::assertSame([self::WRITES['create'], self::WRITES['note'], self::WRITES['due']], [(int) $kept->query('select count(*) from loans where note like "made %"')->fetchColumn(), (int) $kept->query('select count(*) from loans where note = concat("changed ", loan_id)')->fetchColumn(), (int) $kept->query('select count(*) from loans where due = "2031-08-09"')->fetchColumn()]);
+        self::assertSame([self::WRITES['create'], self::WRITES['note'], self::WRITES['due']], [(int) $kept->query('select count(*) from loans where note like "made %"')->fetchColumn(), (int) $kept->query('select count(*) from loans where note = concat("changed ", loan_id)')->fetchColumn(), (int) $kept->query('select count(*) from loans where due = "2035-08-09"')->fetchColumn()]);
     }
 
     /**
