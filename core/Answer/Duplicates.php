@@ -15,8 +15,8 @@ final class Duplicates
 {
     private const NAME = '/"(?:[^"\\\\]++|\\\\.)*+"(?:\s*+:|(*SKIP)(*FAIL))/s';
 
-    /** Where none of these is, each name ends with `":`, and nothing else does: blanks before a colon, and an escaped quote with one behind it. */
-    private const ODD = [' :', "\t:", "\n:", "\r:", '\\":'];
+    /** Where none of these is, each name ends with `":`. */
+    private const ODD = [' :', "\t:", "\n:", "\r:"];
 
     private const TOKEN = '/\G[\s,]*+(?:(?<open>[{\[])|(?<close>[}\]])|(?<name>"(?:[^"\\\\]++|\\\\.)*+")\s*+:|(?<value>"(?:[^"\\\\]++|\\\\.)*+"|[^\s,{}\[\]":]++))/s';
 
@@ -27,18 +27,18 @@ final class Duplicates
     {
         foreach (self::ODD as $odd) {
             if (str_contains($json, $odd)) {
-                return preg_match_all(self::NAME, $json) !== self::members($document);
+                return preg_match_all(self::NAME, $json) !== MemberCount::exactly($document);
             }
         }
         $names = substr_count($json, '":');
 
-        // What is guessed is never more than there is, and what is counted never less, so where they are the same no name stands twice.
-        if ($names === self::guessed([$document])) {
+        // What is learned is never more than there is, and what is counted in the text never less, so where they are the same no name stands twice.
+        if ($names === MemberCount::atLeast($document)) {
             return false;
         }
-        $members = self::members($document);
+        $members = MemberCount::exactly($document);
 
-        // A text or a name that begins with a colon was counted, too.
+        // A quote within a text, or the one it ends or begins with, may have a colon behind it.
         return $names !== $members && preg_match_all(self::NAME, $json) !== $members;
     }
 
@@ -127,63 +127,5 @@ final class Duplicates
         }
 
         return $refused;
-    }
-
-    /**
-     * The members of values that are mostly alike: which of them hold structures is learned from
-     * the first few. Where that is not true of all it counts too few, and somebody counts exactly.
-     *
-     * @param  array<array-key, mixed>  $values
-     */
-    private static function guessed(array $values): int
-    {
-        $count = 0;
-        $below = [];
-        $holders = [];
-        $looked = 0;
-        foreach ($values as $value) {
-            if ($value instanceof \stdClass) {
-                $members = (array) $value;
-                $count += count($members);
-                if ($looked < 8) {
-                    $looked++;
-                    foreach ($members as $name => $member) {
-                        if (is_object($member) || is_array($member)) {
-                            $holders[$name] = $name;
-                        }
-                    }
-                }
-                foreach ($holders as $name) {
-                    if (isset($members[$name]) && ! is_scalar($members[$name])) {
-                        $below[$name][] = $members[$name];
-                    }
-                }
-            } elseif (is_array($value) && $value !== [] && ! is_scalar($value[array_key_first($value)])) {
-                $count += self::guessed($value);
-            }
-        }
-        foreach ($below as $list) {
-            $count += self::guessed($list);
-        }
-
-        return $count;
-    }
-
-    private static function members(mixed $value): int
-    {
-        $count = 0;
-        if ($value instanceof \stdClass) {
-            $value = (array) $value;
-            $count = count($value);
-        } elseif (! is_array($value)) {
-            return 0;
-        }
-        foreach ($value as $member) {
-            if (is_object($member) || is_array($member)) {
-                $count += self::members($member);
-            }
-        }
-
-        return $count;
     }
 }
