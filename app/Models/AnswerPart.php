@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
-
 /**
  * Some children of one node of a large answer.
  *
@@ -15,7 +13,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property int $first place of the first child that is in this part
  * @property string $content deflated JSON
  */
-final class AnswerPart extends Model
+final class AnswerPart extends Record
 {
     public $timestamps = false;
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -19,7 +18,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon $at
  * @property Run $run
  */
-final class AskedRun extends Model
+final class AskedRun extends Record
 {
     public $timestamps = false;
 

@@ -7,7 +7,6 @@ namespace App\Models;
 use DeepSpring\Change\ChangeState;
 use DeepSpring\Change\RecordAct;
 use DeepSpring\Change\RecordChange;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -40,7 +39,7 @@ use Illuminate\Support\Carbon;
  * @property string|null $record that the service answered with, deflated
  * @property ChangeSet $set
  */
-final class Change extends Model
+final class Change extends Record
 {
     public $timestamps = false;
 

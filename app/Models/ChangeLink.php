@@ -7,7 +7,6 @@ namespace App\Models;
 use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SettingsFingerprint;
 use DeepSpring\SourceFile\SourceDefinition;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -20,7 +19,7 @@ use Illuminate\Support\Carbon;
  * @property string $link sealed, since services repeat in it what they were sent
  * @property Carbon $updated_at
  */
-final class ChangeLink extends Model
+final class ChangeLink extends Record
 {
     protected $guarded = [];
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /**
@@ -20,7 +19,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property list<string>|null $actions slugs of endpoints; null for all
  * @property User|null $user
  */
-final class ChangeRight extends Model
+final class ChangeRight extends Record
 {
     protected $guarded = [];
 

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Models;
 
 use Illuminate\Database\Eloquent\Builder;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -29,7 +28,7 @@ use Illuminate\Support\Carbon;
  * @property Run $run
  * @property Environment $environment
  */
-final class CheckResult extends Model
+final class CheckResult extends Record
 {
     public $timestamps = false;
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -20,7 +19,7 @@ use Illuminate\Support\Carbon;
  * @property string $back
  * @property Carbon $created_at
  */
-final class Consent extends Model
+final class Consent extends Record
 {
     protected $guarded = [];
 

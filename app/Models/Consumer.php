@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
@@ -28,7 +27,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon $created_at
  * @property User $user
  */
-final class Consumer extends Model implements Principal
+final class Consumer extends Record implements Principal
 {
     protected $guarded = [];
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -26,7 +25,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon|null $ended_at
  * @property Follow $follow
  */
-final class Delivery extends Model
+final class Delivery extends Record
 {
     public const WAITING = 'waiting';
 

@@ -6,7 +6,6 @@ namespace App\Models;
 
 use DeepSpring\SourceFile\PackedEndpoints;
 use DeepSpring\Value\JsonSubtrees;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -20,7 +19,7 @@ use Illuminate\Support\Carbon;
  * @property string|null $packed (`PackedEndpoints`)
  * @property Carbon $created_at
  */
-final class Description extends Model
+final class Description extends Record
 {
     protected $guarded = [];
 

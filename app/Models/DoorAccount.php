@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -23,7 +22,7 @@ use Illuminate\Support\Carbon;
  * @property User|null $user
  * @property Consumer|null $consumer
  */
-final class DoorAccount extends Model implements Principal
+final class DoorAccount extends Record implements Principal
 {
     public const UPDATED_AT = null;
 

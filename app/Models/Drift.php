@@ -6,7 +6,6 @@ namespace App\Models;
 
 use DeepSpring\Flatten\Drift\ChangeKind;
 use Illuminate\Database\Eloquent\Builder;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /**
@@ -27,7 +26,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property Endpoint $endpoint
  * @property Environment $environment
  */
-final class Drift extends Model
+final class Drift extends Record
 {
     protected $guarded = [];
 

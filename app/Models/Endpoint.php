@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 
@@ -17,7 +16,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property array{made: list<array<string, mixed>>, questions: list<array{stratum: string, text: string}>}|null $suggestions settings that an answer suggested, and what a person was asked
  * @property Source $source
  */
-final class Endpoint extends Model
+final class Endpoint extends Record
 {
     protected $guarded = [];
 

@@ -4,15 +4,13 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
-
 /**
  * @property int $id
  * @property string $slug
  * @property string $name
  * @property int $position
  */
-final class Environment extends Model
+final class Environment extends Record
 {
     public const PRODUCTION = 'production';
 

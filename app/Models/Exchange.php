@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
-
 /**
  * A request and its answer as evidence, without secrets.
  *
@@ -26,7 +24,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property string|null $request_body deflated
  * @property string|null $digest deflated: a large answer with its long arrays cut
  */
-final class Exchange extends Model
+final class Exchange extends Record
 {
     protected $guarded = [];
 

@@ -7,7 +7,6 @@ namespace App\Models;
 use DeepSpring\Feed\FilterSql;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Collection;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Support\Carbon;
@@ -43,7 +42,7 @@ use Illuminate\Support\Carbon;
  * @property User $user
  * @property Collection<int, Consumer> $consumers
  */
-final class Feed extends Model
+final class Feed extends Record
 {
     protected $guarded = [];
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -27,7 +26,7 @@ use Illuminate\Support\Carbon;
  * @property Consumer|null $consumer
  * @property User|null $user
  */
-final class FeedCall extends Model
+final class FeedCall extends Record
 {
     public $timestamps = false;
 

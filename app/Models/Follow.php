@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Illuminate\Support\Carbon;
@@ -31,7 +30,7 @@ use Illuminate\Support\Carbon;
  * @property Source|null $source
  * @property Endpoint|null $endpoint
  */
-final class Follow extends Model
+final class Follow extends Record
 {
     public const MAIL = 'mail';
 

@@ -8,7 +8,6 @@ use DeepSpring\SourceFile\EndpointDefinition;
 use DeepSpring\SourceFile\SettingsFingerprint;
 use DeepSpring\SourceFile\SourceDefinition;
 use DeepSpring\Value\JsonSubtrees;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -21,7 +20,7 @@ use Illuminate\Support\Carbon;
  * @property string $mark sealed, since services hand out what they like
  * @property Carbon $updated_at
  */
-final class IncrementMark extends Model
+final class IncrementMark extends Record
 {
     protected $guarded = [];
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -24,7 +23,7 @@ use Illuminate\Support\Carbon;
  * @property User|null $user
  * @property User|null $madeBy
  */
-final class Invitation extends Model
+final class Invitation extends Record
 {
     protected $guarded = [];
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -33,7 +32,7 @@ use Illuminate\Support\Carbon;
  * @property int|null $change_id
  * @property int|null $undoes the entry that it takes back
  */
-final class JournalEntry extends Model
+final class JournalEntry extends Record
 {
     public $timestamps = false;
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -29,7 +28,7 @@ use Illuminate\Support\Carbon;
  * @property Endpoint $endpoint
  * @property Environment $environment
  */
-final class KeptTable extends Model
+final class KeptTable extends Record
 {
     protected $guarded = [];
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -19,7 +18,7 @@ use Illuminate\Support\Carbon;
  * @property string $detail
  * @property string|null $ip
  */
-final class LogEntry extends Model
+final class LogEntry extends Record
 {
     public $timestamps = false;
 

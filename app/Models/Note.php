@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Models;
 
 use Illuminate\Database\Eloquent\Builder;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -39,7 +38,7 @@ use Illuminate\Support\Carbon;
  * @property Endpoint|null $endpoint
  * @property User|null $asideBy
  */
-final class Note extends Model
+final class Note extends Record
 {
     public $timestamps = false;
 

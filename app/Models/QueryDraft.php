@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -21,7 +20,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon $updated_at
  * @property SavedQuery|null $savedQuery
  */
-final class QueryDraft extends Model
+final class QueryDraft extends Record
 {
     protected $guarded = [];
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -26,7 +25,7 @@ use Illuminate\Support\Carbon;
  * @property Environment $environment
  * @property Source $source
  */
-final class QueryKeep extends Model
+final class QueryKeep extends Record
 {
     /** Short name of the endpoint that stands for its rows. */
     public const ENDPOINT = 'rows';

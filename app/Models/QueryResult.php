@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -23,7 +22,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon $read_at when the statement was begun
  * @property Carbon $used_at
  */
-final class QueryResult extends Model
+final class QueryResult extends Record
 {
     public $timestamps = false;
 

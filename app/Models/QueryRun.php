@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -18,7 +17,7 @@ use Illuminate\Support\Carbon;
  * @property string|null $error
  * @property Carbon $created_at
  */
-final class QueryRun extends Model
+final class QueryRun extends Record
 {
     protected $guarded = [];
 }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -20,7 +19,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon $created_at
  * @property User|null $user
  */
-final class QueryVersion extends Model
+final class QueryVersion extends Record
 {
     protected $guarded = [];
 

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
-
 /**
  * @property int $id
  * @property int $run_id
@@ -17,7 +15,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property string $reason
  * @property bool $whole_record
  */
-final class RejectedValue extends Model
+final class RejectedValue extends Record
 {
     public $timestamps = false;
 

@@ -6,7 +6,6 @@ namespace App\Models;
 
 use DeepSpring\SourceFile\SourceFile;
 use DeepSpring\Value\JsonSubtrees;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Illuminate\Support\Carbon;
@@ -61,7 +60,7 @@ use Illuminate\Support\Carbon;
  * @property Environment $environment
  * @property User|null $user
  */
-final class Run extends Model
+final class Run extends Record
 {
     protected $guarded = [];
 

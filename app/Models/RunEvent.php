@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
-
 /**
  * A line in the log of a run.
  *
@@ -17,7 +15,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property string $kind
  * @property string $text
  */
-final class RunEvent extends Model
+final class RunEvent extends Record
 {
     public const LEVELS = [1 => 'outcome', 2 => 'steps', 3 => 'pages and waits', 4 => 'exchanges'];
 

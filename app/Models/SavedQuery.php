@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Models;
 
 use Illuminate\Database\Eloquent\Builder;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Illuminate\Support\Carbon;
@@ -26,7 +25,7 @@ use Illuminate\Support\Carbon;
  * @property User $user
  * @property \Illuminate\Database\Eloquent\Collection<int, QueryKeep> $keeps
  */
-final class SavedQuery extends Model
+final class SavedQuery extends Record
 {
     protected $table = 'queries';
 

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Models;
 
 use DeepSpring\Schedule\RefreshTimes;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -24,7 +23,7 @@ use Illuminate\Support\Carbon;
  * @property Environment $environment
  * @property User|null $pausedBy
  */
-final class Schedule extends Model
+final class Schedule extends Record
 {
     protected $guarded = [];
 

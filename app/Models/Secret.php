@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -22,7 +21,7 @@ use Illuminate\Support\Carbon;
  * @property User|null $setBy
  * @property Source $source
  */
-final class Secret extends Model
+final class Secret extends Record
 {
     protected $guarded = [];
 

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Models;
 
 use DeepSpring\Flatten\Drift\DataProfile;
-use Illuminate\Database\Eloquent\Model;
 
 /**
  * What one run saw of its records.
@@ -17,7 +16,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property string $picture deflated JSON
  * @property \Illuminate\Support\Carbon $created_at
  */
-final class SeenProfile extends Model
+final class SeenProfile extends Record
 {
     protected $table = 'pictures';
 

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Models;
 
 use DeepSpring\OData\Model\Model as ServiceModel;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -24,7 +23,7 @@ use Illuminate\Support\Carbon;
  * @property string $listing deflated JSON
  * @property Carbon $read_at
  */
-final class Service extends Model
+final class Service extends Record
 {
     protected $guarded = [];
 

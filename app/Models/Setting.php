@@ -4,15 +4,13 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
-
 /**
  * What administrators choose for everybody.
  *
  * @property string $name
  * @property string $value
  */
-final class Setting extends Model
+final class Setting extends Record
 {
     /** Roles, with blanks between, that have to sign in with a second factor. */
     public const SECOND_FACTOR_FOR = 'second_factor_for';

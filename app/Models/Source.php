@@ -6,7 +6,6 @@ namespace App\Models;
 
 use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Database\Eloquent\Builder;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Illuminate\Support\Carbon;
@@ -23,7 +22,7 @@ use Illuminate\Support\Carbon;
  * @property User|null $owner
  * @property \Illuminate\Database\Eloquent\Collection<int, Endpoint> $endpoints
  */
-final class Source extends Model
+final class Source extends Record
 {
     protected $guarded = [];
 

@@ -6,7 +6,6 @@ namespace App\Models;
 
 use DeepSpring\SourceFile\PackedEndpoints;
 use DeepSpring\SourceFile\SourceFile;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -18,7 +17,7 @@ use Illuminate\Support\Carbon;
  * @property int|null $author_id
  * @property Carbon $created_at
  */
-final class SourceDocument extends Model
+final class SourceDocument extends Record
 {
     /** From how many endpoints on they are packed. */
     private const MANY = 300;

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
-
 /**
  * How statements of one day used a kept table, those that did it alike together. What they compared with
  * is not kept.
@@ -19,7 +17,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property int $times
  * @property int $milliseconds
  */
-final class StatementUse extends Model
+final class StatementUse extends Record
 {
     /** Days after which a statement no longer counts. */
     public const DAYS = 30;

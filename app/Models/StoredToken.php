@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -23,7 +22,7 @@ use Illuminate\Support\Carbon;
  * @property int $asked how often the service was asked for it
  * @property Carbon $updated_at
  */
-final class StoredToken extends Model
+final class StoredToken extends Record
 {
     protected $table = 'tokens';
 

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Models;
 
 use Illuminate\Database\Eloquent\Builder;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -24,7 +23,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon|null $used_at when a statement last used it
  * @property Carbon $created_at
  */
-final class TableIndex extends Model
+final class TableIndex extends Record
 {
     /** Days without use after which an index is said to be of none. */
     public const UNUSED = 30;

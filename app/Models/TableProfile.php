@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Models;
 
 use Illuminate\Database\Eloquent\Builder;
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
 
 /**
@@ -21,7 +20,7 @@ use Illuminate\Support\Carbon;
  * @property int $milliseconds that it took
  * @property Carbon $at
  */
-final class TableProfile extends Model
+final class TableProfile extends Record
 {
     public $timestamps = false;
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Illuminate\Support\Carbon;
 
@@ -26,7 +25,7 @@ use Illuminate\Support\Carbon;
  * @property Carbon $created_at
  * @property \Illuminate\Database\Eloquent\Collection<int, Exchange> $exchanges
  */
-final class Tryout extends Model
+final class Tryout extends Record
 {
     protected $table = 'tries';
 

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
 
@@ -25,7 +24,7 @@ use Illuminate\Support\Carbon;
  * @property Environment $environment
  * @property User|null $user
  */
-final class Upload extends Model
+final class Upload extends Record
 {
     /** A name that no other host can have (RFC 6761 §6.4): what is asked of it never leaves. */
     public const HOST = 'uploads.invalid';

@@ -31,6 +31,8 @@ use Illuminate\Support\Carbon;
  */
 final class User extends Authenticatable implements Principal
 {
+    use BootsByName;
+
     /** Connections: some tabs, a query that is stopped, an export. */
     private const AT_ONCE = 6;
 

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace App\Models;
 
-use Illuminate\Database\Eloquent\Model;
-
 /**
  * By what a service knows that nothing has changed since the last run (RFC 9110 §8.8).
  *
@@ -17,7 +15,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property int $pages of that run
  * @property \Illuminate\Support\Carbon $created_at
  */
-final class Validator extends Model
+final class Validator extends Record
 {
     protected $guarded = [];
 
