@@ -41,8 +41,8 @@ final class CallLog
 
     public static function note(Feed $feed, ?Principal $by, string $form, string $asked, int $rows, int $bytes, int $milliseconds, int $status, ?string $reason = null, ?Carbon $at = null): void
     {
-        FeedCall::query()->create([
-            'feed_id' => $feed->id, 'consumer_id' => $by instanceof Consumer ? $by->id : null, 'user_id' => $by instanceof User ? $by->id : null, 'at' => $at ?? Carbon::now(), 'form' => $form,
+        FeedCall::query()->toBase()->insert([
+            'feed_id' => $feed->id, 'consumer_id' => $by instanceof Consumer ? $by->id : null, 'user_id' => $by instanceof User ? $by->id : null, 'at' => ($at ?? Carbon::now())->format('Y-m-d H:i:s.u'), 'form' => $form,
             'asked' => mb_strimwidth(self::withoutPrivate($feed, self::withoutKeys(mb_scrub(rawurldecode(strtr($asked, '+', ' ')), 'UTF-8'))), 0, self::ASKED, '…', 'UTF-8'), 'rows' => $rows, 'bytes' => $bytes, 'milliseconds' => $milliseconds, 'status' => $status,
             'reason' => $reason === null ? null : mb_strimwidth(self::withoutKeys($reason), 0, 500, '…', 'UTF-8'),
         ]);

@@ -8,6 +8,7 @@ use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Models\Consumer;
 use App\Models\ConsumerKey;
+use App\Models\Joined;
 use App\Models\User;
 use Illuminate\Support\Carbon;
 
@@ -77,7 +78,7 @@ final readonly class KeyRing
     public function key(#[\SensitiveParameter] string $plain): ?ConsumerKey
     {
         $isToken = str_starts_with($plain, ShortTokens::BEGINNING);
-        $key = $isToken ? $this->tokens->key($plain) : (strlen($plain) === self::LENGTH ? ConsumerKey::query()->with('consumer')->where('beginning', substr($plain, 0, self::BEGINNING))->first() : null);
+        $key = $isToken ? $this->tokens->key($plain) : (strlen($plain) === self::LENGTH ? Joined::first(ConsumerKey::query()->where('beginning', substr($plain, 0, self::BEGINNING)), 'consumer') : null);
         $isIt = $isToken || hash_equals($key->hash ?? str_repeat('0', 64), hash('sha256', $plain));
         if ($key === null || ! $isIt || $key->isOver() || $key->consumer->off_at !== null) {
             return null;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Outlets;
 
 use App\Models\ConsumerKey;
+use App\Models\Joined;
 use App\Secrets\Vault;
 use Illuminate\Support\Carbon;
 
@@ -41,7 +42,7 @@ final readonly class ShortTokens
         $said = json_decode((string) base64_decode(strtr($text, '-_', '+/'), true), true);
         [$id, $ends] = is_array($said) ? $said + [0, 0] : [0, 0];
 
-        return is_int($id) && is_int($ends) && $ends > Carbon::now()->getTimestamp() ? ConsumerKey::query()->with('consumer')->find($id) : null;
+        return is_int($id) && is_int($ends) && $ends > Carbon::now()->getTimestamp() ? Joined::first(ConsumerKey::query()->whereKey($id), 'consumer') : null;
     }
 
     private function sealOf(string $text): string

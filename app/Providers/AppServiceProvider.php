@@ -71,6 +71,7 @@ use App\Transport\OutboundGuard;
 use App\Transport\Resolver;
 use App\Transport\Transport;
 use App\View\Moments;
+use Illuminate\Cache\RateLimiter;
 use Illuminate\Contracts\Cache\Repository;
 use Illuminate\Contracts\Foundation\Application;
 use Illuminate\Database\Eloquent\Model;
@@ -128,7 +129,8 @@ final class AppServiceProvider extends ServiceProvider
         Gate::policy(Consumer::class, ConsumerPolicy::class);
         Gate::define('administer', static fn (User $user): bool => $user->role === Role::Administrator);
         $this->rescueWhileWorking();
-        $this->app->make(SignInThrottle::class)->register();
+        // Only where something is limited.
+        $this->callAfterResolving(RateLimiter::class, fn () => $this->app->make(SignInThrottle::class)->register());
         TrustProxies::at(config('spring.proxies'));
         // Where people come over https, so do cookies.
         config(['session.secure' => config('session.secure') ?? str_starts_with((string) config('app.url'), 'https:')]);

@@ -133,9 +133,10 @@ final class Vault
     public function derive(string $purpose): string
     {
         if ($this->first === null) {
-            $first = DataKey::query()->min('id');
+            $first = DataKey::query()->orderBy('id')->first();
             // The first stays, whatever keys come after it.
-            $this->first = is_numeric($first) ? (int) $first : $this->currentKey();
+            $this->first = $first instanceof DataKey ? $first->id : $this->currentKey();
+            $first instanceof DataKey && $this->opened($first);
         }
 
         return hash_hmac('sha256', $purpose, $this->dataKey($this->first) ?? throw $this->unreadable());
@@ -209,15 +210,22 @@ final class Vault
     private function dataKey(int $id): ?string
     {
         if (! isset($this->keys[$id])) {
-            $sealed = DataKey::query()->find($id)?->sealed;
-            $key = $sealed === null ? null : self::unbox($sealed, $this->fileKey()) ?? $this->afterStop($sealed);
-            if ($key === null) {
-                return null;
-            }
-            $this->keys[$id] = $key;
+            $found = DataKey::query()->find($id);
+
+            return $found instanceof DataKey ? $this->opened($found) : null;
         }
 
         return $this->keys[$id];
+    }
+
+    private function opened(DataKey $found): ?string
+    {
+        $key = self::unbox($found->sealed, $this->fileKey()) ?? $this->afterStop($found->sealed);
+        if ($key !== null) {
+            $this->keys[$found->id] = $key;
+        }
+
+        return $key;
     }
 
     /**

@@ -7,6 +7,7 @@ namespace App\Http\Outlets;
 use App\Http\Controller;
 use App\Models\Consumer;
 use App\Models\Feed;
+use App\Models\Joined;
 use App\Models\KeptTable;
 use App\Models\Principal;
 use App\Outlets\CallLimits;
@@ -84,7 +85,7 @@ final class FeedController extends Controller
      */
     private function feed(string $name, ?string $version): ?Feed
     {
-        return Feed::query()->with('environment', 'user')->where(['name' => $name, 'is_on' => true])->when($version !== null, static fn ($query) => $query->where('version', (int) $version))->orderBy('version')->first();
+        return Joined::first(Feed::query()->where(['feeds.name' => $name, 'is_on' => true])->when($version !== null, static fn ($query) => $query->where('version', (int) $version))->orderBy('version'), 'environment', 'user');
     }
 
     /**

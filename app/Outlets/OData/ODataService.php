@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Outlets\OData;
 
 use App\Models\Feed;
+use App\Models\Joined;
 use App\Models\KeptTable;
 use App\Outlets\FeedParameters;
 use App\Outlets\FeedProblem;
@@ -81,7 +82,7 @@ final readonly class ODataService
 
     private function feed(ODataCall $call, string $set): ?Feed
     {
-        $feed = Feed::query()->with('environment', 'user')->where(['name' => FeedEntity::feedOf($set), 'version' => $call->version, 'is_on' => true])->first();
+        $feed = Joined::first(Feed::query()->where(['feeds.name' => FeedEntity::feedOf($set), 'version' => $call->version, 'is_on' => true]), 'environment', 'user');
 
         return $feed !== null && FeedRight::mayRead($call->reader, $feed) ? $feed : null;
     }
