@@ -8,6 +8,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 use Illuminate\Support\Carbon;
+use Symfony\Component\HttpFoundation\IpUtils;
 
 /**
  * Who reads feeds with a key: another application, a spreadsheet, a script.
@@ -61,6 +62,11 @@ final class Consumer extends Record implements Principal
     public function keys(): HasMany
     {
         return $this->hasMany(ConsumerKey::class);
+    }
+
+    public function mayComeFrom(string $address): bool
+    {
+        return $this->addresses === [] || IpUtils::checkIp($address, $this->addresses);
     }
 
     public function account(): string

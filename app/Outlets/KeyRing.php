@@ -73,6 +73,16 @@ final readonly class KeyRing
     }
 
     /**
+     * Whose key it is, or was as long as it was not withdrawn, whether it opens anything or not.
+     */
+    public function owner(#[\SensitiveParameter] string $plain): ?Consumer
+    {
+        $key = strlen($plain) === self::LENGTH ? Joined::first(ConsumerKey::query()->where('beginning', substr($plain, 0, self::BEGINNING)), 'consumer') : null;
+
+        return hash_equals($key->hash ?? str_repeat('0', 64), hash('sha256', $plain)) ? $key?->consumer : null;
+    }
+
+    /**
      * The key that it is, or that a short-lived token stands for; null where that opens nothing.
      */
     public function key(#[\SensitiveParameter] string $plain): ?ConsumerKey

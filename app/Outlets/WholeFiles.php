@@ -33,6 +33,31 @@ final class WholeFiles
         return null;
     }
 
+    public static function has(Feed $feed, FeedState $state, FeedForm $form): bool
+    {
+        return $state->mark !== null && self::of($feed, $state->mark, $form) !== [];
+    }
+
+    /**
+     * Of which feeds and in which forms somebody asked for all rows within the last day.
+     *
+     * @return list<array{int, FeedForm, int}> the feed, the form, and when it was, as a Unix time
+     */
+    public static function asked(): array
+    {
+        $asked = [];
+        foreach (glob(self::folder().'/whole-*') ?: [] as $path) {
+            $form = preg_match('/^whole-(\d+)-.*\.(\w+)$/D', basename($path), $found) === 1 ? FeedForm::tryFrom($found[2]) : null;
+            $at = (int) @filemtime($path);
+            if ($form !== null && $at >= time() - self::KEPT) {
+                $before = $asked["$found[1] $form->value"][2] ?? 0;
+                $asked["$found[1] $form->value"] = [(int) $found[1], $form, max($at, $before)];
+            }
+        }
+
+        return array_values($asked);
+    }
+
     /**
      * Keeps a file that was just written; those of rows that are no longer there go.
      *

@@ -14,6 +14,7 @@ use App\Models\User;
 use App\Outlets\CannotPublish;
 use App\Outlets\FeedBook;
 use App\Outlets\KeyRing;
+use App\Outlets\RefusedKeys;
 use App\Queries\Keeping\QueryKeeping;
 use App\Queries\QueryBook;
 use App\Reservoir\ReaderAccounts;
@@ -421,5 +422,55 @@ final class FeedsTest extends AppTestCase
         $call = FeedCall::query()->sole();
         self::assertStringNotContainsString(substr($key, 10), $call->asked.$call->reason);
         self::assertStringContainsString('key=(a key)', $call->asked);
+    }
+
+    public function test_a_key_that_opens_nothing_is_written_down_with_what_it_wanted(): void
+    {
+        $feed = $this->feed();
+        [$consumer, $key] = $this->consumer($feed);
+        $last = static fn (): array => FeedCall::query()->latest('id')->firstOrFail()->only('consumer_id', 'form', 'status', 'reason');
+        // That is how a browser begins.
+        $this->get('/feeds/loans')->assertStatus(401);
+        self::assertSame(0, FeedCall::query()->count());
+        $this->ask('/feeds/loans.csv?top=5', 'ds_'.str_repeat('a', 39))->assertStatus(401);
+        self::assertSame(['consumer_id' => null, 'form' => 'csv', 'status' => 401, 'reason' => 'A key that is none of ours, or that was withdrawn.'], $last());
+        $consumer->fill(['addresses' => ['10.1.0.0/16']])->save();
+        foreach (['/feeds/loans' => '', '/odata/v1/loans' => 'odata', '/odata2/v1/loans(5)' => 'odata2'] as $address => $form) {
+            $this->ask($address, $key)->assertStatus(401);
+            self::assertSame(['consumer_id' => $consumer->id, 'form' => $form, 'status' => 401, 'reason' => 'The key of a reader that may not come from 127.0.0.1.'], $last());
+        }
+        $consumer->fill(['addresses' => [], 'off_at' => now()])->save();
+        $this->ask('/feeds/loans', $key)->assertStatus(401);
+        self::assertSame('The key of a reader that is turned off.', $last()['reason']);
+        $consumer->fill(['off_at' => null])->save();
+        ConsumerKey::query()->update(['ends_at' => now()->subDay()]);
+        $this->ask('/feeds/loans', $key)->assertStatus(401);
+        self::assertSame('A key that has ended.', $last()['reason']);
+        $this->actingAs($this->owner)->get("/outlets/$feed->id/requests")->assertOk()->assertSee('an unknown key')->assertSee('A key that has ended.');
+    }
+
+    public function test_an_address_that_tries_keys_waits_and_its_right_one_is_taken(): void
+    {
+        [, $key] = $this->consumer($this->feed());
+        $wrong = fn (int $number): string => 'ds_'.str_pad((string) $number, 39, 'a');
+        $ways = [
+            fn (string $key) => $this->ask('/feeds/loans', $key), fn (string $key) => $this->ask('/odata/v1/loans', $key), fn (string $key) => $this->ask('/odata2/v1/loans', $key),
+            fn (string $key) => $this->get('/feeds/loans', ['X-Api-Key' => $key]), fn (string $key) => $this->get('/feeds/loans', ['Authorization' => 'Basic '.base64_encode("anybody:$key")]),
+            fn (string $key) => $this->ask('/feeds/not-there', $key), fn (string $key) => $this->ask('/control/runs/1', $key),
+            fn (string $key) => $this->call('POST', '/odata/v1/$batch', server: ['HTTP_AUTHORIZATION' => "Bearer $key", 'CONTENT_TYPE' => 'application/json'], content: '{}'),
+            fn (string $key) => $this->call('POST', '/oauth/token', server: ['CONTENT_TYPE' => 'application/x-www-form-urlencoded'], content: http_build_query(['grant_type' => 'client_credentials', 'client_id' => substr($key, 0, 10), 'client_secret' => $key])),
+        ];
+        for ($try = 0; $try < RefusedKeys::A_MINUTE; $try++) {
+            $ways[$try % count($ways)]($wrong($try))->assertStatus(401);
+        }
+        $written = FeedCall::query()->count();
+        foreach ($ways as $number => $way) {
+            $answer = $way($wrong(500 + $number))->assertStatus(429);
+            self::assertGreaterThan(0, (int) $answer->headers->get('Retry-After'), (string) $number);
+        }
+        self::assertSame($written, FeedCall::query()->count());
+        $this->ask('/feeds/loans?top=1', $key)->assertOk();
+        $this->travel(61)->seconds();
+        $this->ask('/feeds/loans', $wrong(1))->assertStatus(401);
     }
 }

@@ -117,6 +117,8 @@ final class ODataWaysTest extends AppTestCase
         }
         self::assertGreaterThan(0, $several);
         // What is passed over is counted, though nothing of it is answered.
+        // Whoever answers for the other feed sees that its rows were read.
+        self::assertSame(['with v1/loans', array_sum(array_map(static fn (array $row): int => count($row['loan_items']), $rows))], array_values(FeedCall::query()->where('form', 'along')->latest('id')->firstOrFail()->only('asked', 'rows')));
         $none = $this->ask('/loans?$top=5&$select=loan_id&$expand='.rawurlencode('loan_items($skip=1000;$count=true)'))->assertOk()->json('value');
         foreach ($none as $row) {
             self::assertSame([[], (int) $this->rows("select count(*) n from loan_items where loan_id = {$row['loan_id']}")[0]->n], [$row['loan_items'], $row['loan_items@odata.count']]);

@@ -18,6 +18,7 @@ use App\Models\User;
 use App\Notes\Causes\FaultyFeeds;
 use App\Outlets\CannotPublish;
 use App\Outlets\FeedBook;
+use App\Outlets\FileMaker;
 use App\Outlets\KeyRing;
 use App\Outlets\ReaderValues;
 use App\Outlets\ShortTokens;
@@ -25,6 +26,7 @@ use App\Queries\Keeping\QueryKeeping;
 use App\Reservoir\Views;
 use App\Runs\Refresh;
 use DeepSpring\Feed\FilterSql;
+use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -302,6 +304,40 @@ final class OutsideTest extends AppTestCase
         $this->consumer->update(['values' => ['house' => 'bell-loft']]);
         $ask('csv');
         self::assertSame([], $files());
+    }
+
+    public function test_a_file_that_is_asked_for_is_written_ahead_once_rows_change(): void
+    {
+        $feed = $this->feed('loans');
+        $files = fn (string $form): array => glob(base_path(config('spring.var').'/tmp')."/whole-$feed->id-*.$form") ?: [];
+        array_map(unlink(...), [...$files('csv'), ...$files('ndjson')]);
+        self::assertFalse(FileMaker::isAnythingDue());
+        $this->ask('/feeds/loans.csv')->assertOk();
+        self::assertFalse(FileMaker::isAnythingDue());
+        // Nobody asked for it since yesterday noon.
+        touch($files('csv')[0], $asked = time() - 43_000);
+        $this->refresh(Source::query()->where('slug', 'loans-desk')->sole(), 'loans');
+        self::assertTrue(FileMaker::isAnythingDue());
+        Artisan::call('spring:files');
+        self::assertFalse(FileMaker::isAnythingDue());
+        // The one before is gone, since nobody is about to open it, and the new one goes when that would have.
+        self::assertCount(1, $files('csv'));
+        self::assertSame([], $files('ndjson'));
+        clearstatcache();
+        self::assertSame($asked, filemtime($files('csv')[0]));
+        file_put_contents($files('csv')[0], 'written ahead');
+        self::assertSame('written ahead', $this->ask('/feeds/loans.csv')->assertOk()->baseResponse->getFile()->getContent());
+        // Not for a reader who may no longer read it, nor for one that is turned off.
+        $this->refresh(Source::query()->where('slug', 'loans-desk')->sole(), 'loans');
+        $this->consumer->update(['off_at' => now()]);
+        self::assertFalse(FileMaker::isAnythingDue());
+        $this->consumer->update(['off_at' => null]);
+        $this->consumer->feeds()->detach($feed->id);
+        self::assertFalse(FileMaker::isAnythingDue());
+        $this->consumer->feeds()->attach($feed->id);
+        self::assertTrue(FileMaker::isAnythingDue());
+        array_map(unlink(...), $files('csv'));
+        self::assertFalse(FileMaker::isAnythingDue());
     }
 
     public function test_what_is_private_stands_in_no_log(): void

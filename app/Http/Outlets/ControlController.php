@@ -10,6 +10,7 @@ use App\Models\Run;
 use App\Outlets\CallLimits;
 use App\Outlets\FeedProblem;
 use App\Outlets\OutsideControl;
+use App\Outlets\RefusedKeys;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 
@@ -21,7 +22,7 @@ final class ControlController extends Controller
     /** Characters of an idempotency key (draft-ietf-httpapi-idempotency-key-header). */
     private const LONGEST_KEY = 200;
 
-    public function __construct(private readonly OutsideControl $control, private readonly CallLimits $limits)
+    public function __construct(private readonly OutsideControl $control, private readonly CallLimits $limits, private readonly RefusedKeys $refused)
     {
     }
 
@@ -64,7 +65,7 @@ final class ControlController extends Controller
         $headers = [];
         try {
             $reader = KnownReader::of($request);
-            $reader instanceof Consumer || throw ($reader === null ? KnownReader::isUnknown($request) : new FeedProblem(403, 'Refreshes are started from outside with a key. Whoever is signed in starts them on the page of the table.'));
+            $reader instanceof Consumer || throw ($reader === null ? $this->refused->problem(KnownReader::key($request), (string) $request->ip()) : new FeedProblem(403, 'Refreshes are started from outside with a key. Whoever is signed in starts them on the page of the table.'));
             $headers = $this->limits->take($reader);
             $response = $answer($reader);
         } catch (FeedProblem $problem) {

@@ -12,7 +12,6 @@ use App\Models\KeptTable;
 use App\Models\Principal;
 use App\Outlets\CallLimits;
 use App\Outlets\CallLog;
-use App\Outlets\FeedFile;
 use App\Outlets\FeedForm;
 use App\Outlets\FeedParameters;
 use App\Outlets\FeedProblem;
@@ -21,6 +20,8 @@ use App\Outlets\FeedRight;
 use App\Outlets\FeedRows;
 use App\Outlets\FeedShape;
 use App\Outlets\FeedState;
+use App\Outlets\FileMaker;
+use App\Outlets\RefusedKeys;
 use App\Outlets\WholeFiles;
 use DeepSpring\Feed\RowJson;
 use Illuminate\Http\Request;
@@ -33,7 +34,7 @@ use Symfony\Component\HttpFoundation\Response as AnyResponse;
  */
 final class FeedController extends Controller
 {
-    public function __construct(private readonly FeedRows $rows, private readonly CallLimits $limits)
+    public function __construct(private readonly FeedRows $rows, private readonly CallLimits $limits, private readonly FileMaker $files, private readonly RefusedKeys $refused)
     {
     }
 
@@ -54,7 +55,7 @@ final class FeedController extends Controller
         $rows = 0;
         try {
             if ($reader === null) {
-                throw KnownReader::isUnknown($request);
+                throw $this->refused->problem(KnownReader::key($request), (string) $request->ip(), $feed, $ending, (string) $request->server->get('QUERY_STRING'));
             }
             if ($feed === null || ! FeedRight::mayRead($reader, $feed)) {
                 throw FeedProblem::isNotThere($name);
@@ -166,14 +167,7 @@ final class FeedController extends Controller
 
             return $this->sent($found[0], $feed, $form, $response);
         }
-        $path = (string) tempnam(base_path(config('spring.var').'/tmp'), 'feed');
-        try {
-            $rows = FeedFile::write($path, $form, $question->columns, $this->rows->all($feed, $question, $reader));
-        } catch (\Throwable $failed) {
-            @unlink($path);
-
-            throw $failed;
-        }
+        [$path, $rows] = $this->files->write($feed, $question, $reader, $form);
         if ($isKept) {
             return $this->sent(WholeFiles::keep($path, $feed, $state, $form, $rows), $feed, $form, $response);
         }

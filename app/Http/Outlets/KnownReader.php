@@ -4,10 +4,8 @@ declare(strict_types=1);
 
 namespace App\Http\Outlets;
 
-use App\Models\Consumer;
 use App\Models\Principal;
 use App\Models\User;
-use App\Outlets\FeedProblem;
 use App\Outlets\KeyRing;
 use App\People\Sessions;
 use App\People\SignIn;
@@ -17,7 +15,6 @@ use Illuminate\Cookie\Middleware\EncryptCookies;
 use Illuminate\Http\Request;
 use Illuminate\Pipeline\Pipeline;
 use Illuminate\Session\Middleware\StartSession;
-use Symfony\Component\HttpFoundation\IpUtils;
 use Symfony\Component\HttpFoundation\Response;
 
 /**
@@ -39,7 +36,7 @@ final readonly class KnownReader
         $key = self::key($request);
         if ($key !== null) {
             $consumer = $this->keys->find($key);
-            $this->set($request, $consumer !== null && self::mayComeFrom($consumer, (string) $request->ip()) ? $consumer : null);
+            $this->set($request, $consumer !== null && $consumer->mayComeFrom((string) $request->ip()) ? $consumer : null);
 
             return $next($request);
         }
@@ -75,15 +72,5 @@ final readonly class KnownReader
         $header = $request->headers->get('x-api-key');
 
         return $bearer ?? ($header === null || trim($header) === '' ? null : trim($header)) ?? ($request->getPassword() === '' ? null : $request->getPassword());
-    }
-
-    public static function isUnknown(Request $request): FeedProblem
-    {
-        return new FeedProblem(401, self::key($request) === null ? 'A key is needed: as "Authorization: Bearer", as "X-Api-Key", or as the password of basic authentication.' : 'This key opens nothing: it is none, it has ended, or it may not come from here.', ['WWW-Authenticate' => 'Bearer realm="feeds", Basic realm="feeds", charset="UTF-8"']);
-    }
-
-    public static function mayComeFrom(Consumer $consumer, string $address): bool
-    {
-        return $consumer->addresses === [] || IpUtils::checkIp($address, $consumer->addresses);
     }
 }

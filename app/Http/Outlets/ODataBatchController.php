@@ -12,6 +12,7 @@ use App\Outlets\FeedProblem;
 use App\Outlets\OData\ODataAnswer;
 use App\Outlets\OData\ODataCall;
 use App\Outlets\OData\ODataService;
+use App\Outlets\RefusedKeys;
 use DeepSpring\OData\Batch\AskedBatch;
 use DeepSpring\OData\Batch\AskedJsonBatch;
 use DeepSpring\OData\Batch\AskedMultipartBatch;
@@ -30,7 +31,7 @@ final class ODataBatchController extends Controller
     /** Bytes of a batch. */
     private const LARGEST = 1_000_000;
 
-    public function __construct(private readonly ODataController $alone, private readonly ODataService $service, private readonly CallLimits $limits)
+    public function __construct(private readonly ODataController $alone, private readonly ODataService $service, private readonly CallLimits $limits, private readonly RefusedKeys $refused)
     {
     }
 
@@ -38,7 +39,7 @@ final class ODataBatchController extends Controller
     {
         $whole = ODataController::call($request, KnownReader::of($request));
         try {
-            $reader = KnownReader::of($request) ?? throw KnownReader::isUnknown($request);
+            $reader = KnownReader::of($request) ?? throw $this->refused->problem(KnownReader::key($request), (string) $request->ip());
             [$form, $parts] = $this->parts($request);
             $replies = $this->replies($request, $whole, $reader, $parts);
         } catch (FeedProblem $problem) {

@@ -15,6 +15,7 @@ use App\Outlets\OData\ODataAnswer;
 use App\Outlets\OData\ODataCall;
 use App\Outlets\OData\ODataService;
 use App\Outlets\OData\ODataWriting;
+use App\Outlets\RefusedKeys;
 use DeepSpring\OData\ODataVersion;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -26,7 +27,7 @@ use Illuminate\Support\Carbon;
  */
 final class ODataController extends Controller
 {
-    public function __construct(private readonly ODataService $service, private readonly CallLimits $limits)
+    public function __construct(private readonly ODataService $service, private readonly CallLimits $limits, private readonly RefusedKeys $refused)
     {
     }
 
@@ -36,7 +37,7 @@ final class ODataController extends Controller
         $headers = [];
         $call = self::call($request, $reader);
         try {
-            $reader === null && throw KnownReader::isUnknown($request);
+            $reader === null && throw $this->refused->problem(KnownReader::key($request), (string) $request->ip(), $this->service->named($call), $call->protocol->isV4() ? 'odata' : 'odata2', (string) $request->server->get('QUERY_STRING'));
             $call->protocol->isV4() || self::mustTakeJson($call);
             $headers = $reader instanceof Consumer ? $this->limits->take($reader) : [];
         } catch (FeedProblem $problem) {
@@ -63,7 +64,12 @@ final class ODataController extends Controller
             $answer = self::problem(new FeedProblem(500, 'A fault of this application. Whoever runs it finds it in the log.'), $writing, $this->service->asked($call));
         }
         if ($answer->feed !== null) {
-            CallLog::afterwards($answer->feed, $call->reader, $call->protocol->isV4() ? 'odata' : 'odata2', $asked, $answer->rows, strlen($answer->body), (int) round((hrtime(true) - $begun) / 1e6), $answer->status, $answer->reason);
+            $took = (int) round((hrtime(true) - $begun) / 1e6);
+            CallLog::afterwards($answer->feed, $call->reader, $call->protocol->isV4() ? 'odata' : 'odata2', $asked, $answer->rows, strlen($answer->body), $took, $answer->status, $answer->reason);
+            foreach ($answer->along as [$other, $rows]) {
+                // Whoever answers for that feed sees who reads it by way of another.
+                CallLog::afterwards($other, $call->reader, 'along', "with {$answer->feed->path()}", $rows, 0, $took, $answer->status);
+            }
         }
 
         return $answer;

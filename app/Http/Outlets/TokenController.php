@@ -6,6 +6,7 @@ namespace App\Http\Outlets;
 
 use App\Http\Controller;
 use App\Outlets\KeyRing;
+use App\Outlets\RefusedKeys;
 use App\Outlets\ShortTokens;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -16,7 +17,7 @@ use Illuminate\Http\Response;
  */
 final class TokenController extends Controller
 {
-    public function __construct(private readonly KeyRing $keys, private readonly ShortTokens $tokens)
+    public function __construct(private readonly KeyRing $keys, private readonly ShortTokens $tokens, private readonly RefusedKeys $refused)
     {
     }
 
@@ -35,7 +36,12 @@ final class TokenController extends Controller
         $hasHeader = $request->headers->has('php-auth-user');
         [$client, $secret] = $hasHeader ? [urldecode((string) $request->getUser()), urldecode((string) $request->getPassword())] : [$form['client_id'] ?? '', $form['client_secret'] ?? ''];
         $key = $this->keys->key($secret);
-        if ($key === null || str_starts_with($secret, ShortTokens::BEGINNING) || ! hash_equals($key->beginning, $client) || ! KnownReader::mayComeFrom($key->consumer, (string) $request->ip())) {
+        if ($key === null || str_starts_with($secret, ShortTokens::BEGINNING) || ! hash_equals($key->beginning, $client) || ! $key->consumer->mayComeFrom((string) $request->ip())) {
+            $wait = $this->refused->wait((string) $request->ip());
+            if ($wait !== null) {
+                return self::refused(429, 'invalid_client', 'More than '.RefusedKeys::A_MINUTE." keys a minute that open nothing came from this address. The next is looked at in $wait s.", ['Retry-After' => (string) $wait]);
+            }
+
             return self::refused(401, 'invalid_client', 'client_id is the beginning of a key, its first '.KeyRing::BEGINNING.' characters, and client_secret all of it.');
         }
 
@@ -44,10 +50,12 @@ final class TokenController extends Controller
 
     /**
      * §5.2
+     *
+     * @param  array<string, string>  $headers
      */
-    private static function refused(int $status, string $error, string $description): Response
+    private static function refused(int $status, string $error, string $description, array $headers = []): Response
     {
-        return self::json($status, ['error' => $error, 'error_description' => $description], $status === 401 ? ['WWW-Authenticate' => 'Basic realm="feeds"'] : []);
+        return self::json($status, ['error' => $error, 'error_description' => $description], $headers + ($status === 401 ? ['WWW-Authenticate' => 'Basic realm="feeds"'] : []));
     }
 
     /**

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Outlets\OData;
 
+use App\Models\Feed;
 use App\Models\Principal;
 use App\Outlets\FeedPage;
 use App\Outlets\FeedProblem;
@@ -17,7 +18,8 @@ use DeepSpring\Feed\FeedColumn;
  */
 final class ODataObjects
 {
-    private int $rows = 0;
+    /** @var array<int, array{Feed, int}> feeds that were read, and how many rows of each, by the feed */
+    private array $read = [];
 
     private readonly RelatedRowsLeft $left;
 
@@ -33,7 +35,7 @@ final class ODataObjects
      */
     public function of(FeedEntity $entity, FeedQuestion $question, FeedPage $page): array
     {
-        $this->rows += count($page->rows);
+        $this->read[$entity->feed->id] = [$entity->feed, ($this->read[$entity->feed->id][1] ?? 0) + count($page->rows)];
         $write = $this->writing->rows($this->root, $entity, $question, $page->places, $this->links);
         $members = $this->members($question, $page);
         $objects = [];
@@ -49,7 +51,17 @@ final class ODataObjects
      */
     public function rows(): int
     {
-        return $this->rows;
+        return array_sum(array_column($this->read, 1));
+    }
+
+    /**
+     * Other feeds of which rows came along, and how many.
+     *
+     * @return list<array{Feed, int}>
+     */
+    public function along(Feed $asked): array
+    {
+        return array_values(array_diff_key($this->read, [$asked->id => true]));
     }
 
     /**

@@ -77,14 +77,29 @@ final readonly class ODataService
      */
     public function asked(ODataCall $call): ?Feed
     {
-        return preg_match('/^\w+/', $call->path, $found) === 1 ? $this->feed($call, $found[0]) : null;
+        $feed = $this->named($call);
+
+        return $feed !== null && FeedRight::mayRead($call->reader, $feed) ? $feed : null;
+    }
+
+    /**
+     * The feed with which a path begins, whoever asks.
+     */
+    public function named(ODataCall $call): ?Feed
+    {
+        return preg_match('/^\w+/', $call->path, $found) === 1 ? $this->of($call, $found[0]) : null;
     }
 
     private function feed(ODataCall $call, string $set): ?Feed
     {
-        $feed = Joined::first(Feed::query()->where(['feeds.name' => FeedEntity::feedOf($set), 'version' => $call->version, 'is_on' => true]), 'environment', 'user');
+        $feed = $this->of($call, $set);
 
         return $feed !== null && FeedRight::mayRead($call->reader, $feed) ? $feed : null;
+    }
+
+    private function of(ODataCall $call, string $set): ?Feed
+    {
+        return Joined::first(Feed::query()->where(['feeds.name' => FeedEntity::feedOf($set), 'version' => $call->version, 'is_on' => true]), 'environment', 'user');
     }
 
     /**
@@ -157,7 +172,7 @@ final readonly class ODataService
         $page = $this->rows->page($feed, $entity->shape, $state, $question, $call->reader, $wanted);
         $objects = new ODataObjects($this->related, $writing, $call->root, $links, $call->reader);
         $written = $objects->of($entity, $question, $page);
-        $answer = static fn (string $body, array $headers = []): ODataAnswer => new ODataAnswer(200, $writing->type(), $body, $objects->rows(), $from, $mark, $since, $headers + ($state->run === null ? [] : ['Spring-Run' => (string) $state->run]));
+        $answer = static fn (string $body, array $headers = []): ODataAnswer => new ODataAnswer(200, $writing->type(), $body, $objects->rows(), $from, $mark, $since, $headers + ($state->run === null ? [] : ['Spring-Run' => (string) $state->run]), null, $objects->along($from));
         if ($isOne) {
             return isset($written[0]) ? $answer($writing->entity($call->root, $entity, $question, $written[0])) : throw new FeedProblem(404, "There is no $call->path.");
         }

@@ -97,6 +97,6 @@ final readonly class TrackedRows
             $next = "$call->root/$entity->set?".http_build_query(self::carried($tracked) + $options + ['$skiptoken' => $page->next], '', '&', PHP_QUERY_RFC3986);
         }
 
-        return new ODataAnswer(200, $writing->type(), $writing->delta($call->root, $entity, $question, $written, $removed, $next, $next === null ? $this->link($call, $entity, $tracked) : null), $objects->rows() + count($removed), $entity->feed);
+        return new ODataAnswer(200, $writing->type(), $writing->delta($call->root, $entity, $question, $written, $removed, $next, $next === null ? $this->link($call, $entity, $tracked) : null), $objects->rows() + count($removed), $entity->feed, along: $objects->along($entity->feed));
     }
 }

@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Console\Commands;
+
+use App\Outlets\FileMaker;
+use Illuminate\Console\Command;
+
+/**
+ * Writes files of feeds whose rows have changed.
+ */
+final class WriteFiles extends Command
+{
+    protected $signature = 'spring:files';
+
+    protected $description = 'Writes the files of feeds whose rows have changed';
+
+    public function handle(FileMaker $maker): int
+    {
+        $maker->makeDue();
+
+        return self::SUCCESS;
+    }
+}
