@@ -52,7 +52,7 @@ final class MariaDb
             is_executable('/usr/sbin/mariadbd') ? '/usr/sbin/mariadbd' : 'mariadbd', '--no-defaults', "--datadir={$this->data}", "--port={$this->port}", '--bind-address=127.0.0.1',
             '--socket=server.sock', '--pid-file=server.pid', "--init-file=$init", '--skip-name-resolve', '--skip-log-bin',
             '--character-set-server=utf8mb4', '--collation-server=utf8mb4_nopad_bin', '--default-time-zone=+00:00', '--local-infile=1',
-            '--innodb-buffer-pool-size=256M', '--innodb-log-file-size=128M', '--max-allowed-packet=64M', '--max-connections=150', '--event-scheduler=ON',
+            '--innodb-buffer-pool-size=256M', '--innodb-log-file-size=128M', '--max-allowed-packet=64M', '--max-connections=150', '--event-scheduler=ON', '--userstat=ON',
             '--secure-file-priv='.$this->data, "--tmpdir={$this->data}/".self::TEMPORARY, '--ignore-db-dirs='.self::TEMPORARY, "--ssl-cert=$certificate", "--ssl-key=$key", "--ssl-ca=$certificate", '--tls-version=TLSv1.2,TLSv1.3', ...$this->more,
         ], [], $this->log, $this->data, $this->account);
         try {

@@ -26,6 +26,9 @@ final class DoorAccount extends Record implements Principal
 {
     public const UPDATED_AT = null;
 
+    /** Rows that an account is sent within a day, where its reader has no limit of its own. */
+    public const ROWS_A_DAY = 20_000_000;
+
     protected $guarded = [];
 
     protected $dateFormat = 'Y-m-d H:i:s.u';
@@ -68,6 +71,11 @@ final class DoorAccount extends Record implements Principal
     public function isOpen(): bool
     {
         return $this->user !== null ? ! $this->user->isOff() : $this->consumer?->off_at === null;
+    }
+
+    public function rowsADay(): int
+    {
+        return $this->consumer->rows_a_day ?? self::ROWS_A_DAY;
     }
 
     public function account(): string

@@ -56,6 +56,23 @@ final readonly class DoorBook
     }
 
     /**
+     * Rows that accounts were sent today (UTC), and whether they are locked until tomorrow for that.
+     *
+     * @param  iterable<DoorAccount>  $accounts
+     * @return array<int, array{int, bool}> by account
+     */
+    public function taken(iterable $accounts): array
+    {
+        $taken = $all = [];
+        foreach ($accounts as $account) {
+            $all[$account->environment_id] ??= $this->accounts->taken($account->environment);
+            $taken[$account->id] = $all[$account->environment_id][$account->name] ?? [0, false];
+        }
+
+        return $taken;
+    }
+
+    /**
      * Brings the rights of all accounts up to date, and takes those away whose people or readers may read nothing any more.
      */
     public function align(): void

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Reservoir;
 
 use App\Models\DoorAccount;
+use App\Models\Environment;
 
 /**
  * Accounts of the database for tools that are not ours. They can sign in through the door alone, over TLS, and read
@@ -31,4 +32,11 @@ interface DoorAccounts
      * Takes it away, and ends its connections; one that is gone is no fault.
      */
     public function drop(DoorAccount $account): void;
+
+    /**
+     * Rows that accounts were sent today (UTC), and whether they are locked until tomorrow for that.
+     *
+     * @return array<string, array{int, bool}> by the name of the account
+     */
+    public function taken(Environment $environment): array;
 }

@@ -17,6 +17,7 @@ use App\Outlets\DoorBook;
 use App\Outlets\DoorStrings;
 use App\Outlets\FeedBook;
 use App\Reservoir\DoorAccounts;
+use App\View\Show;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -214,6 +215,62 @@ final class DoorTest extends AppTestCase
         $second = $this->connect($account->name, $password);
         self::assertSame('1', (string) $second->query('select 1')->fetchColumn());
         $this->assertRefused(fn () => $this->connect($account->name, $password), 1226);
+    }
+
+    public function test_rows_of_a_day_are_counted_and_whoever_had_them_is_locked_out_loudly(): void
+    {
+        $consumer = Consumer::query()->create(['name' => 'Monday list', 'user_id' => $this->owner->id, 'rows_a_day' => 3000]);
+        $feed = $this->feed();
+        $consumer->feeds()->attach($feed->id);
+        [$account, $password] = $this->given($consumer);
+        $read = function () use ($account, $password, $feed): int {
+            return count($this->connect($account->name, $password)->query("select * from {$feed->view()}")->fetchAll());
+        };
+        self::assertSame(1200, $read());
+        self::assertSame(1200, $read());
+        $this->eventually(fn (): bool => app(DoorBook::class)->taken([$account])[$account->id] === [2400, false]);
+        $open = $this->connect($account->name, $password);
+        // A statement that has begun gives all of its rows.
+        self::assertSame(1200, $read());
+        $this->eventually(fn (): bool => app(DoorBook::class)->taken([$account])[$account->id] === [3600, true]);
+        $this->assertRefused(fn () => $read(), 4151);
+        $this->eventually(fn (): bool => $this->isRefused(fn () => $open->query('select 1')));
+        // Another password opens it no further.
+        [, $password] = $this->given($consumer);
+        $this->eventually(fn (): bool => $this->isRefused(fn () => $this->connect($account->name, $password)));
+        $this->actingAs($this->owner)->get('/outlets/door')->assertOk()->assertSee(Show::number(3000).' rows a')->assertSee('locked until the day is over');
+        // More rows, or another day, open it again.
+        $consumer->update(['rows_a_day' => 5000]);
+        app(DoorBook::class)->align();
+        $this->eventually(fn (): bool => ! $this->isRefused(fn () => $this->connect($account->name, $password)));
+        $consumer->update(['rows_a_day' => 10]);
+        app(DoorBook::class)->align();
+        $this->eventually(fn (): bool => $this->isRefused(fn () => $this->connect($account->name, $password)));
+        DB::connection('keeper')->unprepared('update '.self::SCHEMA.'.limits__of_tools set day = day - interval 1 day');
+        $this->eventually(fn (): bool => ! $this->isRefused(fn () => $this->connect($account->name, $password)));
+        self::assertSame([0, false], app(DoorBook::class)->taken([$account])[$account->id]);
+    }
+
+    /**
+     * @param  \Closure(): bool  $holds
+     */
+    private function eventually(\Closure $holds): void
+    {
+        for ($until = microtime(true) + 15; ! $holds() && microtime(true) < $until;) {
+            usleep(200_000);
+        }
+        self::assertTrue($holds());
+    }
+
+    private function isRefused(\Closure $does): bool
+    {
+        try {
+            $does();
+
+            return false;
+        } catch (\PDOException) {
+            return true;
+        }
     }
 
     /**

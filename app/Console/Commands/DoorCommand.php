@@ -20,18 +20,21 @@ final class DoorCommand extends SpringCommand
     public function work(DoorBook $book): int
     {
         return match ((string) $this->argument('do')) {
-            'list' => $this->list(),
+            'list' => $this->list($book),
             'give' => $this->giveAccount($book),
             'withdraw' => $this->withdraw($book),
             default => throw new WrongUse("There is no \"{$this->argument('do')}\" here; there are list, give and withdraw."),
         };
     }
 
-    private function list(): int
+    private function list(DoorBook $book): int
     {
         $this->say(DoorBook::address() === null ? 'The door is closed: SPRING_DOOR in .env says where it opens.' : 'The door is open at '.DoorBook::address().'.');
-        foreach (DoorAccount::query()->with('environment', 'user', 'consumer')->orderBy('id')->get() as $account) {
-            $this->giveLine(implode("\t", [$account->name, $account->environment->slug, $account->owner()->name, "$account->at_once connections", "$account->seconds s"]));
+        $accounts = DoorAccount::query()->with('environment', 'user', 'consumer')->orderBy('id')->get();
+        $taken = $book->taken($accounts);
+        foreach ($accounts as $account) {
+            [$rows, $isLocked] = $taken[$account->id];
+            $this->giveLine(implode("\t", [$account->name, $account->environment->slug, $account->owner()->name, "$account->at_once connections", "$account->seconds s", "$rows of {$account->rowsADay()} rows today".($isLocked ? ', locked until tomorrow' : '')]));
         }
 
         return self::DONE;

@@ -28,7 +28,7 @@ final class DoorController extends Controller
         $mine = $all->filter(fn (DoorAccount $one): bool => $this->person()->role === Role::Administrator || $one->user_id === $this->person()->id || $one->consumer?->user_id === $this->person()->id);
 
         return view('outlets.door', [
-            'door' => DoorBook::address(), 'accounts' => $mine, 'isNew' => ! $all->contains(fn (DoorAccount $one): bool => $one->user_id === $this->person()->id && $one->environment_id === $this->environment()->id),
+            'door' => DoorBook::address(), 'accounts' => $mine, 'taken' => $this->book->taken($mine), 'isNew' => ! $all->contains(fn (DoorAccount $one): bool => $one->user_id === $this->person()->id && $one->environment_id === $this->environment()->id),
             'consumers' => Consumer::query()->whereNull('off_at')->orderBy('name')->get()->filter(fn (Consumer $one): bool => $this->person()->can('update', $one) && ! $all->contains(fn (DoorAccount $account): bool => $account->consumer_id === $one->id && $account->environment_id === $this->environment()->id)),
         ]);
     }

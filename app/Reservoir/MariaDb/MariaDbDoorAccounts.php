@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Reservoir\MariaDb;
 
 use App\Models\DoorAccount;
+use App\Models\Environment;
 use App\Reservoir\DoorAccounts;
 use Illuminate\Database\Connection;
 use Illuminate\Database\ConnectionResolverInterface;
@@ -22,9 +23,6 @@ final readonly class MariaDbDoorAccounts implements DoorAccounts
 
     private const NO_SUCH_TABLE = 1146;
 
-    /** What each account may take, for the event that ends statements. */
-    private const LIMITS = 'limits__of_tools';
-
     public function __construct(private ConnectionResolverInterface $databases)
     {
     }
@@ -36,9 +34,9 @@ final readonly class MariaDbDoorAccounts implements DoorAccounts
             $password .= self::LETTERS[random_int(0, strlen(self::LETTERS) - 1)];
         }
         $who = $this->who($account);
-        $this->watch($account);
         $this->keeper()->unprepared("CREATE USER IF NOT EXISTS $who ACCOUNT LOCK");
         $this->keeper()->unprepared("ALTER USER $who IDENTIFIED BY ".$this->keeper()->getPdo()->quote($password)." REQUIRE SSL WITH MAX_USER_CONNECTIONS $account->at_once MAX_STATEMENT_TIME $account->seconds ACCOUNT UNLOCK");
+        $this->limits()->watch($account);
         $this->align($account);
 
         return $password;
@@ -47,6 +45,7 @@ final readonly class MariaDbDoorAccounts implements DoorAccounts
     public function align(DoorAccount $account): void
     {
         $keeper = $this->keeper();
+        $this->limits()->align($account);
         (new ViewFunctions($keeper))->set($account->environment, $account->name, $account->values());
         try {
             (new AccountRights($keeper))->align($account, $account->name, self::FROM, $account->environment, [], function () use ($keeper, $account): void {
@@ -71,21 +70,17 @@ final readonly class MariaDbDoorAccounts implements DoorAccounts
             // It had no connection.
         }
         (new ViewFunctions($keeper))->set($account->environment, $account->name, []);
-        $keeper->delete('delete from '.Sql::table($account->environment->schema(), self::LIMITS).' where account = ?', [$account->name]);
+        $this->limits()->forget($account);
     }
 
-    /**
-     * An account can lift MAX_STATEMENT_TIME for its own connection, so an event of the database ends what takes longer,
-     * whatever the connection says.
-     */
-    private function watch(DoorAccount $account): void
+    public function taken(Environment $environment): array
     {
-        $keeper = $this->keeper();
-        $schema = $account->environment->schema();
-        $limits = Sql::table($schema, self::LIMITS);
-        $keeper->unprepared("CREATE TABLE IF NOT EXISTS $limits (account VARCHAR(80) NOT NULL PRIMARY KEY, seconds INT UNSIGNED NOT NULL) ENGINE=InnoDB CHARSET utf8mb4 COLLATE utf8mb4_nopad_bin");
-        $keeper->statement("replace into $limits (account, seconds) values (?, ?)", [$account->name, $account->seconds]);
-        $keeper->unprepared('CREATE EVENT IF NOT EXISTS '.Sql::table($schema, 'end_long_statements')." ON SCHEDULE EVERY 2 SECOND DO FOR one IN (SELECT p.ID AS id FROM information_schema.PROCESSLIST p JOIN $limits l ON l.account = CONVERT(p.USER USING utf8mb4) COLLATE utf8mb4_nopad_bin WHERE p.COMMAND IN ('Query', 'Execute') AND p.TIME_MS > l.seconds * 1000) DO KILL QUERY one.id; END FOR");
+        return $this->limits()->taken($environment);
+    }
+
+    private function limits(): DoorLimits
+    {
+        return new DoorLimits($this->keeper());
     }
 
     private function who(DoorAccount $account): string

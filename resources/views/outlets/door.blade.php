@@ -24,7 +24,10 @@
                 in {{ $account->environment->name }}; reads
                 {{ $account->consumer === null ? 'the tables and feeds that are for people' : 'the feeds of this reader' }},
                 {{ \App\View\Show::count($account->at_once, 'connection') }} at the same
-                time, statements of at most {{ $account->seconds }} s</small></h3>
+                time, statements of at most {{ $account->seconds }} s, {{ \App\View\Show::number($account->rowsADay()) }} rows a
+                day</small></h3>
+            <p @class(['text-sm', 'note' => $taken[$account->id][1]])>{{ \App\View\Show::count($taken[$account->id][0], 'row') }} today.@if ($taken[$account->id][1])
+                That is all it may have: it is locked until the day is over (UTC).@endif</p>
             @if ($door !== null)<dl class="pairs text-sm">@foreach (\App\Outlets\DoorStrings::of($account, $door) as $tool => $string)<dt>{{ $tool }}</dt>
                 <dd><span
                 class="m break-all">{{ $string }}</span> <button type="button" class="link" data-copy="{{ $string }}"
