@@ -74,8 +74,18 @@ final readonly class FeedOpenApi
             $query('after', 'Where to go on, as the page before says it.', ['type' => 'string']),
             $query('total', 'Whether to count all rows.', ['type' => 'string', 'enum' => ['1', 'true']]),
             $query('as', 'The form of the answer.', ['type' => 'string', 'enum' => array_column(FeedForm::cases(), 'value')]),
-            ...array_map(static fn (string $name, Parameter $one): array => $query($name, trim("Asked by the query; without it, {$one->default}. {$one->kind->hint()}"), ['type' => 'string'] + ($one->choices === [] ? [] : ['enum' => $one->choices])), array_map(strval(...), array_keys($asked)), $asked),
+            ...array_map(static fn (string $name, Parameter $one): array => $query($name, trim("Asked by the query; without it, {$one->default}. {$one->kind->hint()}"), self::schema($one), $one->many ? ['style' => 'form', 'explode' => false] : []), array_map(strval(...), array_keys($asked)), $asked),
         ], 'responses' => $answers];
+    }
+
+    /**
+     * @return array<string, mixed>
+     */
+    private static function schema(Parameter $parameter): array
+    {
+        $one = ['type' => 'string'] + ($parameter->choices === [] ? [] : ['enum' => $parameter->choices]);
+
+        return $parameter->many ? ['type' => 'array', 'items' => $one] : $one;
     }
 
     /**

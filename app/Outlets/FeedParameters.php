@@ -17,6 +17,9 @@ use Illuminate\Support\Carbon;
  */
 final readonly class FeedParameters
 {
+    /** Values of one that takes several. */
+    private const MOST = 1000;
+
     /**
      * @param  array<string, Parameter>  $all  by the name that readers write
      */
@@ -37,7 +40,7 @@ final readonly class FeedParameters
     }
 
     /**
-     * @param  array<string, mixed>  $asked  parameters of the address
+     * @param  array<string, mixed>  $asked  parameters of the address; several values with commas between them, or as a list
      * @return array<string, string> what the connection asks with
      *
      * @throws FeedProblem
@@ -46,23 +49,33 @@ final readonly class FeedParameters
     {
         $values = [];
         foreach ($this->all as $name => $parameter) {
-            $value = $asked[$name] ?? '';
-            if (! is_string($value)) {
-                throw FeedProblem::wrong($name, "\"$name\" is said once.");
-            }
-            if ($value === '') {
+            $given = $asked[$name] ?? '';
+            if ($given === '' || $given === []) {
                 continue;
             }
-            if ($parameter->choices !== [] && ! in_array($value, $parameter->choices, true)) {
-                throw FeedProblem::wrong($name, "\"$value\" is none of the values that $name can have: ".implode(', ', array_slice($parameter->choices, 0, 20)).'.');
+            $all = is_string($given) && $parameter->many ? array_map(trim(...), explode(',', $given)) : array_values(is_array($given) ? $given : [$given]);
+            if (count($all) > ($parameter->many ? self::MOST : 1) || is_array($given) && ! $parameter->many) {
+                throw FeedProblem::wrong($name, $parameter->many ? "\"$name\" takes at most ".self::MOST.' values.' : "\"$name\" is said once.");
             }
-            try {
-                $values[ViewParameters::name($this->feed->reads, $parameter->name)] = mb_check_encoding($value, 'UTF-8') ? BoundStatement::plain($parameter, $value, Carbon::now()->toDateTimeImmutable(), new \DateTimeZone($this->feed->user->zone)) : throw FeedProblem::wrong($name, "$name is no text in UTF-8.");
-            } catch (InvalidParameter $invalid) {
-                throw new FeedProblem(400, $invalid->getMessage(), [], $name, $invalid);
-            }
+            $plain = array_map(fn (mixed $one): string => $this->value($parameter, $name, is_string($one) ? $one : throw FeedProblem::wrong($name, "\"$name\" is a list of values.")), $all);
+            $values[ViewParameters::name($this->feed->reads, $parameter->name)] = $parameter->many ? (string) json_encode($plain, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES) : $plain[0];
         }
 
         return $values;
+    }
+
+    /**
+     * @throws FeedProblem
+     */
+    private function value(Parameter $parameter, string $name, string $value): string
+    {
+        if ($parameter->choices !== [] && ! in_array($value, $parameter->choices, true)) {
+            throw FeedProblem::wrong($name, "\"$value\" is none of the values that $name can have: ".implode(', ', array_slice($parameter->choices, 0, 20)).'.');
+        }
+        try {
+            return mb_check_encoding($value, 'UTF-8') ? BoundStatement::plain($parameter, $value, Carbon::now()->toDateTimeImmutable(), new \DateTimeZone($this->feed->user->zone)) : throw FeedProblem::wrong($name, "$name is no text in UTF-8.");
+        } catch (InvalidParameter $invalid) {
+            throw new FeedProblem(400, $invalid->getMessage(), [], $name, $invalid);
+        }
     }
 }

@@ -34,6 +34,26 @@ final readonly class BoundStatement
     }
 
     /**
+     * Whether a parameter is all that stands in the brackets of an `in`, wherever it stands.
+     */
+    public static function isList(string $sql, string $name): bool
+    {
+        $tokens = Lexer::read($sql);
+        $isList = false;
+        foreach ($tokens as $at => $token) {
+            if ($token->kind !== TokenKind::Parameter || $token->value() !== $name) {
+                continue;
+            }
+            $isList = $at > 1 && $tokens[$at - 2]->is('in') && $tokens[$at - 1]->is('(') && ($tokens[$at + 1] ?? null)?->is(')') === true;
+            if (! $isList) {
+                return false;
+            }
+        }
+
+        return $isList;
+    }
+
+    /**
      * @param  array<string, Parameter>  $parameters  by name; one that is not there is a text without default
      * @param  array<string, string|list<string>>  $values  as somebody typed them
      * @param  \DateTimeZone  $zone  in which dates are meant

@@ -165,6 +165,34 @@ final class OutsideTest extends AppTestCase
         $this->actingAs($this->owner)->get('/outlets/'.Feed::query()->sole()->id.'/documentation')->assertOk()->assertSee('with_top')->assertSee('Asked by the query');
     }
 
+    public function test_a_parameter_that_takes_several_values_is_asked_with_several(): void
+    {
+        $several = static fn (string $kind, string $default, array $choices = []): array => ['kind' => $kind, 'default' => $default, 'choices' => $choices, 'many' => true];
+        $query = SavedQuery::query()->create(['name' => 'Loans of houses', 'sql' => "select loan_id, house, fee, due from loans where house in ( :house ) and (fee in (:fee) or :fee2 = 'all') and due not in (:due) and ref not in ('NQ-1', :ref)", 'user_id' => $this->owner->id, 'is_private' => false, 'parameters' => [
+            'house' => $several('text', 'bell-loft, rope-walk'), 'fee' => $several('number', '0'), 'fee2' => ['kind' => 'text', 'default' => 'all', 'choices' => ['all', 'some'], 'many' => false], 'due' => $several('date', '2030-01-01'), 'ref' => $several('text', 'NQ-2, NQ-3'),
+        ]]);
+        app(QueryKeeping::class)->asView($query, $this->trial(), 'loans_of', $this->owner);
+        $this->feed('loans_of', ['key' => ['loan_id']]);
+        $ids = fn (string $where): array => array_map(static fn (object $row): int => (int) $row->loan_id, $this->rows("select loan_id from loans where ($where) and due <> '2030-01-01' and ref not in ('NQ-1', 'NQ-2', 'NQ-3') order by loan_id"));
+        $found = fn (string $asked): array => array_column($this->ask("/feeds/loans-of?top=1000&$asked")->assertOk()->json('rows'), 'loan_id');
+        [$some] = $this->rows('select house, fee from loans where fee > 0 and fee <> round(fee) limit 1');
+        self::assertNotSame([], $ids("house in ('bell-loft', 'rope-walk')"));
+        foreach (['' => "house in ('bell-loft', 'rope-walk')", 'house=bell-loft' => "house = 'bell-loft'", 'house=northmere, bell-loft' => "house in ('northmere', 'bell-loft')", 'house[]=northmere&house[]=rope-walk' => "house in ('northmere', 'rope-walk')", 'house='.rawurlencode('\') or x"]') => 'false',
+            "house=$some->house,rope-walk&fee2=some&fee=$some->fee,-1" => "house in ('$some->house', 'rope-walk') and fee = $some->fee", 'house=BELL-LOFT' => 'false'] as $asked => $where) {
+            self::assertSame($ids($where), $found($asked), $asked);
+        }
+        $due = $this->rows("select due from loans where house = 'bell-loft' and due is not null limit 1")[0]->due;
+        self::assertSame($ids("house = 'bell-loft' and due <> '$due'"), array_values(array_diff($found("house=bell-loft&due=2030-01-01,$due"), [])));
+        self::assertSame($ids("house in ('northmere', 'rope-walk')"), array_column($this->ask('/odata/v1/loans_of?house=northmere,rope-walk')->assertOk()->json('value'), 'loan_id'));
+        $first = $this->ask('/feeds/loans-of?house[]=northmere&house[]=rope-walk&top=2')->json();
+        self::assertSame(array_slice($ids("house in ('northmere', 'rope-walk')"), 2, 2), array_column($this->ask((string) $first['next'])->assertOk()->json('rows'), 'loan_id'));
+        foreach (['fee=1,x' => '"x" is no number', 'house[a][]=b' => 'is a list of values', 'ref=NQ-9' => 'There is no parameter "ref"', 'house='.implode(',', range(1, 1001)) => 'at most 1000 values'] as $asked => $says) {
+            self::assertStringContainsString($says, (string) $this->ask("/feeds/loans-of?$asked")->assertStatus(400)->json('detail'), $asked);
+        }
+        $parameters = array_column($this->ask('/feeds/openapi.json')->json('paths')['/v1/loans-of']['get']['parameters'], null, 'name');
+        self::assertSame([['type' => 'array', 'items' => ['type' => 'string']], false, null], [$parameters['house']['schema'], $parameters['house']['explode'], $parameters['ref'] ?? null]);
+    }
+
     /**
      * @param  array<string, string>  $form
      * @param  array<string, string>  $headers

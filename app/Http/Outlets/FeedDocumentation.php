@@ -41,7 +41,7 @@ final readonly class FeedDocumentation
     public function __construct(private Feed $feed, ?KeptTable $table)
     {
         $this->ways = array_column($feed->links, 'name');
-        $this->asked = $table === null ? [] : array_map(static fn (Parameter $one): string => "{$one->kind->label()}; without it, $one->default".($one->choices === [] ? ($one->kind->hint() === '' ? '' : ' ('.$one->kind->hint().')') : ', of '.implode(', ', array_slice($one->choices, 0, 20))), FeedParameters::of($feed, $table)->all);
+        $this->asked = $table === null ? [] : array_map(static fn (Parameter $one): string => "{$one->kind->label()}".($one->many ? ', several with commas between them' : '')."; without it, $one->default".($one->choices === [] ? ($one->kind->hint() === '' ? '' : ' ('.$one->kind->hint().')') : ', of '.implode(', ', array_slice($one->choices, 0, 20))), FeedParameters::of($feed, $table)->all);
         $this->shape = FeedShape::of($feed, $table);
         $this->address = route('feeds.version', ['version' => $feed->version, 'file' => $feed->name]);
     }

@@ -15,7 +15,8 @@ use DeepSpring\Sql\ParameterKind;
 
 /**
  * Parameters of a query that is kept as a view: who reads it gets the default of each, and a connection can ask with
- * others. One that takes several values has its default.
+ * others. Several values are asked for as a JSON array of texts, where they stand alone in the brackets of an `in`; one
+ * that takes several and stands elsewhere has its default.
  */
 final class ViewParameters
 {
@@ -28,20 +29,24 @@ final class ViewParameters
      */
     public static function written(string $view, string $sql, array $settings, User $owner): string
     {
-        return StatementValues::bound($sql, $settings, [], $owner, static function (Parameter $parameter, string $default) use ($view): string {
-            if ($parameter->many) {
-                return $default;
-            }
+        return StatementValues::bound($sql, $settings, [], $owner, static function (Parameter $parameter, string $default) use ($view, $sql): string {
             $asked = Views::ASKED_FUNCTION."('".self::name($view, $parameter->name)."')";
-            $asked = match ($parameter->kind) {
-                ParameterKind::Text => $asked,
-                ParameterKind::Number => "CAST($asked AS DECIMAL(65,20))",
-                ParameterKind::Date => "CAST($asked AS DATE)",
-                ParameterKind::Moment => "CAST($asked AS DATETIME(6))",
-            };
+            if (! $parameter->many) {
+                return 'COALESCE('.self::typed($parameter, $asked).", $default)";
+            }
 
-            return "COALESCE($asked, $default)";
+            return BoundStatement::isList($sql, $parameter->name) ? 'SELECT '.self::typed($parameter, 'asked COLLATE utf8mb4_nopad_bin')." FROM JSON_TABLE(COALESCE($asked, JSON_ARRAY($default)), '$[*]' COLUMNS (asked LONGTEXT CHARACTER SET utf8mb4 PATH '$')) AS asked_for" : $default;
         })->sql;
+    }
+
+    private static function typed(Parameter $parameter, string $text): string
+    {
+        return match ($parameter->kind) {
+            ParameterKind::Text => $text,
+            ParameterKind::Number => "CAST($text AS DECIMAL(65,20))",
+            ParameterKind::Date => "CAST($text AS DATE)",
+            ParameterKind::Moment => "CAST($text AS DATETIME(6))",
+        };
     }
 
     /**
@@ -58,7 +63,7 @@ final class ViewParameters
         $said = $keep->said();
         $known = StatementValues::parameters($said->parameters ?? []);
 
-        return array_values(array_filter(array_map(static fn (string $name): Parameter => $known[$name] ?? new Parameter($name), BoundStatement::names($said->sql)), static fn (Parameter $one): bool => ! $one->many && $one->default !== null));
+        return array_values(array_filter(array_map(static fn (string $name): Parameter => $known[$name] ?? new Parameter($name), BoundStatement::names($said->sql)), static fn (Parameter $one): bool => $one->default !== null && (! $one->many || BoundStatement::isList($said->sql, $one->name))));
     }
 
     /**
