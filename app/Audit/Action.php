@@ -20,6 +20,11 @@ enum Action: string
     case Joined = 'person joined';
     case InvitationTakenBack = 'invitation taken back';
     case RoleChanged = 'role changed';
+    case GroupMade = 'group made';
+    case GroupRenamed = 'group renamed';
+    case GroupDeleted = 'group deleted';
+    case GroupJoined = 'added to a group';
+    case GroupLeft = 'taken out of a group';
     case SwitchedOff = 'person switched off';
     case SwitchedOn = 'person switched on';
     case ResetAsked = 'password link made';

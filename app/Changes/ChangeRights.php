@@ -27,7 +27,7 @@ final readonly class ChangeRights
 
     public static function of(User $person, Endpoint $endpoint, Environment $environment): self
     {
-        return new self($person->isOff() ? new Collection : ChangeRight::query()->where(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id])->where(static fn ($either) => $either->where('user_id', $person->id)->orWhere('role', $person->role->value))->get());
+        return new self($person->isOff() ? new Collection : ChangeRight::query()->where(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id])->where(static fn ($either) => $either->where('user_id', $person->id)->orWhere('role', $person->role->value)->orWhereIn('people_group_id', $person->groups()->select('people_groups.id')))->get());
     }
 
     public function isNone(): bool

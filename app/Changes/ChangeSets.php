@@ -11,6 +11,8 @@ use App\Models\ChangeSet;
 use App\Models\ChangeSetState;
 use App\Models\Role;
 use App\Models\User;
+use App\Reservoir\KeepFailed;
+use App\Reservoir\RowPatches;
 use DeepSpring\Change\ChangeState;
 use DeepSpring\Change\RecordAct;
 use DeepSpring\Value\Phrase;
@@ -25,7 +27,7 @@ final readonly class ChangeSets
     /** Seconds that a set may be under way before its lock is looked at. */
     private const GRACE = 3;
 
-    public function __construct(private AuditLog $log)
+    public function __construct(private AuditLog $log, private RowPatches $patches)
     {
     }
 
@@ -125,11 +127,32 @@ final readonly class ChangeSets
                 $change->update(['state' => ChangeState::Done, 'done_at' => Carbon::now(), 'reason' => "{$change->set->user->name} looked and says that it was done."]);
                 Journal::add([Journal::row($change->set, $change, $table, ChangeState::Done, '', '', (string) $change->reason)]);
             });
+            $this->follow($change, $table);
         } elseif ($how === 'theirs') {
             $change->delete();
         } else {
             // What they did is what it is changed from.
             $change->update(['state' => ChangeState::Pending, 'before' => ($change->theirs ?? []) + $change->before, 'theirs' => null, 'faults' => [], 'reason' => null, 'mark' => $how === 'mine' ? $change->mark : PendingChanges::mark()]);
+        }
+    }
+
+    /**
+     * The kept row is as the change made it; of a new record nobody knows what it is until the next refresh.
+     */
+    private function follow(Change $change, ChangeTable $table): void
+    {
+        if ($change->key === null) {
+            return;
+        }
+        $rows = new KeptRows($table, $this->patches);
+        try {
+            match ($change->kind) {
+                RecordAct::Update => $rows->set($change->key, $change->after),
+                RecordAct::Delete => $rows->remove([$change->key]),
+                default => null,
+            };
+        } catch (KeepFailed $failed) {
+            $change->update(['reason' => mb_substr("$change->reason {$failed->getMessage()} The next refresh brings it.", 0, 1000)]);
         }
     }
 

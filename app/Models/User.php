@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Models;
 
+use Illuminate\Database\Eloquent\Collection;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
+use Illuminate\Database\Eloquent\Relations\BelongsToMany;
 use Illuminate\Foundation\Auth\User as Authenticatable;
 use Illuminate\Support\Carbon;
 
@@ -28,6 +30,7 @@ use Illuminate\Support\Carbon;
  * @property list<string>|null $recovery_codes hashes
  * @property string|null $provider_subject who this is at the OpenID provider
  * @property Carbon $created_at
+ * @property Collection<int, PeopleGroup> $groups
  */
 final class User extends Authenticatable implements Principal
 {
@@ -57,6 +60,14 @@ final class User extends Authenticatable implements Principal
     public function environment(): BelongsTo
     {
         return $this->belongsTo(Environment::class);
+    }
+
+    /**
+     * @return BelongsToMany<PeopleGroup, $this>
+     */
+    public function groups(): BelongsToMany
+    {
+        return $this->belongsToMany(PeopleGroup::class, 'people_group_members');
     }
 
     public function hasSecondFactor(): bool

@@ -13,9 +13,11 @@ use App\Models\ChangeRight;
 use App\Models\ChangeSet;
 use App\Models\ChangeSetState;
 use App\Models\JournalEntry;
+use App\Models\PeopleGroup;
 use App\Models\Role;
 use App\Models\Source;
 use App\Models\User;
+use App\People\Groups;
 use DeepSpring\Change\ChangeState;
 use Illuminate\Support\Facades\Artisan;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -152,6 +154,61 @@ final class ChangePagesTest extends AppTestCase
         self::assertSame($may, \App\Changes\ChangeRights::of($person, $endpoint, $this->trial())->may($of, $column, $act === 'call' ? $action : null));
         self::assertFalse(\App\Changes\ChangeRights::of($person, $endpoint, \App\Models\Environment::named('production') ?? self::fail())->may($of), 'a right is for one environment');
         self::assertFalse(\App\Changes\ChangeRights::of($this->analyst, $endpoint, $this->trial())->may($of), 'and for one person');
+        // The same for everybody in a group, from when they are in it to when they are not.
+        ChangeRight::query()->delete();
+        $groups = app(Groups::class);
+        $group = $groups->make('Registrars');
+        $this->may(['people_group_id' => $group->id, 'kinds' => $kinds, 'columns' => $columns, 'actions' => $actions]);
+        $mayNow = fn (User $one): bool => \App\Changes\ChangeRights::of($one, $endpoint, $this->trial())->may($of, $column, $act === 'call' ? $action : null);
+        self::assertFalse($mayNow($person));
+        $groups->add($group, $person);
+        self::assertSame([$may, false], [$mayNow($person), $mayNow($this->analyst)]);
+        $groups->remove($group, $person);
+        self::assertFalse($mayNow($person));
+        $groups->add($group, $person);
+        $groups->delete($group);
+        self::assertSame([false, 0], [$mayNow($person), ChangeRight::query()->count()]);
+    }
+
+    public function test_a_group_is_made_filled_given_a_right_and_deleted_by_an_administrator(): void
+    {
+        $builder = $this->person(Role::Builder);
+        foreach (['/people/groups' => 'post', '/people/groups/1' => 'get'] as $address => $method) {
+            $this->actingAs($builder)->{$method}($address)->assertStatus($method === 'get' ? 404 : 403);
+        }
+        $this->actingAs($this->person(Role::Administrator))->post('/people/groups', ['group' => '  '])->assertSessionHasErrors(['group' => 'Give the group a name.']);
+        $this->post('/people/groups', ['group' => 'Registrars  of loans'])->assertRedirect();
+        $group = PeopleGroup::query()->sole();
+        self::assertSame('Registrars of loans', $group->name);
+        $this->post('/people/groups', ['group' => 'registrars of LOANS'])->assertSessionHasErrors(['group' => 'There is a group "Registrars of loans" already.']);
+        $this->post("/people/groups/$group->id/members", ['email' => 'nobody@saltmarsh.example'])->assertSessionHasErrors('email');
+        $this->post("/people/groups/$group->id/members", ['email' => strtoupper($this->analyst->email)])->assertRedirect();
+        $this->get("/people/groups/$group->id")->assertOk()->assertSee($this->analyst->email)->assertSee('Nothing. Whoever builds a source');
+        $this->get('/people')->assertSee('Registrars of loans')->assertSee('1 person');
+        // A builder gives it the right, and takes it back.
+        ChangeRight::query()->delete();
+        $this->actingAs($builder)->get("/people/groups/$group->id")->assertForbidden();
+        $endpoint = $this->table()->table->endpoint;
+        $settings = "/sources/{$endpoint->source->slug}/endpoints/$endpoint->slug/change";
+        $this->get($settings)->assertOk()->assertSee('the group Registrars of loans');
+        $this->post("$settings/rights", ['who' => "group $group->id", 'kinds' => ['update']])->assertSessionHas('notice', fn (string $said): bool => str_contains($said, 'the group Registrars of loans may change'));
+        $this->actingAs($this->analyst)->get('/tables/loans/change')->assertOk();
+        $this->post('/tables/loans/change/cells', ['edits' => json_encode([['row' => $this->mark(8812), 'column' => 'note', 'text' => 'as a registrar']])])->assertOk();
+        // Pending changes of somebody who left the group stay, and are not sent.
+        self::assertSame(0, Artisan::call('spring:person', ['do' => 'leave', 'email' => $this->analyst->email, '--group' => 'Registrars of loans']));
+        $this->get('/tables/loans/change')->assertForbidden();
+        self::assertSame(0, Artisan::call('spring:person', ['do' => 'join', 'email' => $this->analyst->email, '--group' => 'Registrars of loans']));
+        $this->get('/tables/loans/change')->assertOk();
+        self::assertSame(1, ChangeSet::query()->where(['user_id' => $this->analyst->id, 'table' => 'loans'])->whereNotNull('open')->sole()->changes()->count());
+        Artisan::call('spring:person', ['do' => 'list']);
+        self::assertStringContainsString('(Registrars of loans)', Artisan::output());
+        self::assertSame(2, Artisan::call('spring:person', ['do' => 'join', 'email' => $this->analyst->email]));
+        $this->actingAs($this->person(Role::Administrator))->get("/people/groups/$group->id")->assertSee($endpoint->name)->assertSee('update');
+        $this->delete("/people/groups/$group->id/members/{$this->analyst->id}")->assertRedirect();
+        $this->post("/people/groups/$group->id", ['group' => 'Couriers'])->assertRedirect();
+        $this->delete("/people/groups/$group->id")->assertRedirect();
+        self::assertSame([0, 0], [PeopleGroup::query()->count(), ChangeRight::query()->count()]);
+        self::assertSame(['group made', 'added to a group', 'taken out of a group', 'added to a group', 'taken out of a group', 'group renamed', 'group deleted'], \Illuminate\Support\Facades\DB::table('deep_spring_test_log.entries')->where('action', 'like', '%group%')->orderBy('id')->pluck('action')->take(-7)->values()->all());
     }
 
     public function test_the_journal_tells_what_happened_and_takes_it_back(): void

@@ -40,7 +40,7 @@ final class RoutesTest extends AppTestCase
 
     private const ADMINISTRATOR = [
         'outbound.index', 'outbound.store', 'outbound.destroy', 'tries.allow', 'people.index', 'people.invite', 'people.policy', 'people.log', 'people.log.export',
-        'people.invitations.take-back', 'people.role', 'people.off', 'people.on', 'people.reset', 'metrics', 'outlets.values.update',
+        'people.invitations.take-back', 'people.role', 'people.group', 'people.group.make', 'people.group.rename', 'people.group.delete', 'people.group.add', 'people.group.remove', 'people.off', 'people.on', 'people.reset', 'metrics', 'outlets.values.update',
     ];
 
     /** Answered by the pool for what may take long. */
@@ -166,6 +166,7 @@ final class RoutesTest extends AppTestCase
 
         $owner = ['user_id' => $person->id ?? $user->id];
         $feed = \App\Models\Feed::query()->create($owner + ['environment_id' => $this->trial()->id, 'name' => 'f'.bin2hex(random_bytes(5)), 'reads' => 'loans', 'columns' => []]);
+        $group = \App\Models\PeopleGroup::query()->firstOrCreate(['name' => 'Registrars']);
         $consumer = \App\Models\Consumer::query()->create($owner + ['name' => bin2hex(random_bytes(5))]);
         $key = \App\Models\ConsumerKey::query()->create(['consumer_id' => $consumer->id, 'beginning' => 'ds_'.bin2hex(random_bytes(3)).'x', 'hash' => str_repeat('0', 64), 'created_at' => now()]);
 
@@ -177,7 +178,7 @@ final class RoutesTest extends AppTestCase
         $changes = \App\Models\ChangeSet::query()->create($owner + ['endpoint_id' => $endpoint->id, 'environment_id' => $this->trial()->id, 'table' => 'loans', 'kind' => 'bulk', 'state' => 'stopped']);
 
         return strtr($uri, [
-            '{changes}' => (string) $changes->id, '{entry}' => '999999',
+            '{changes}' => (string) $changes->id, '{entry}' => '999999', '{group}' => (string) $group->id,
             '{account}' => (string) $account->id, '{table}' => 'loans', '{path?}' => 'loans', '{feed}' => (string) $feed->id, '{consumer}' => (string) $consumer->id, '{key}' => (string) $key->id, '{file}' => 'loans',
             '{note}' => (string) $note->id, '{draft}' => '999999', '{follow}' => (string) $follow->id,
             '{schedule}' => (string) $schedule->id,

@@ -57,7 +57,10 @@ final class ChangeTest extends BrowserTestCase
         $person = $this->analyst();
         $person->go('/tables/loans')->press('Change rows')->see('Nothing is pending');
         $person->go(self::GRID)->rest();
-        $this->put($person, 7614, 'due', '2031-04-30');
+        // A day later by keyboard, while the cell is open.
+        $person->all(self::cell(7614, 'due'), true)[0]->click();
+        $person->keys('2031-04-29', WebDriverKeys::ALT, WebDriverKeys::ARROW_UP, WebDriverKeys::NULL, WebDriverKeys::ENTER);
+        $person->wait(fn (): bool => $this->value($person, 7614, 'due') === '2031-04-30', 'the next day is kept');
         $this->put($person, 7615, 'note', 'Light below 40 lux');
         $this->put($person, 7619, 'cover', '12500');
         // A step back and forth.

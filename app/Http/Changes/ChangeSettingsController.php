@@ -12,6 +12,7 @@ use App\Http\Controller;
 use App\Models\ChangeRight;
 use App\Models\Endpoint;
 use App\Models\KeptTable;
+use App\Models\PeopleGroup;
 use App\Models\Role;
 use App\Models\Source;
 use App\Models\User;
@@ -45,7 +46,7 @@ final class ChangeSettingsController extends Controller
 
         return view('changes.settings', [
             'source' => $source, 'endpoint' => $endpoint, 'name' => $definition->name, 'settings' => $settings, 'plan' => $plan, 'changeable' => $plan?->changeable() ?? [], 'hasKey' => ($definition->plan()->table->key ?? []) !== [],
-            'kept' => $kept, 'isDraft' => $source->draft() !== null, 'rights' => ChangeRight::query()->with('user')->where(['endpoint_id' => $endpoint->id, 'environment_id' => $this->environment()->id])->get(),
+            'kept' => $kept, 'isDraft' => $source->draft() !== null, 'groups' => PeopleGroup::query()->orderBy('name')->limit(500)->get(), 'rights' => ChangeRight::query()->with('user', 'group')->where(['endpoint_id' => $endpoint->id, 'environment_id' => $this->environment()->id])->get(),
             'people' => User::query()->whereNull('off_at')->orderBy('name')->limit(500)->get(), 'proof' => session('proof', []), 'isPublished' => $kept !== null && ChangeTable::of($kept) !== null,
         ]);
     }
@@ -86,19 +87,20 @@ final class ChangeSettingsController extends Controller
         $environment = $this->environment();
         $table = $this->kept($endpoint)->name ?? $endpoint->slug;
         if ($this->text('take') !== '') {
-            $right = ChangeRight::query()->with('user')->where(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id])->findOrFail((int) $this->text('take'));
+            $right = ChangeRight::query()->with('user', 'group')->where(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id])->findOrFail((int) $this->text('take'));
             $right->delete();
             $log->note(Action::ChangeRightTaken, "$table in $environment->name", $right->who());
 
             return redirect()->route('endpoints.change', [$source, $endpoint])->with('notice', "Taken back from {$right->who()}.");
         }
         $role = Role::tryFrom($this->text('who'));
-        $person = $role === null ? User::query()->find((int) $this->text('who')) : null;
-        if ($role === null && $person === null) {
+        $group = str_starts_with($this->text('who'), 'group ') ? PeopleGroup::query()->find((int) substr($this->text('who'), 6)) : null;
+        $person = $role === null && $group === null ? User::query()->find((int) $this->text('who')) : null;
+        if ($role === null && $person === null && $group === null) {
             throw ValidationException::withMessages(['who' => 'Choose who may change it.']);
         }
         $list = fn (string $name): ?array => array_values(array_filter(array_map(trim(...), explode(',', $this->text($name))))) ?: null;
-        $right = ChangeRight::query()->create(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $person?->id, 'role' => $role, 'kinds' => array_values(array_filter(array_map(strval(...), (array) request()->input('kinds', [])))) ?: null, 'columns' => $list('columns'), 'actions' => $list('actions')]);
+        $right = ChangeRight::query()->create(['endpoint_id' => $endpoint->id, 'environment_id' => $environment->id, 'user_id' => $person?->id, 'role' => $role, 'people_group_id' => $group?->id, 'kinds' => array_values(array_filter(array_map(strval(...), (array) request()->input('kinds', [])))) ?: null, 'columns' => $list('columns'), 'actions' => $list('actions')]);
         $log->note(Action::ChangeRightGiven, "$table in $environment->name", $right->who().': '.implode(', ', $right->kinds ?? ['everything']).($right->columns === null ? '' : ', columns '.implode(', ', $right->columns)));
 
         return redirect()->route('endpoints.change', [$source, $endpoint])->with('notice', "{$right->who()} may change $table in $environment->name.");

@@ -8,6 +8,7 @@ use App\Audit\Action;
 use App\Audit\AuditLog;
 use App\Http\Controller;
 use App\Models\Invitation;
+use App\Models\PeopleGroup;
 use App\Models\Role;
 use App\Models\Setting;
 use App\Models\User;
@@ -47,7 +48,7 @@ final class PeopleController extends Controller
             ->orderBy($sort, $sort === 'seen_at' ? 'desc' : 'asc')->orderBy('id')->paginate(self::PAGE)->withQueryString();
 
         return view('people.index', [
-            'people' => $people, 'search' => $search, 'sort' => $sort, 'mail' => $post->isSetUp(), 'made' => session('made'),
+            'groups' => PeopleGroup::query()->withCount('members')->orderBy('name')->get(), 'people' => $people, 'search' => $search, 'sort' => $sort, 'mail' => $post->isSetUp(), 'made' => session('made'),
             'invitations' => Invitation::query()->with('madeBy')->where('purpose', 'invite')->whereNull('used_at')->where('expires_at', '>', Carbon::now())->latest('id')->limit(100)->get(),
             'required' => explode(' ', Setting::text(Setting::SECOND_FACTOR_FOR)),
         ]);

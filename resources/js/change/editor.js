@@ -1,4 +1,6 @@
 // The editor of one cell, in its place: a field of the type of its column, with what is offered for it.
+import { otherDay } from './days.js';
+
 const known = new Map();
 
 const offered = async (address, column) => {
@@ -49,6 +51,9 @@ export const openEditor = (cell, heading, typed, address, done) => {
         else if (event.key === 'Enter' && event.ctrlKey) {
             end(true, null);
             return;
+        } else if (event.altKey && ['ArrowUp', 'ArrowDown'].includes(event.key) && ['date', 'datetime'].includes(heading.dataset.type)) {
+            const by = event.key === 'ArrowUp' ? 1 : -1;
+            input.value = otherDay(input.value, event.shiftKey ? 0 : by, event.shiftKey ? by : 0, new Date()) ?? input.value;
         } else return;
         event.preventDefault();
         event.stopPropagation();

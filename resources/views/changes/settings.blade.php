@@ -138,6 +138,7 @@
         <p class="flex flex-wrap items-center gap-2"><label for="who">Let</label><select class="f !w-auto" id="who" name="who"><option
             value="">choose …</option>
             @foreach (\App\Models\Role::cases() as $role)<option value="{{ $role->value }}">every {{ $role->value }}</option>@endforeach
+            @foreach ($groups as $one)<option value="group {{ $one->id }}">the group {{ $one->name }}</option>@endforeach
             @foreach ($people as $one)<option value="{{ $one->id }}">{{ $one->name }}</option>@endforeach</select>
             @foreach (['create', 'update', 'delete', 'call'] as $kind)<label><input type="checkbox" name="kinds[]"
                 value="{{ $kind }}"> {{ ['create' => 'create', 'update' => 'change',

@@ -111,6 +111,20 @@
                 The same from the command line: <code>./spring person add</code>
             </p>
         </form>
+        <section class="mt-8" aria-labelledby="groups">
+            <h2 class="mb-2" id="groups">Groups</h2>
+            @forelse ($groups as $group)
+                <p><a href="{{ route('people.group', $group) }}">{{ $group->name }}</a>
+                    <small>{{ $show::count($group->members_count, 'person', 'people') }}</small></p>
+            @empty
+                <p class="s">There is none. Rights to change records can be given to a group, and hold for everybody who is in it.</p>
+            @endforelse
+            <form class="mt-2 flex flex-wrap items-end gap-2" method="post" action="{{ route('people.group.make') }}">
+                @csrf
+                <x-field name="group" label="A new group" :value="old('group')" maxlength="100" placeholder="Registrars" required />
+                <button class="btn mb-3">Make it</button>
+            </form>
+        </section>
         <form method="post" action="{{ route('people.policy') }}" class="mt-8">
             @csrf
             <h2 class="mb-2">Second factor</h2>
