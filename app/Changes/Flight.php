@@ -74,6 +74,9 @@ final class Flight
     /** @var array<string, string|null>|null */
     public ?array $theirs = null;
 
+    /** @var array<string, string|null> cells of the kept row that the answer of an action fills */
+    public array $puts = [];
+
     /** Whether something was changed by it, and not only found to be so. */
     public bool $hasEffect = false;
 

@@ -7,6 +7,8 @@ namespace App\Changes;
 use App\Pace\Ticks;
 use App\Pipeline\SourceConnection;
 use App\Transport\Sent;
+use DeepSpring\Answer\UnreadableAnswer;
+use DeepSpring\Change\AnswerCells;
 use DeepSpring\Change\CellText;
 use DeepSpring\Change\ChangeState;
 use DeepSpring\Change\FieldErrors;
@@ -125,6 +127,7 @@ final readonly class FlightRules
     {
         $flight->ends(ChangeState::Done, $sent->status === 404 || $sent->status === 410 ? 'It was gone already.' : '', $sent->status !== 404 && $sent->status !== 410);
         $flight->seen = null;
+        $this->fill($flight, $sent);
         if ($flight->change->kind === RecordAct::Delete || $this->table->plan->after() === 'nothing') {
             return;
         }
@@ -137,6 +140,25 @@ final readonly class FlightRules
             $flight->outcome = null;
             $flight->goesOn(FlightStep::After);
         }
+    }
+
+    /**
+     * Cells that the answer of an action is put into.
+     */
+    private function fill(Flight $flight, Sent $sent): void
+    {
+        $bound = $flight->asked->bound;
+        $cells = new AnswerCells($flight->change->kind === RecordAct::Call ? $bound->puts : [], $this->table->plan->columns);
+        if ($cells->isNone()) {
+            return;
+        }
+        $clean = $this->connection->clean($sent);
+        try {
+            [$flight->puts, $why] = $cells->read($bound->endpoint->answer()->read($clean->body, $clean->contentType())->document);
+        } catch (UnreadableAnswer $unreadable) {
+            $why = ["Nothing of the answer could be put into the row: {$unreadable->getMessage()}."];
+        }
+        $flight->reason = trim("$flight->reason ".implode(' ', $why));
     }
 
     private function after(Flight $flight, Sent $sent): void

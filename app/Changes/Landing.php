@@ -226,5 +226,8 @@ final class Landing
         }
         $this->rows->put($seen);
         $this->rows->remove($gone);
+        foreach ($flights as $flight) {
+            $flight->puts === [] || $flight->outcome !== ChangeState::Done || $flight->change->key === null || $this->rows->set($flight->change->key, $flight->puts);
+        }
     }
 }

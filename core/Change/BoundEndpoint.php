@@ -16,8 +16,9 @@ final readonly class BoundEndpoint
     /**
      * @param  array<string, string>  $columns  by input
      * @param  int  $most  records that it takes in one request
+     * @param  array<string, string>  $puts  of an action: paths into its answer, by the column that they fill
      */
-    public function __construct(public EndpointDefinition $endpoint, public array $columns, public string $name, public int $most = 1)
+    public function __construct(public EndpointDefinition $endpoint, public array $columns, public string $name, public int $most = 1, public array $puts = [])
     {
     }
 

@@ -51,7 +51,7 @@ final readonly class ChangePlan
         $bind = static function (array $one) use ($file): ?BoundEndpoint {
             $endpoint = $file->endpoint($one['endpoint']);
 
-            return $endpoint === null ? null : new BoundEndpoint($endpoint, $one['inputs'] ?? [], $one['name'] ?? $endpoint->name, $one['most'] ?? 1);
+            return $endpoint === null ? null : new BoundEndpoint($endpoint, $one['inputs'] ?? [], $one['name'] ?? $endpoint->name, $one['most'] ?? 1, $one['puts'] ?? []);
         };
         $together = array_map(static fn (array $one): ?BoundEndpoint => $bind($one + ['most' => self::TOGETHER]), $settings['together'] ?? []);
 

@@ -17,7 +17,7 @@ final readonly class ChangeCoherence
      * @param  array<string, mixed>  $document
      * @param  \Closure(string, string): void  $fault  told the place and what is wrong there
      */
-    public function __construct(private array $document, private \Closure $fault)
+    public function __construct(private array $document, private \Closure $fault, private PathFaults $paths)
     {
     }
 
@@ -43,6 +43,9 @@ final readonly class ChangeCoherence
                 $mask = array_column($endpoint['flatten']['columns'] ?? [], 'mask', 'name')[$column] ?? 'none';
                 $mask === 'none' || ($this->fault)("$at.change.$place.inputs.$input", "\"$column\" is kept with mask: $mask, so its mask would be sent to the service, and not its value.");
             }
+        }
+        foreach ($this->bindings($change, true) as $place => $binding) {
+            $this->puts($binding['puts'] ?? [], str_starts_with($place, 'actions['), $endpoint['flatten'], "$at.change.$place.puts");
         }
         foreach ($this->bindings($change) as $place => $binding) {
             $this->binding($binding, EndpointRole::tryFrom($place), $columns, "$at.change.$place");
@@ -72,7 +75,7 @@ final readonly class ChangeCoherence
     /**
      * @param  array<string, mixed>  $change
      * @param  bool  $isAll  whether those that take several records are among them
-     * @return array<string, array{endpoint: string, inputs?: array<string, string>}> by their place: the role, or actions[0]
+     * @return array<string, array{endpoint: string, inputs?: array<string, string>, puts?: array<string, string>}> by their place: the role, or actions[0]
      */
     private function bindings(array $change, bool $isAll = false): array
     {
@@ -115,6 +118,28 @@ final readonly class ChangeCoherence
                 ($this->fault)("$at.inputs.$input", "\"$input\" is fixed in \"{$binding['endpoint']}\", so no column can fill it.");
             }
             $this->column($column, $columns, "$at.inputs.$input");
+        }
+    }
+
+    /**
+     * @param  array<string, string>  $puts
+     * @param  array<string, mixed>  $flatten
+     */
+    private function puts(array $puts, bool $isAction, array $flatten, string $at): void
+    {
+        if ($puts !== [] && ! $isAction) {
+            ($this->fault)($at, 'Only the answer of an action fills columns; what becomes of the answer of a change says after.');
+        }
+        $columns = array_column($flatten['columns'] ?? [], null, 'name');
+        foreach ($puts as $name => $path) {
+            $this->column((string) $name, array_map(strval(...), array_keys($columns)), "$at.$name");
+            $fault = $this->paths->of($path);
+            $fault === null || ($this->fault)("$at.$name", $fault);
+            if (in_array($name, $flatten['key'] ?? [], true)) {
+                ($this->fault)("$at.$name", "\"$name\" is part of the key, by which the row is found.");
+            } elseif (($columns[$name]['mask'] ?? 'none') !== 'none') {
+                ($this->fault)("$at.$name", "\"$name\" is kept with mask: {$columns[$name]['mask']}, and an answer would stand there as it is.");
+            }
         }
     }
 

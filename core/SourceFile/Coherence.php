@@ -48,7 +48,7 @@ final class Coherence
         $this->faults = [];
         [$slugs, $tables] = [[], []];
         $known = array_fill_keys($this->known, true);
-        $change = new ChangeCoherence($this->document, $this->fault(...));
+        $change = new ChangeCoherence($this->document, $this->fault(...), $this->paths);
         $keep = new KeepCoherence($this->document['source'], $this->paths, $this->fault(...), $this->isSound(...));
         foreach ($this->document['endpoints'] ?? [] as $number => $endpoint) {
             $at = "endpoints[$number]";

@@ -89,7 +89,12 @@ final class KeptColumns
     private static function changed(array $change, array $names, array $table): array
     {
         $new = static fn (string $name): string => $names[$name] ?? $name;
-        $bound = static fn (array $binding): array => isset($binding['inputs']) ? ['inputs' => array_map($new, $binding['inputs'])] + $binding : $binding;
+        $bound = static function (array $binding) use ($new): array {
+            isset($binding['inputs']) && $binding['inputs'] = array_map($new, $binding['inputs']);
+            isset($binding['puts']) && $binding['puts'] = array_combine(array_map($new, array_map(strval(...), array_keys($binding['puts']))), array_values($binding['puts']));
+
+            return $binding;
+        };
         foreach (array_intersect_key($change, ['get' => 1, 'create' => 1, 'update' => 1, 'delete' => 1]) as $role => $binding) {
             $change[$role] = array_replace($binding, $bound($binding));
         }

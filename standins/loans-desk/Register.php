@@ -145,7 +145,7 @@ final readonly class Register
         }
         $this->keep($loan['id'], ['status' => 'closed']);
 
-        return Response::json($this->loans->loan($loan['id'], true));
+        return Response::json($this->loans->loan($loan['id'], true) + ['receipt' => ['number' => "RC-{$loan['id']}", 'objects' => count($loan['items'] ?? [])]]);
     }
 
     /**

@@ -16,8 +16,10 @@ use App\Models\JournalEntry;
 use App\Models\KeptTable;
 use App\Models\Role;
 use App\Models\User;
+use App\Sources\SourceStore;
 use DeepSpring\Change\ChangeState;
 use DeepSpring\Change\RecordAct;
+use DeepSpring\SourceFile\SourceFile;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -194,6 +196,32 @@ final class ChangesTest extends AppTestCase
         self::assertSame(['closed'], array_values(array_unique(array_map(fn (int $loan): string => (string) $this->kept($loan)['status'], $loans))), 'the answer is put into the row');
         self::assertMatchesRegularExpression('/^idempotency-key: [0-9a-f-]{36}$/m', $this->journal($set)[0]->request);
         self::assertSame('action', $this->journal($set)[0]->via);
+    }
+
+    public function test_the_answer_of_an_action_fills_columns(): void
+    {
+        $document = $this->source->current()->document;
+        foreach ($document['endpoints'] as $number => $endpoint) {
+            if ($endpoint['slug'] === 'loans') {
+                $document['endpoints'][$number]['change']['after'] = 'nothing';
+                $document['endpoints'][$number]['change']['actions'][0]['puts'] = ['note' => '$.receipt.number', 'cover' => '$.receipt.objects', 'due' => '$.receipt.number', 'policy' => '$.receipt.no'];
+            }
+        }
+        $store = app(SourceStore::class);
+        $store->draft(SourceFile::of($document), $this->analyst);
+        $store->publish($this->source, $this->analyst);
+        $loan = (int) $this->rows('select loan_id from loans where status = "out" limit 1')[0]->loan_id;
+        $was = $this->kept($loan);
+        $changes = app(PendingChanges::class);
+        $set = $changes->open($this->table(), $this->analyst);
+        $changes->call($this->table(), $set, $this->mark($loan), RecordAct::Call);
+        $this->send($set->refresh());
+        $change = $set->changes()->sole();
+        self::assertSame(ChangeState::Done, $change->state);
+        self::assertEquals(['note' => "RC-$loan", 'due' => $was['due'], 'policy' => $was['policy'], 'status' => $was['status']], array_intersect_key($this->kept($loan), ['note' => 1, 'due' => 1, 'policy' => 1, 'status' => 1]));
+        self::assertMatchesRegularExpression('/^\d+\.00$/', (string) $this->kept($loan)['cover']);
+        self::assertStringContainsString('What the answer has for due does not fit: ', (string) $change->reason);
+        self::assertStringContainsString('The answer has nothing at $.receipt.no for policy.', (string) $change->reason);
     }
 
     public function test_an_answer_that_is_lost_is_looked_up_before_anything_else(): void

@@ -133,6 +133,22 @@ final readonly class ChangeSettings
     }
 
     /**
+     * `label = $.label.address, state = $.state`, as lines or with commas before the next name.
+     *
+     * @return array<string, string> paths by column
+     */
+    private static function puts(mixed $text): array
+    {
+        $puts = [];
+        foreach (preg_split('/\R|,(?=\s*[^\s,=\[\]?]+\s*=\s*\$)/', is_string($text) ? $text : '') ?: [] as $one) {
+            [$column, $path] = array_map(trim(...), explode('=', $one, 2) + [1 => '']);
+            $column === '' || $puts[$column] = $path;
+        }
+
+        return $puts;
+    }
+
+    /**
      * What a form says → `change` of the source file.
      *
      * @param  array<string, mixed>  $given
@@ -152,7 +168,7 @@ final readonly class ChangeSettings
             $inputs = ($one['was'] ?? '') !== $slug && ($proposed['endpoint'] ?? '') === $slug ? $proposed['inputs'] ?? [] : $inputs;
             $name = is_string($one['name'] ?? null) ? trim($one['name']) : '';
 
-            return ['endpoint' => $slug] + ($name === '' ? [] : ['name' => $name]) + ($inputs === [] ? [] : ['inputs' => $inputs]);
+            return ['endpoint' => $slug] + ($name === '' ? [] : ['name' => $name]) + ($inputs === [] ? [] : ['inputs' => $inputs]) + array_filter(['puts' => $role === 'actions' ? self::puts($one['puts'] ?? '') : []]);
         };
         foreach (array_keys(self::ROLES) as $role) {
             $bound = $bind($given['role'][$role] ?? null, $role);

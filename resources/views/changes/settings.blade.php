@@ -62,6 +62,10 @@
                 for="act-{{ $number }}-{{ $input['name'] }}">{{ $input['name'] }}{{ $input['required'] ? ' *' : '' }}</label> ←
                 <x-pick id="act-{{ $number }}-{{ $input['name'] }}" name="actions[{{ $number }}][inputs][{{ $input['name'] }}]"
                     :options="['' => 'a person fills it'] + array_combine($settings->columns(), $settings->columns())" :value="$input['column']" /></p>@endforeach
+            @if ($binding !== [])<p class="mt-1 ml-22 flex items-center gap-2 text-sm"><label class="w-28" for="puts-{{ $number }}">its answer
+                fills</label><input class="f m" id="puts-{{ $number }}" name="actions[{{ $number }}][puts]"
+                value="{{ implode(', ', array_map(static fn ($column, $path) => "$column = $path", array_keys($binding['puts'] ?? []), $binding['puts'] ?? [])) }}"
+                placeholder="note = $.label.address"></p>@endif
         </fieldset>
         @php($number++)
     @empty<p class="s">No endpoint of this source calls anything.</p>@endforelse

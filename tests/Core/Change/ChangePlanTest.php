@@ -170,6 +170,12 @@ final class ChangePlanTest extends TestCase
         foreach (['hash', 'redact', 'encrypt'] as $mask) {
             yield "what is sent would be a mask: $mask" => [['- {name: note, from: "$.note", type: text}' => "- {name: note, from: \"\$.note\", type: text, mask: $mask}"], "\"note\" is kept with mask: $mask, so its mask would be sent to the service, and not its value."];
         }
+        $puts = static fn (string $of): array => ['{endpoint: close-loan, name' => "{endpoint: close-loan, puts: {{$of}}, name"];
+        yield 'an answer into no column' => [$puts('notes: "$.receipt"'), 'The table has no column "notes"; "note" was probably meant.'];
+        yield 'an answer into the key' => [$puts('loan_id: "$.id"'), '"loan_id" is part of the key, by which the row is found.'];
+        yield 'an answer into what is masked' => [$puts('ref: "$.receipt"') + ['- {name: ref, from: "$.ref", type: text' => '- {name: ref, mask: hash, from: "$.ref", type: text'], '"ref" is kept with mask: hash, and an answer would stand there as it is.'];
+        yield 'no path' => [$puts('note: "$.a["'), 'In brackets comes a quoted name, an index, a slice, * or a ? filter (at character 5 of the path).'];
+        yield 'of no action' => [['update: {endpoint: change-loan,' => 'update: {endpoint: change-loan, puts: {note: "$.note"},'], 'Only the answer of an action fills columns; what becomes of the answer of a change says after.'];
         $together = static fn (string $of): array => ['      offered: {' => "      together: {update: {endpoint: change-loan, inputs: {{$of}}}}\n      offered: {"];
         yield 'one that takes no several' => [$together('id: loan_id'), '"change-loan" does not say where in its body several records stand: give its body each, like $.changes.'];
         yield 'several that are not named' => [$together('note: note'), 'Nothing in each record says which one it is: no input is filled by loan_id, its key.'];

@@ -88,7 +88,7 @@ final class KeptColumnsTest extends TestCase
     {
         $change = static fn (string $ref, string $table): array => [
             'get' => ['endpoint' => 'loan', 'inputs' => ['id' => 'id']], 'update' => ['endpoint' => 'change-loan', 'inputs' => ['id' => 'id', 'ref' => $ref]],
-            'actions' => [['endpoint' => 'close-loan', 'name' => 'Close', 'inputs' => ['id' => 'id', 'why' => $ref]]], 'together' => ['update' => ['endpoint' => 'change-loans', 'inputs' => ['id' => 'id', 'ref' => $ref]]],
+            'actions' => [['endpoint' => 'close-loan', 'name' => 'Close', 'inputs' => ['id' => 'id', 'why' => $ref], 'puts' => [$ref => '$.receipt', 'fee' => '$.fee']]], 'together' => ['update' => ['endpoint' => 'change-loans', 'inputs' => ['id' => 'id', 'ref' => $ref]]],
             'columns' => [$ref, 'fee'], 'offered' => [$ref => ['table' => $table, 'column' => $ref], 'fee' => ['table' => 'fees', 'column' => 'ref']], 'sends' => 'changed',
         ];
         $document = static fn (array $flatten): array => ['endpoints' => [['slug' => 'loans', 'flatten' => $flatten, 'change' => $change('ref', 'loans')]]];
