@@ -38,11 +38,16 @@
             @php($width = 1000 * ($counts[$kind] ?? 0) / $all)<rect x="{{ round($x, 1) }}" y="2" width="{{ round($width, 1) }}" height="14"
                 fill="{{ $colour }}"></rect>@php($x += $width)@endforeach
     </svg>
-    <p class="mt-1">{{ $isUnderWay ? ucfirst($set->state->words()).': '
-        : '' }}@foreach (['done' => 'done', 'refused' => 'refused', 'conflict' => 'changed meanwhile', 'unknown' => 'unknown', 'sending' => 'on their way', 'pending' => 'not sent'] as $kind => $what)@if (($counts[$kind] ?? 0) > 0)<strong>{{ $show::number($counts[$kind]) }}</strong> {{ $what }}{{ $kind === 'pending' && $unfit > 0 ? ", of which $unfit do not fit" : '' }} · @endif @endforeach
+    {{-- What may be looked up is marked some changes ahead of its turn. --}}
+    @php($words = ['done' => 'done', 'refused' => 'refused', 'conflict' => 'changed meanwhile', 'unknown' => 'unknown', 'sending' => 'on their way or next',
+        'pending' => 'not sent'.($unfit > 0 ? ", of which $unfit do not fit" : '')])
+    <p class="mt-1">{{ $isUnderWay ? ucfirst($set->state->words()).':' : '' }}
+        @foreach (array_keys(array_filter(array_intersect_key(array_replace(array_fill_keys(array_keys($words), 0), $counts), $words))) as $kind){{ $loop->first ? '' : ' · ' }}<strong>{{ $show::number($counts[$kind]) }}</strong>
+        {{ $words[$kind] }}@endforeach
         @php($seconds = $set->started_at === null ? 0 : max(1, (int) $set->started_at->diffInSeconds(now(), true)))
-        @if ($isUnderWay && ($counts['done'] ?? 0) > 5){{ $show::number((int) round(($counts['done'] ?? 0) / $seconds)) }} a second, {{ $show::duration(1000 * $left * $seconds / max(1, $counts['done'])) }} left @endif
-        <span class="s">{{ $isUnderWay ? '' : $set->ended }}</span></p>
+        @php($over = array_sum($counts) - ($counts['pending'] ?? 0) - ($counts['sending'] ?? 0))
+        @if ($isUnderWay && $over > 5) · {{ $show::number((int) round($over / $seconds)) }} a second,
+        {{ $show::duration(1000 * $left * $seconds / $over) }} left @endif</p>
 </div>
 <div class="mt-4" hx-get="{{ route('changes.look', ['name' => $kept->name, 'set' => $set->id, 'look' => request('look')]) }}"
     hx-trigger="load" data-quiet><div id="look"><p
