@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\App;
 
 use App\Models\Source;
+use Illuminate\Support\Facades\Artisan;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 /**
@@ -79,5 +80,21 @@ final class CommandsTest extends AppTestCase
         self::assertSame([$wanted, ''], [$code, $out], $errors);
         self::assertStringContainsString($says, $errors);
         self::assertStringNotContainsString('Stack trace', $errors);
+    }
+
+    public function test_classes_that_most_requests_need_are_named_for_the_web_server(): void
+    {
+        self::assertSame(0, Artisan::call('spring:classes'));
+        $files = json_decode(Artisan::output(), true);
+        self::assertIsArray($files);
+        self::assertGreaterThan(300, count($files));
+        $named = require base_path('vendor/composer/autoload_files.php');
+        foreach ($files as $file) {
+            // Ours are read anew when they change, and what is loaded by name would be declared twice.
+            self::assertStringStartsWith(base_path('vendor/'), $file);
+            self::assertFileExists($file);
+            self::assertNotContains($file, $named);
+        }
+        self::assertContains(base_path('vendor/laravel/framework/src/Illuminate/Routing/Router.php'), $files);
     }
 }

@@ -8,6 +8,7 @@ use App\Models\Consumer;
 use App\Models\ConsumerKey;
 use App\Models\Feed;
 use App\Models\FeedCall;
+use App\Models\Joined;
 use App\Models\KeptTable;
 use App\Models\Role;
 use App\Models\User;
@@ -472,5 +473,27 @@ final class FeedsTest extends AppTestCase
         $this->ask('/feeds/loans?top=1', $key)->assertOk();
         $this->travel(61)->seconds();
         $this->ask('/feeds/loans', $wrong(1))->assertStatus(401);
+    }
+
+    public function test_what_a_record_belongs_to_comes_with_one_statement(): void
+    {
+        $feed = $this->feed();
+        $queries = 0;
+        DB::listen(static function () use (&$queries): void {
+            $queries++;
+        });
+        $found = Joined::first(Feed::query()->where(['feeds.name' => 'loans', 'is_on' => true])->orderBy('version'), 'environment', 'user');
+        self::assertSame(1, $queries);
+        self::assertEquals(Feed::query()->with('environment', 'user')->find($feed->id)?->toArray(), $found?->toArray());
+        self::assertSame([$this->owner->email, 'trial', ['loan_id']], [$found->user->email, $found->environment->slug, $found->key]);
+        self::assertNull(Joined::first(Feed::query()->where('feeds.name', 'not-there'), 'environment'));
+        // What it may belong to and does not.
+        $call = FeedCall::query()->create(['feed_id' => $feed->id, 'user_id' => $this->owner->id, 'at' => now(), 'form' => 'json', 'asked' => '', 'status' => 200]);
+        $found = Joined::first(FeedCall::query()->whereKey($call->id), 'consumer', 'user', 'feed');
+        self::assertSame([null, $this->owner->id, $feed->id, false], [$found?->consumer, $found?->user?->id, $found?->feed->id, $found?->isDirty()]);
+        $found?->update(['rows' => 7]);
+        self::assertSame(7, FeedCall::query()->whereKey($call->id)->value('rows'));
+        // Whatever is asked on that connection afterwards is named as ever.
+        self::assertSame(['id', 'name'], array_keys((array) DB::selectOne('select id, name from feeds limit 1')));
     }
 }
