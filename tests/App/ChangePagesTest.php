@@ -238,6 +238,35 @@ final class ChangePagesTest extends AppTestCase
         $this->get("/journal/$entry->id")->assertNotFound();
     }
 
+    public function test_what_other_rows_say_against_a_cell_is_said_and_keeps_nothing_back(): void
+    {
+        $document = $this->source->current()->document;
+        foreach ($document['endpoints'] as $number => $endpoint) {
+            if ($endpoint['slug'] === 'loans') {
+                $document['endpoints'][$number]['keep']['checks'] = [['unique' => ['policy', 'due'], 'on' => 'stop'], ['refers' => 'note', 'to' => 'loans.ref', 'on' => 'drop'], ['unique' => ['cover'], 'on' => 'note']];
+            }
+        }
+        $store = app(\App\Sources\SourceStore::class);
+        $store->draft(\DeepSpring\SourceFile\SourceFile::of($document), $this->analyst);
+        $store->publish($this->source, $this->analyst);
+        [$one, $other] = $this->rows('select loan_id, policy, due, ref, cover from loans where policy is not null and due is not null and status = "open" limit 2');
+        $look = function (array $edits): \Illuminate\Testing\TestResponse {
+            $this->type($edits)->assertOk();
+
+            return $this->get('/tables/loans/change/look')->assertOk();
+        };
+        $mark = $this->mark((int) $one->loan_id);
+        $answer = $look([[$mark, 'policy', (string) $other->policy], [$mark, 'due', (string) $other->due], [$mark, 'note', 'nowhere'], [$mark, 'cover', (string) $other->cover]]);
+        $answer->assertSee("Another row has the same: $other->loan_id. A check of the table says that none shares it, as of")->assertSee('It is not in loans.ref, where a check of the table says that it stands, as of')->assertDontSee('Not sent until');
+        $look([[$mark, 'note', (string) $other->ref], [$mark, 'due', '2031-12-24']])->assertDontSee('Another row has the same')->assertDontSee('It is not in loans.ref');
+        // Its own values are no other row's.
+        $look([[$mark, 'policy', (string) $one->policy], [$mark, 'due', (string) $one->due]])->assertDontSee('Another row has the same');
+        $look([[$mark, 'note', 'nowhere']])->assertSee('It is not in loans.ref');
+        $this->post('/tables/loans/change/send');
+        $this->work();
+        self::assertSame('nowhere', $this->rows("select note from loans where loan_id = $one->loan_id")[0]->note);
+    }
+
     public function test_the_journal_can_only_be_added_to(): void
     {
         JournalEntry::query()->insert(['person_name' => 'test', 'via' => 'grid', 'environment' => 'trial', 'source' => 's', 'endpoint' => 'e', 'table' => 't', 'kind' => 'update', 'record' => '1', 'before_' => '{}', 'after_' => '{}', 'request' => '', 'answer' => '', 'outcome' => 'done', 'reason' => '']);

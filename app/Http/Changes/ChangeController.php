@@ -129,7 +129,7 @@ final class ChangeController extends Controller
             return response('', 200, ['HX-Refresh' => 'true']);
         }
 
-        return view('changes.look', ['table' => $table, 'set' => $set->refresh(), 'look' => new LookPage(new ChangeGrid($table, $set, $this->person()), $set, $connections), 'isMine' => $set->user_id === $this->person()->id, 'mayApprove' => $this->sets->mayApprove($set, $this->person())]);
+        return view('changes.look', ['table' => $table, 'set' => $set->refresh(), 'look' => new LookPage(new ChangeGrid($table, $set, $this->person()), $set, $connections, $this->reader), 'isMine' => $set->user_id === $this->person()->id, 'mayApprove' => $this->sets->mayApprove($set, $this->person())]);
     }
 
     public function send(string $name): RedirectResponse

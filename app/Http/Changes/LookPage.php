@@ -4,11 +4,13 @@ declare(strict_types=1);
 
 namespace App\Http\Changes;
 
+use App\Changes\DoubtfulCells;
 use App\Models\Change;
 use App\Models\ChangeSet;
 use App\Pipeline\ReadingFailed;
 use App\Pipeline\SourceConnection;
 use App\Pipeline\SourceConnections;
+use App\Reservoir\TableReader;
 use DeepSpring\Ask\PageRequest;
 use DeepSpring\Change\ChangeState;
 use DeepSpring\Change\RecordAct;
@@ -34,8 +36,11 @@ final class LookPage
 
     public ?string $trouble = null;
 
-    public function __construct(private readonly ChangeGrid $grid, public readonly ChangeSet $set, SourceConnections $connections)
+    private readonly DoubtfulCells $doubtful;
+
+    public function __construct(private readonly ChangeGrid $grid, public readonly ChangeSet $set, SourceConnections $connections, TableReader $reader)
     {
+        $this->doubtful = new DoubtfulCells($grid->table, $reader);
         $this->counts = $set->counts();
         // What needs somebody stands first, then what is pending, then what is done.
         $this->changes = $set->changes()->orderByRaw("field(state, 'conflict', 'unknown', 'refused', 'sending', 'pending', 'done')")->orderBy('number')->paginate(self::SIZE, pageName: 'look');
@@ -52,6 +57,16 @@ final class LookPage
     public function faults(Change $change): array
     {
         return $change->state === ChangeState::Pending || $change->state === ChangeState::Refused ? $this->grid->faults($change) : [];
+    }
+
+    /**
+     * What is said of a cell, and keeps nothing from being sent.
+     *
+     * @return array<string, string> by column
+     */
+    public function doubts(Change $change): array
+    {
+        return $change->state === ChangeState::Pending || $change->state === ChangeState::Refused ? $this->doubtful->of($change) : [];
     }
 
     /**

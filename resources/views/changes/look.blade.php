@@ -20,6 +20,7 @@
 <div class="sheet changes">
 @foreach ($look->changes as $change)
     @php($faults = $look->faults($change))
+    @php($doubts = $look->doubts($change))
     @php($isBad = $faults !== [] || in_array($change->state, [$state::Conflict, $state::Unknown, $state::Refused], true))
     <div class="cell"><table class="rows"><tbody>
         @php($names = $change->after === [] ? [''] : array_keys($change->after))
@@ -30,7 +31,8 @@
                 <td class="m wrap">@if ($name !== '')@if ($change->kind === \DeepSpring\Change\RecordAct::Update)<span
                     class="s">{{ $show::cell($change->before[$name] ?? null, $type) }}</span> → @endif
                     @if (isset($change->faults[$name]) && $change->state === $state::Pending){{ $change->after[$name] }}@else{{ $show::cell($change->after[$name], $type) }}@endif
-                    @if (isset($faults[$name]))<br><span class="fault">{{ $faults[$name] }}</span>@endif @endif</td></tr>
+                    @if (isset($faults[$name]))<br><span class="fault">{{ $faults[$name] }}</span>@elseif (isset($doubts[$name]))<br><span
+                    class="doubt">{{ $doubts[$name] }}</span>@endif @endif</td></tr>
         @endforeach
         @foreach (array_diff_key($faults, $change->after) as $name => $fault)<tr><td></td><td>{{ $name }}</td><td
             class="fault wrap">{{ $fault }}</td></tr>@endforeach
