@@ -60,17 +60,19 @@ final class Joined
         if (! $connection instanceof MariaDbConnection) {
             throw new \LogicException('Names of tables are asked of MariaDB.');
         }
-        $pdo = $connection->getPdo();
-        $pdo->setAttribute(\PDO::ATTR_FETCH_TABLE_NAMES, true);
-        try {
-            $row = $query->toBase()->limit(1)->get(['*'])->first();
-        } finally {
-            $pdo->setAttribute(\PDO::ATTR_FETCH_TABLE_NAMES, false);
-        }
+        do {
+            $pdo = $connection->getPdo();
+            $pdo->setAttribute(\PDO::ATTR_FETCH_TABLE_NAMES, true);
+            try {
+                $row = (array) ($query->toBase()->limit(1)->get(['*'])->first() ?? []);
+            } finally {
+                $pdo->setAttribute(\PDO::ATTR_FETCH_TABLE_NAMES, false);
+            }
+            // A connection that was lost was made anew meanwhile, and that one names no tables.
+        } while ($row !== [] && ! str_contains((string) array_key_first($row), '.') && $connection->getPdo() !== $pdo);
         $parts = null;
-        foreach ((array) ($row ?? []) as $name => $value) {
+        foreach ($row as $name => $value) {
             [$table, $column] = explode('.', (string) $name, 2) + [1 => ''];
-            $column === '' && throw new \LogicException('The connection was lost, and another names no tables.');
             $parts[$table][$column] = $value;
         }
 

@@ -8,6 +8,7 @@ use App\Local\Account;
 use App\Local\Child;
 use App\Local\Roles;
 use App\Local\Trouble;
+use Symfony\Component\Process\Exception\ProcessTimedOutException;
 use Symfony\Component\Process\Process;
 
 /**
@@ -94,7 +95,11 @@ final readonly class WebServer
     private function preloaded(array $env): array
     {
         $process = new Process($this->account->command(Roles::php("{$this->settings->root}/artisan", 'spring:classes')), $this->settings->root, $env, timeout: 60);
-        $files = $process->run() === 0 ? json_decode($process->getOutput(), true) : null;
+        try {
+            $files = $process->run() === 0 ? json_decode($process->getOutput(), true) : null;
+        } catch (ProcessTimedOutException) {
+            $files = null;
+        }
         if (! is_array($files) || $files === []) {
             return [];
         }
