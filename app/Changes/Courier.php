@@ -107,11 +107,12 @@ final class Courier
                 $room = $this->stops === null ? $traffic->room($requests) - count($this->flights) : 0;
                 $room = $set->first === null ? $room : min($room, $set->first - $this->sentNow - count($this->flights));
                 $this->stops === null || $this->callBack();
-                foreach ($this->departing($landed, max(0, $room), $queue) as [$flight, $isUnknown]) {
-                    $this->flights[$flight->change->id] = $flight;
-                    $flight->wasSent = $isUnknown;
-                    $rules->begin($flight, $isUnknown);
-                }
+                // Those that are marked leave before anything is written down, so that their places stay empty no longer than they must.
+                $early = $queue->isReady(max(0, $room)) ? $queue->next(max(0, $room)) : [];
+                $this->begin($early, $rules);
+                // What was begun is on the wire only after a tick.
+                $traffic->launch($this->flights, $requests) === 0 || $connection->tick();
+                $this->begin($this->departing($landed, max(0, $room - count($early)), $requests, $queue), $rules);
                 $this->landing->catchUp();
                 $isEnough = $set->first !== null && $this->sentNow >= $set->first;
                 if ($this->flights === [] && ($this->stops !== null || $isEnough || $queue->isOver())) {
@@ -135,17 +136,33 @@ final class Courier
      * What landed and what leaves next are written down together, where anything has to be.
      *
      * @param  list<Flight>  $landed
+     * @param  int  $requests  that may be under way at once
      * @return list<array{Flight, bool}>
      */
-    private function departing(array $landed, int $room, Departures $queue): array
+    private function departing(array $landed, int $room, int $requests, Departures $queue): array
     {
-        $move = function () use ($landed, $room, $queue): array {
+        $isUrgent = $this->landing->isUrgent($landed);
+        $move = function () use ($landed, $room, $requests, $queue, $isUrgent): array {
             $this->landing->land($landed);
+            $next = $room > 0 ? $queue->next($room) : [];
+            $isUrgent && $this->stops === null && $queue->markAhead($requests);
 
-            return $room > 0 ? $queue->next($room) : [];
+            return $next;
         };
 
-        return $this->landing->isUrgent($landed) || ! $queue->isReady($room) ? DB::transaction($move) : $move();
+        return $isUrgent || ! $queue->isReady($room) ? DB::transaction($move) : $move();
+    }
+
+    /**
+     * @param  list<array{Flight, bool}>  $leaving
+     */
+    private function begin(array $leaving, FlightRules $rules): void
+    {
+        foreach ($leaving as [$flight, $isUnknown]) {
+            $this->flights[$flight->change->id] = $flight;
+            $flight->wasSent = $isUnknown;
+            $rules->begin($flight, $isUnknown);
+        }
     }
 
     private static function bundling(ChangeTable $table, SourceConnection $connection, string $base): ?Bundling

@@ -19,7 +19,13 @@ final class Departures
     /** Changes that are marked before there is room for them. */
     private const AHEAD = 32;
 
+    /** Changes that are read at once. Nobody else touches them while their set is sent. */
+    private const READ = 64;
+
     private int $after = 0;
+
+    /** @var list<Change> */
+    private array $read = [];
 
     /** @var list<array{Flight, bool}> */
     private array $ready = [];
@@ -59,6 +65,16 @@ final class Departures
         }
 
         return array_splice($this->ready, 0, $most);
+    }
+
+    /**
+     * Marks those that leave next while something is written down anyway. If nobody comes to send them, nobody knows
+     * either whether they were sent, so they are few.
+     */
+    public function markAhead(int $most): void
+    {
+        $missing = $most - count($this->ready);
+        $missing > 0 && ! $this->isEmpty && array_push($this->ready, ...$this->take($missing));
     }
 
     /**
@@ -116,18 +132,17 @@ final class Departures
     {
         $found = [];
         while (! $this->isEmpty && count($found) < $most) {
-            $some = Change::query()->where(['change_set_id' => $this->set->id, 'state' => $this->isUnknown ? ChangeState::Unknown : ChangeState::Pending])->where('number', '>', $this->after)->orderBy('number')->limit($most - count($found))->get();
-            if ($some->isEmpty()) {
+            $this->read === [] && $this->read = array_values(Change::query()->where(['change_set_id' => $this->set->id, 'state' => $this->isUnknown ? ChangeState::Unknown : ChangeState::Pending])->where('number', '>', $this->after)->orderBy('number')->limit(self::READ)->get()->all());
+            $change = array_shift($this->read);
+            if ($change === null) {
                 $this->isEmpty = ! $this->isUnknown;
                 [$this->isUnknown, $this->after] = [false, 0];
 
                 continue;
             }
-            foreach ($some as $change) {
-                $this->after = $change->number;
-                $flight = $this->flight($change);
-                $flight === null || $found[] = [$flight, $this->isUnknown];
-            }
+            $this->after = $change->number;
+            $flight = $this->flight($change);
+            $flight === null || $found[] = [$flight, $this->isUnknown];
         }
         $ids = array_map(static fn (array $one): int => $one[0]->change->id, $found);
         $ids === [] || Change::query()->whereIn('id', $ids)->toBase()->update(['state' => ChangeState::Sending->value, 'travels' => null, 'sent_at' => now()->format('Y-m-d H:i:s.u')]);

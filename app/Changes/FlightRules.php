@@ -39,7 +39,7 @@ final readonly class FlightRules
     {
         $canLook = $this->table->plan->get() !== null && $flight->change->key !== null;
         if ($isUnknown && ! $flight->mayRepeat) {
-            $canLook && $flight->change->kind !== RecordAct::Call ? $flight->goesOn(FlightStep::Settle) : $flight->ends(ChangeState::Unknown, 'It was sent, and no answer came. Nothing here can tell whether it was done; look at the service, then say which.');
+            $canLook && $flight->change->kind !== RecordAct::Call ? $flight->goesOn(FlightStep::Settle) : $flight->ends(ChangeState::Unknown, 'It was about to be sent or had been, and no answer came. Nothing here can tell whether it was done; look at the service, then say which.');
 
             return;
         }

@@ -50,11 +50,12 @@ final class Traffic
     /**
      * @param  array<int, Flight>  $flights  all that are under way
      * @param  int  $requests  that may be under way at once
+     * @return int requests that left
      */
-    public function launch(array $flights, int $requests): void
+    public function launch(array $flights, int $requests): int
     {
         $now = Ticks::now();
-        $free = $requests - $this->underWay($flights);
+        $free = $all = $requests - $this->underWay($flights);
         $waiting = array_filter($flights, static fn (Flight $one): bool => $one->transfer === null && ! $one->isBundled && $one->outcome === null);
         $groups = [];
         foreach ($waiting as $flight) {
@@ -82,6 +83,8 @@ final class Traffic
                 }
             }
         }
+
+        return $all - $free;
     }
 
     /**
