@@ -8,13 +8,14 @@ use App\Models\Change;
 use App\Models\KeptTable;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\TableReader;
-use App\View\Show;
 use DeepSpring\Change\RecordAct;
 use DeepSpring\Check\Checks;
 use DeepSpring\Check\InvalidCheck;
 use DeepSpring\Check\Refers;
 use DeepSpring\Check\TableCheck;
 use DeepSpring\Check\Unique;
+use DeepSpring\Value\Phrase;
+use Illuminate\Support\Carbon;
 
 /**
  * Cells that break a check of the table by what stands in other rows, as far as these are kept: a value that another row
@@ -95,6 +96,6 @@ final readonly class DoubtfulCells
 
     private function asOf(KeptTable $table): string
     {
-        return ', as of '.Show::ago($table->refreshed_at).'.';
+        return ', as of '.Phrase::duration(1000 * (int) $table->refreshed_at->diffInSeconds(Carbon::now(), true)).' ago.';
     }
 }
