@@ -14,8 +14,6 @@ use DeepSpring\Check\InvalidCheck;
 use DeepSpring\Check\Refers;
 use DeepSpring\Check\TableCheck;
 use DeepSpring\Check\Unique;
-use DeepSpring\Value\Phrase;
-use Illuminate\Support\Carbon;
 
 /**
  * Cells that break a check of the table by what stands in other rows, as far as these are kept: a value that another row
@@ -96,6 +94,6 @@ final readonly class DoubtfulCells
 
     private function asOf(KeptTable $table): string
     {
-        return ', as of '.Phrase::duration(1000 * (int) $table->refreshed_at->diffInSeconds(Carbon::now(), true)).' ago.';
+        return ', as of '.$table->refreshed_at->format('Y-m-d H:i').' UTC.';
     }
 }
