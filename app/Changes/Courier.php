@@ -48,7 +48,7 @@ final class Courier
 
     private ?string $waits = null;
 
-    public function __construct(private readonly SourceConnections $connections, private readonly Vault $vault, private readonly RateLimitStore $rates, private readonly RowPatches $patches, private readonly Landing $landing)
+    public function __construct(private readonly SourceConnections $connections, private readonly Vault $vault, private readonly RateLimitStore $rates, private readonly RowPatches $patches, private readonly Landing $landing, private readonly ReadAgain $again)
     {
     }
 
@@ -96,7 +96,7 @@ final class Courier
         $this->landing->open($set, $table, new KeptRows($table, $this->patches), $connection);
         $queue = new Departures($set, $table);
         $traffic = new Traffic($table, $connection, $pacer, $rules, $this->landing, new Limits($definition->pace->timeout, 1, (int) config('spring.limits.answer_bytes')), self::bundling($table, $connection, (string) $definition->base($set->environment->slug)));
-        $queue->recover($traffic->bundles());
+        $queue->recover($traffic->bundles()) && $this->again->afterDeath($set, $table);
         try {
             for (; ;) {
                 $this->beat($set);

@@ -108,13 +108,17 @@ final class Departures
     /**
      * What an earlier process was sending when it died, nobody knows; but where changes travel together, what cannot be
      * looked up was marked when it left.
+     *
+     * @return bool whether one died
      */
-    public function recover(bool $areMarked): void
+    public function recover(bool $areMarked): bool
     {
         $kinds = $areMarked ? array_filter(RecordAct::cases(), fn (RecordAct $kind): bool => ! $this->table->canLookUp($kind)) : [];
         $left = Change::query()->where(['change_set_id' => $this->set->id, 'state' => ChangeState::Sending]);
-        $kinds === [] || (clone $left)->whereIn('kind', array_map(static fn (RecordAct $kind): string => $kind->value, $kinds))->whereNull('travels')->toBase()->update(['state' => ChangeState::Pending->value]);
-        $left->toBase()->update(['state' => ChangeState::Unknown->value]);
+        $pending = $kinds === [] ? 0 : (clone $left)->whereIn('kind', array_map(static fn (RecordAct $kind): string => $kind->value, $kinds))->whereNull('travels')->toBase()->update(['state' => ChangeState::Pending->value]);
+        $unknown = $left->toBase()->update(['state' => ChangeState::Unknown->value]);
+
+        return $unknown + $pending > 0;
     }
 
     /**

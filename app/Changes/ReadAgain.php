@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Changes;
 
 use App\Models\Change;
+use App\Models\ChangeSet;
 use App\Models\Run;
 use App\Reservoir\KeepFailed;
 use App\Reservoir\RowPatches;
@@ -13,6 +14,7 @@ use App\Secrets\Vault;
 use App\Transport\Sent;
 use DeepSpring\Change\ChangeState;
 use DeepSpring\Change\RecordAct;
+use Illuminate\Support\Carbon;
 
 /**
  * A refresh put rows in place. What was changed before it began is confirmed by it; what was changed meanwhile it may
@@ -20,6 +22,9 @@ use DeepSpring\Change\RecordAct;
  */
 final readonly class ReadAgain implements InPlace
 {
+    /** Seconds before the last word of a process that died, of which rows may not have followed. */
+    private const BEFORE_DEATH = 2;
+
     public function __construct(private Vault $vault, private RowPatches $patches)
     {
     }
@@ -39,6 +44,26 @@ final readonly class ReadAgain implements InPlace
             foreach ((clone $done)->where('done_at', '>=', $began)->orderBy('done_at')->orderBy('id')->lazyById(200) as $change) {
                 $this->again($change, $table, $rows);
             }
+        }
+    }
+
+    /**
+     * Rows whose change a process wrote down as done, and then died before they followed: those of the last moments of
+     * its set that nobody changed since.
+     */
+    public function afterDeath(ChangeSet $set, ChangeTable $table): void
+    {
+        $done = $set->changes()->where('state', ChangeState::Done)->whereNull('confirmed_at');
+        $last = (clone $done)->max('done_at');
+        if (! is_string($last)) {
+            return;
+        }
+        $since = Carbon::parse($last, 'UTC')->subSeconds(self::BEFORE_DEATH)->format('Y-m-d H:i:s.u');
+        $rows = new KeptRows($table, $this->patches);
+        foreach ($done->where('done_at', '>=', $since)->orderBy('done_at')->lazy(200) as $change) {
+            $isOld = Change::query()->where(['state' => ChangeState::Done, 'key_hash' => $change->key_hash])->where('done_at', '>', $change->done_at?->format('Y-m-d H:i:s.u'))
+                ->whereHas('set', static fn ($other) => $other->where(['endpoint_id' => $set->endpoint_id, 'environment_id' => $set->environment_id]))->exists();
+            $isOld || $this->again($change, $table, $rows);
         }
     }
 
