@@ -50,7 +50,7 @@ return Application::configure(basePath: dirname(__DIR__))
         })->name('notes')->everyTenSeconds();
         // In a process of its own: an address that does not answer keeps nothing else waiting.
         $schedule->command('spring:deliver')->everyTenSeconds()->when(static fn (): bool => \App\Notes\Sender::isAnythingDue())->withoutOverlapping(3)->runInBackground();
-        $schedule->command('spring:files')->everyTenSeconds()->when(static fn (): bool => \App\Outlets\FileMaker::isAnythingDue())->withoutOverlapping(10)->runInBackground();
+        $schedule->command('spring:files')->everyTenSeconds()->when(static fn (): bool => \App\Outlets\FilesAhead::isAnythingDue())->withoutOverlapping(10)->runInBackground();
         $schedule->command('spring:profile --due')->everyMinute()->when(static fn (): bool => \App\Runs\ProfileBook::isAnythingDue())->withoutOverlapping(10)->runInBackground();
     })
     ->withExceptions(function (Exceptions $exceptions): void {

@@ -18,7 +18,7 @@ use App\Models\User;
 use App\Notes\Causes\FaultyFeeds;
 use App\Outlets\CannotPublish;
 use App\Outlets\FeedBook;
-use App\Outlets\FileMaker;
+use App\Outlets\FilesAhead;
 use App\Outlets\KeyRing;
 use App\Outlets\ReaderValues;
 use App\Outlets\ShortTokens;
@@ -339,15 +339,15 @@ final class OutsideTest extends AppTestCase
         $feed = $this->feed('loans');
         $files = fn (string $form): array => glob(base_path(config('spring.var').'/tmp')."/whole-$feed->id-*.$form") ?: [];
         array_map(unlink(...), [...$files('csv'), ...$files('ndjson')]);
-        self::assertFalse(FileMaker::isAnythingDue());
+        self::assertFalse(FilesAhead::isAnythingDue());
         $this->ask('/feeds/loans.csv')->assertOk();
-        self::assertFalse(FileMaker::isAnythingDue());
+        self::assertFalse(FilesAhead::isAnythingDue());
         // Nobody asked for it since yesterday noon.
         touch($files('csv')[0], $asked = time() - 43_000);
         $this->refresh(Source::query()->where('slug', 'loans-desk')->sole(), 'loans');
-        self::assertTrue(FileMaker::isAnythingDue());
+        self::assertTrue(FilesAhead::isAnythingDue());
         Artisan::call('spring:files');
-        self::assertFalse(FileMaker::isAnythingDue());
+        self::assertFalse(FilesAhead::isAnythingDue());
         // The one before is gone, since nobody is about to open it, and the new one goes when that would have.
         self::assertCount(1, $files('csv'));
         self::assertSame([], $files('ndjson'));
@@ -358,14 +358,14 @@ final class OutsideTest extends AppTestCase
         // Not for a reader who may no longer read it, nor for one that is turned off.
         $this->refresh(Source::query()->where('slug', 'loans-desk')->sole(), 'loans');
         $this->consumer->update(['off_at' => now()]);
-        self::assertFalse(FileMaker::isAnythingDue());
+        self::assertFalse(FilesAhead::isAnythingDue());
         $this->consumer->update(['off_at' => null]);
         $this->consumer->feeds()->detach($feed->id);
-        self::assertFalse(FileMaker::isAnythingDue());
+        self::assertFalse(FilesAhead::isAnythingDue());
         $this->consumer->feeds()->attach($feed->id);
-        self::assertTrue(FileMaker::isAnythingDue());
+        self::assertTrue(FilesAhead::isAnythingDue());
         array_map(unlink(...), $files('csv'));
-        self::assertFalse(FileMaker::isAnythingDue());
+        self::assertFalse(FilesAhead::isAnythingDue());
     }
 
     public function test_what_is_private_stands_in_no_log(): void

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Console\Commands;
 
-use App\Outlets\FileMaker;
+use App\Outlets\FilesAhead;
 use Illuminate\Console\Command;
 
 /**
@@ -16,9 +16,9 @@ final class WriteFiles extends Command
 
     protected $description = 'Writes the files of feeds whose rows have changed';
 
-    public function handle(FileMaker $maker): int
+    public function handle(FilesAhead $ahead): int
     {
-        $maker->makeDue();
+        $ahead->makeDue();
 
         return self::SUCCESS;
     }

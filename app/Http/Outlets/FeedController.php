@@ -20,7 +20,7 @@ use App\Outlets\FeedRight;
 use App\Outlets\FeedRows;
 use App\Outlets\FeedShape;
 use App\Outlets\FeedState;
-use App\Outlets\FileMaker;
+use App\Outlets\FilesAhead;
 use App\Outlets\RefusedKeys;
 use App\Outlets\WholeFiles;
 use DeepSpring\Feed\RowJson;
@@ -34,7 +34,7 @@ use Symfony\Component\HttpFoundation\Response as AnyResponse;
  */
 final class FeedController extends Controller
 {
-    public function __construct(private readonly FeedRows $rows, private readonly CallLimits $limits, private readonly FileMaker $files, private readonly RefusedKeys $refused)
+    public function __construct(private readonly FeedRows $rows, private readonly CallLimits $limits, private readonly FilesAhead $files, private readonly RefusedKeys $refused)
     {
     }
 

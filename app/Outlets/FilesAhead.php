@@ -15,7 +15,7 @@ use App\Models\User;
  * Writes the files of feeds: for whoever asks, and ahead of them once rows have changed, for files that somebody asks
  * for again and again.
  */
-final readonly class FileMaker
+final readonly class FilesAhead
 {
     /** The last answers among which somebody is looked for who reads a file. */
     private const READERS = 20;
