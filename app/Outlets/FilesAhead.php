@@ -60,10 +60,9 @@ final readonly class FilesAhead
     {
         $until = microtime(true) + $seconds;
         $made = 0;
-        foreach (self::due() as [$feed, $shape, $state, $form, $asked]) {
-            $reader = self::reader($feed, $form);
-            if ($reader === null || microtime(true) > $until) {
-                continue;
+        foreach (self::due() as [$feed, $shape, $state, $form, $asked, $reader]) {
+            if (microtime(true) > $until) {
+                break;
             }
             try {
                 $question = FeedQuestion::rest($feed, $shape, [], now()->toDateTimeImmutable());
@@ -80,7 +79,7 @@ final readonly class FilesAhead
     }
 
     /**
-     * @return \Generator<int, array{Feed, FeedShape, FeedState, FeedForm, int}> with when somebody asked last, as a Unix time
+     * @return \Generator<int, array{Feed, FeedShape, FeedState, FeedForm, int, Principal}> with when somebody asked last, as a Unix time, and who may read it
      */
     private static function due(): \Generator
     {
@@ -91,8 +90,10 @@ final readonly class FilesAhead
                 continue;
             }
             [$shape, $state] = [FeedShape::of($feed, $table), FeedState::of($feed, $table)];
-            if ($shape->missing === [] && $state->mark !== null && ! WholeFiles::has($feed, $state, $form) && self::reader($feed, $form) !== null) {
-                yield [$feed, $shape, $state, $form, $asked];
+            $isDue = $shape->missing === [] && $state->mark !== null && ! WholeFiles::has($feed, $state, $form);
+            $reader = $isDue ? self::reader($feed, $form) : null;
+            if ($reader !== null) {
+                yield [$feed, $shape, $state, $form, $asked, $reader];
             }
         }
     }
