@@ -281,6 +281,8 @@ final class FeedsTest extends AppTestCase
 
     public function test_files_hold_all_rows(): void
     {
+        // Others, whose answers were never sent, may have left some.
+        $left = glob(base_path(config('spring.var').'/tmp/feed*'));
         [, $key] = $this->consumer($this->feed());
         $csv = (string) $this->ask('/feeds/loans.csv?fields=loan_id,ref', $key)->assertOk()->streamedContent();
         $small = $this->ask('/feeds/loans.csv?fields=ref&top=1', $key);
@@ -292,7 +294,7 @@ final class FeedsTest extends AppTestCase
         self::assertStringStartsWith('PK', (string) $this->ask('/feeds/loans.xlsx', $key)->assertOk()->streamedContent());
         $this->ask('/feeds/loans', $key, ['Accept' => 'image/png'])->assertStatus(406);
         $this->ask('/feeds/loans.pdf', $key)->assertStatus(404);
-        self::assertSame([], glob(base_path(config('spring.var').'/tmp/feed*')));
+        self::assertSame($left, glob(base_path(config('spring.var').'/tmp/feed*')));
         self::assertSame([1200, 1, 7, 7, 1200], FeedCall::query()->where('status', 200)->orderBy('id')->pluck('rows')->all());
     }
 
