@@ -108,7 +108,7 @@ final class AnswerReader
         };
         $first = $last = null;
         try {
-            $envelope = null;
+            $envelope = $around = null;
             if ($this->endpoint->plan()?->readsEnvelope() === true) {
                 // What stands behind the records is needed for the first of them already.
                 $before = $open();
@@ -116,6 +116,7 @@ final class AnswerReader
                     unset($batch);
                 }
                 $envelope = $before->envelope();
+                $around = $before->around();
             }
             $masked = $this->connection->touchesFile($sent) ? new MaskedText($this->connection->mask()) : null;
             $envelope = $masked?->value($envelope) ?? $envelope;
@@ -128,7 +129,7 @@ final class AnswerReader
                 $last = $batch->values === [] ? $last : $batch->values[count($batch->values) - 1];
                 $bad = $stream->bad;
                 $stream->bad = [];
-                yield new ReadPage($number, $envelope, $batch->values, $sent, null, $batch->within($envelope), $bad, true, $masked !== null);
+                yield new ReadPage($number, $envelope, $batch->values, $sent, null, $batch->within($envelope, $masked === null ? $around : null), $bad, true, $masked !== null);
                 unset($batch);
             }
             $document = $stream->envelope();

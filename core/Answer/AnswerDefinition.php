@@ -88,7 +88,7 @@ final readonly class AnswerDefinition
 
             $values = array_values($read->document);
 
-            return new RecordPage($values, $read->document, null, $json === null ? null : static fn (): Digits => new Digits($json), $json !== null && Digits::mayBeUnusual($json), $json !== null && Duplicates::areIn($json, $values) ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : []);
+            return $json === null ? new RecordPage($values, $read->document) : RecordPage::ofList($values, $json, $read->document);
         }
 
         return $this->page($read->document, $read->json);
@@ -118,13 +118,14 @@ final readonly class AnswerDefinition
         };
 
         $refused = [];
-        if ($body !== null && Duplicates::areIn($body, $document)) {
+        $loss = $body === null ? null : DecodingLoss::of($body, $document);
+        if ($body !== null && $loss?->members === true) {
             $places = $this->places($document);
             $twice = Duplicates::before($body, ($this->rowData ?? $this->records)?->head() ?? [], $places);
             $refused = $twice === null ? Duplicates::refused($body, $places) : throw UnreadableAnswer::beyondReading($twice);
         }
 
-        return new RecordPage($this->filtered($document, $body) ?? $this->records($document), $document, $this->members($document), $source, $body !== null && Digits::mayBeUnusual($body), $refused);
+        return new RecordPage($this->filtered($document, $body) ?? $this->records($document), $document, $this->members($document), $source, $loss?->numbers === true, $refused);
     }
 
     /**

@@ -11,6 +11,11 @@ final class RecordPage
 {
     private ?Digits $digits = null;
 
+    /** Whether what is around the records comes from elsewhere. */
+    private bool $hasEnvelope = false;
+
+    private ?string $envelopeJson = null;
+
     /** @var list<array{self, int}> the page of each record, and its place there, where several were put together */
     private array $parts = [];
 
@@ -36,12 +41,29 @@ final class RecordPage
     }
 
     /**
-     * The same records with another envelope around them.
+     * Records of a JSON text that is nothing but their list.
+     *
+     * @param  list<mixed>  $values
      */
-    public function within(mixed $envelope): self
+    public static function ofList(array $values, string $json, mixed $envelope = null): self
+    {
+        $loss = DecodingLoss::of($json, $values);
+        $refused = $loss->members ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : [];
+
+        return new self($values, $envelope, null, static fn (): Digits => new Digits($json), $loss->numbers, $refused);
+    }
+
+    /**
+     * The same records with another envelope around them.
+     *
+     * @param  string|null  $json  its JSON text; null where it was changed since
+     */
+    public function within(mixed $envelope, ?string $json): self
     {
         $page = clone $this;
         $page->envelope = $envelope;
+        $page->envelopeJson = $json;
+        $page->hasEnvelope = true;
 
         return $page;
     }
@@ -113,6 +135,23 @@ final class RecordPage
         }
 
         return $written;
+    }
+
+    /**
+     * What is around the records, with the digits of its numbers as they were written.
+     *
+     * @return Digits|null null where they are not known
+     */
+    public function around(): ?Digits
+    {
+        if ($this->hasEnvelope) {
+            return $this->envelopeJson === null ? null : new Digits($this->envelopeJson);
+        }
+        if ($this->parts !== []) {
+            return $this->change === null ? $this->parts[0][0]->around() : null;
+        }
+
+        return $this->source === null ? null : $this->digits ??= ($this->source)();
     }
 
     /**

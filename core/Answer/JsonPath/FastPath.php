@@ -85,7 +85,10 @@ final readonly class FastPath
                 } else {
                     return;
                 }
-                if ($at === $count - 1) {
+                if ($at === $count - 1 && $found === [] && is_array($value) && array_is_list($value)) {
+                    // As it is, where nothing was found before.
+                    $found = $value;
+                } elseif ($at === $count - 1) {
                     foreach ($children as $child) {
                         $found[] = $child;
                     }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace DeepSpring\Answer\Stream;
 
-use DeepSpring\Answer\Digits;
 use DeepSpring\Answer\Duplicates;
 use DeepSpring\Answer\Format\BadRecord;
 use DeepSpring\Answer\JsonDecoder;
@@ -117,6 +116,14 @@ final class JsonRecords
         return JsonDecoder::decode($this->around);
     }
 
+    /**
+     * The JSON text of that.
+     */
+    public function around(): string
+    {
+        return $this->around;
+    }
+
     private function records(string $text): RecordPage
     {
         $json = "[$text]";
@@ -124,7 +131,7 @@ final class JsonRecords
         if (is_array($values)) {
             $this->count += count($values);
 
-            return $this->page(array_values($values), $json);
+            return RecordPage::ofList(array_values($values), $json);
         }
         // One of them is no JSON: each by itself, so that only that one is lost.
         $good = [];
@@ -140,17 +147,7 @@ final class JsonRecords
         }
         $json = '['.implode(',', $good).']';
 
-        return $this->page(array_values((array) json_decode($json, false, JsonDecoder::DEPTH, JSON_BIGINT_AS_STRING)), $json);
-    }
-
-    /**
-     * @param  list<mixed>  $values
-     */
-    private function page(array $values, string $json): RecordPage
-    {
-        $refused = Duplicates::areIn($json, $values) ? Duplicates::refused($json, array_map(static fn (int $place): array => [$place], array_keys($values))) : [];
-
-        return new RecordPage($values, null, null, static fn (): Digits => new Digits($json), Digits::mayBeUnusual($json), $refused);
+        return RecordPage::ofList(array_values((array) json_decode($json, false, JsonDecoder::DEPTH, JSON_BIGINT_AS_STRING)), $json);
     }
 
     /**

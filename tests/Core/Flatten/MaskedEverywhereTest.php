@@ -160,7 +160,7 @@ final class MaskedEverywhereTest extends TestCase
         }, $definition->records ?? JsonPath::parse('$..x'));
         $pages = iterator_to_array($stream?->batches() ?? [], false);
 
-        return $stream === null || $pages === [] ? null : RecordPage::together($pages, 100)->within($stream->envelope());
+        return $stream === null || $pages === [] ? null : RecordPage::together($pages, 100)->within($stream->envelope(), $stream->around());
     }
 
     private static function text(RowBatch $batch): string
