@@ -22,7 +22,7 @@ $child = static function (string $part, string ...$arguments) use ($root): array
 $isMissed = false;
 
 if (in_array('hand', $parts, true)) {
-    foreach (['narrow' => ['12 columns', 1.5], 'wide' => ['60 columns with types, dates and one branch', 2.2]] as $part => [$title, $asked]) {
+    foreach (['narrow' => ['12 columns', 1.4], 'wide' => ['60 columns with types, dates and one branch', 1.9]] as $part => [$title, $asked]) {
         $result = $child($part);
         printf("%s: %.2f times the code written by hand (the middle of %d; from %.2f to %.2f), at most %.1f is asked\n  by hand %.1f MB/s, ours %.1f MB/s, the same %s cells\n", $title, $result['middle'], $result['rounds'], $result['least'], $result['most'], $asked, $result['hand'], $result['ours'], number_format($result['cells'], 0, '.', ' '));
         $isMissed = $isMissed || $result['middle'] > $asked;

@@ -5,8 +5,6 @@ declare(strict_types=1);
 namespace DeepSpring\Flatten;
 
 use DeepSpring\Answer\Digits;
-use DeepSpring\Answer\JsonPath\JsonNode;
-use DeepSpring\Answer\JsonPath\Location;
 use DeepSpring\Answer\JsonPath\TooCostly;
 use DeepSpring\Answer\RecordPage;
 use DeepSpring\Expression\CannotEvaluate;
@@ -36,25 +34,10 @@ final class Flattener
 
     private int $filtered = 0;
 
-    private RecordPage $page;
+    private readonly RecordAtWork $work;
 
     /** What hides the values of masked columns; null where none is, or where something else is read from inside of them. */
     private readonly ?ConcealedRecords $concealed;
-
-    /** Place of the record at work among those of its page. */
-    private int $index = 0;
-
-    /** @var array<int, mixed> the record, and the elements of arrays inside that are at work, outermost first */
-    private array $chain = [];
-
-    /** @var array<int, TablePlan> the tables that those become */
-    private array $levels = [];
-
-    /** @var array<int, list<JsonNode>> all elements of the branch at that depth, where somebody asked where they stand */
-    private array $nodes = [];
-
-    /** @var array<int, int> places of those elements among all of their branch, and of the record in the reading, from 1 */
-    private array $positions = [];
 
     /** @var list<list<list<string|null>>> */
     private array $rows = [];
@@ -62,17 +45,11 @@ final class Flattener
     /** What stands before the name of a column of a row, so that it is none of an input. */
     public const ROW = "row\0";
 
-    /** @var non-empty-list<TablePlan> */
-    private readonly array $tables;
+    /** @var list<TablePlan> */
+    private array $tables = [];
 
-    /** @var array<int, int> by the object id of a table plan → its number */
-    private readonly array $numbers;
-
-    /** @var list<\Closure> what makes a row, for each table */
-    private readonly array $make;
-
-    /** @var list<array{list<Type\ColumnType>, \Closure, \Closure, \Closure}> types and helpers, for each table */
-    private readonly array $helpers;
+    /** @var array<int, \Closure> what makes the rows of each table, out of several records */
+    private array $make = [];
 
     /**
      * @param  array<string, string|null>  $inputs  what was sent, by name
@@ -83,23 +60,51 @@ final class Flattener
         if ($masks === null && $plan->isMasked()) {
             throw new \LogicException('A plan that masks needs a key to mask with.');
         }
-        $this->page = new RecordPage([]);
+        $this->work = new RecordAtWork;
         $this->concealed = $masks !== null && $plan->isMasked() && MaskedPlaces::areClear($plan) ? new ConcealedRecords($plan, $masks) : null;
-        $this->tables = $plan->tables();
-        $numbers = [];
-        $helpers = [];
-        foreach ($this->tables as $number => $table) {
-            $numbers[spl_object_id($table)] = $number;
-            $helpers[] = [
-                array_map(static fn (Column $column): Type\ColumnType => $column->type, $table->columns),
-                fn (int $column, mixed $value): string|false|null => $this->fit($table, $table->columns[$column], $value),
-                fn (int $column, mixed $record): mixed => $this->found($table->columns[$column], $record),
-                fn (int $column, array $row): string|false|null => $column < 0 ? $this->holds($table, $row) : $this->computed($table, $table->columns[$column], $row),
-            ];
+        $this->add($plan->table, 0);
+    }
+
+    /**
+     * A table, and those of its branches after it.
+     */
+    private function add(TablePlan $table, int $depth): int
+    {
+        $number = count($this->tables);
+        $this->tables[] = $table;
+        $below = $beside = [];
+        foreach ($table->branches as $branch) {
+            $numberBelow = $this->add($branch, $depth + 1);
+            if ($depth === 0 && $branch->isSplit()) {
+                $beside[] = $numberBelow;
+            } else {
+                $below[] = $numberBelow;
+            }
         }
-        $this->numbers = $numbers;
-        $this->helpers = $helpers;
-        $this->make = array_map(RowCompiler::compile(...), $this->tables);
+        $columns = $table->columns;
+        $this->make[$number] = RowCompiler::compile($table, $depth === 0)(
+            array_map(static fn (Column $column): Type\ColumnType => $column->type, $columns),
+            function (int $column, mixed $value, int $place, mixed $record) use ($depth, $table, $columns): string|false|null {
+                $this->work->at($table, $depth, $place, $record);
+
+                return $this->fit($table, $columns[$column], $value);
+            },
+            function (int $column, mixed $record, int $place) use ($depth, $table, $columns): mixed {
+                $this->work->at($table, $depth, $place, $record);
+
+                return $this->found($columns[$column]);
+            },
+            function (int $column, array $row, int $place, mixed $record) use ($depth, $table, $columns): string|false|null {
+                $this->work->at($table, $depth, $place, $record);
+
+                return $column < 0 ? $this->holds($table, $row) : $this->computed($table, $columns[$column], $row);
+            },
+            $below === [] ? null : fn (int $place, mixed $record) => $this->branches($table, $depth, $below, $place, $record),
+            $beside === [] ? null : fn (int $place, mixed $record) => $this->branches($table, $depth, $beside, $place, $record),
+            fn (int $place, string $why) => $this->note(new Reject($table->name, '', $place, '$', '', $why, true)),
+        );
+
+        return $number;
     }
 
     /**
@@ -121,74 +126,36 @@ final class Flattener
     public function flatten(array|RecordPage $records, int $before = 0): RowBatch
     {
         $page = $records instanceof RecordPage ? $records : new RecordPage($records);
-        $this->page = $this->concealed?->page($page) ?? $page;
+        $page = $this->concealed?->page($page) ?? $page;
+        $this->work->begin($page, $before);
         [$this->rejects, $this->rejected, $this->filtered] = [[], 0, 0];
         $this->rows = array_fill(0, count($this->tables), []);
-        $make = $this->make[0];
-        [$types, $fit, $value, $compute] = $this->helpers[0];
-        $short = ! $this->page->hasUnusualNumbers;
-        $refused = $this->page->refused;
-        $branches = $this->plan->table->branches;
-        $ordinary = array_values(array_filter($branches, static fn (TablePlan $branch): bool => ! $branch->isSplit()));
-        $splits = array_values(array_filter($branches, static fn (TablePlan $branch): bool => $branch->isSplit()));
-        foreach ($this->page->values as $index => $record) {
-            $this->index = $index;
-            if (isset($refused[$index])) {
-                $this->note(new Reject($this->plan->table->name, '', $index, '$', '', $refused[$index], true));
-
-                continue;
-            }
-            $this->chain = [$record];
-            $this->levels = [$this->plan->table];
-            $this->positions = [$before + $index + 1];
-            $row = $make($record, null, $before + $index + 1, $short, $types, $fit, $value, $compute);
-            if ($row !== null) {
-                $this->rows[0][] = $row;
-                foreach ($ordinary as $branch) {
-                    $this->branch($branch, $record, $short);
-                }
-            }
-            foreach ($splits as $branch) {
-                $this->branch($branch, $record, $short);
-            }
-        }
+        $this->rows[0] = ($this->make[0])($page->values, null, ! $page->hasUnusualNumbers, $page->refused);
         $rows = $this->rows;
         $this->rows = [];
+        $this->work->end();
 
         return new RowBatch($rows, $this->rejects, $this->rejected, $this->filtered);
     }
 
-    private function branch(TablePlan $branch, mixed $parent, bool $short): void
+    /**
+     * Rows of the tables inside a record.
+     *
+     * @param  list<int>  $numbers
+     */
+    private function branches(TablePlan $table, int $depth, array $numbers, int $place, mixed $record): void
     {
-        if ($branch->from === null) {
-            return;
-        }
-        $number = $this->numbers[spl_object_id($branch)];
-        $make = $this->make[$number];
-        [$types, $fit, $value, $compute] = $this->helpers[$number];
-        $depth = count($this->chain);
-        unset($this->nodes[$depth]);
-        try {
-            $children = $branch->from->values($parent);
-        } catch (TooCostly $costly) {
-            throw FlattenFailure::because($costly);
-        }
-        foreach ($children as $place => $child) {
-            $this->chain[$depth] = $child;
-            $this->levels[$depth] = $branch;
-            $this->positions[$depth] = $place + 1;
-            $row = $make($child, $parent, $place + 1, $short, $types, $fit, $value, $compute);
-            if ($row === null) {
-                continue;
+        foreach ($numbers as $number) {
+            $this->work->at($table, $depth, $place, $record);
+            try {
+                $children = $this->work->children($this->tables[$number]);
+            } catch (TooCostly $costly) {
+                throw FlattenFailure::because($costly);
             }
-            $this->rows[$number][] = $row;
-            foreach ($branch->branches as $below) {
-                $this->branch($below, $child, $short);
+            foreach (($this->make[$number])($children, $record, ! $this->work->page->hasUnusualNumbers, []) as $row) {
+                $this->rows[$number][] = $row;
             }
         }
-        array_splice($this->chain, $depth);
-        array_splice($this->levels, $depth);
-        array_splice($this->positions, $depth);
     }
 
     /**
@@ -204,7 +171,7 @@ final class Flattener
 
             return false;
         }
-        $fit = $value instanceof Unfit ? $value : ($column->isPlain() ? ExactFit::of($column->type, $value, $this->page->hasUnusualNumbers, fn (): ?string => $this->digits($column)) : $this->masked($column, $value));
+        $fit = $value instanceof Unfit ? $value : ($column->isPlain() ? ExactFit::of($column->type, $value, $this->work->page->hasUnusualNumbers, fn (): ?string => $this->digits($column)) : $this->masked($column, $value));
         if (is_string($fit)) {
             return $fit;
         }
@@ -234,7 +201,7 @@ final class Flattener
         if (is_string($value) && Masks::isMasked($value)) {
             return $value;
         }
-        $fit = ExactFit::of($column->type, $value, $this->page->hasUnusualNumbers, fn (): ?string => $this->digits($column));
+        $fit = ExactFit::of($column->type, $value, $this->work->page->hasUnusualNumbers, fn (): ?string => $this->digits($column));
 
         return $fit instanceof Unfit ? $fit : (string) $this->masks?->apply($column->mask, Canonical::of($column->type, $fit));
     }
@@ -242,49 +209,24 @@ final class Flattener
     /**
      * @return mixed an Unfit where it is not known which value is meant
      */
-    private function found(Column $column, mixed $record): mixed
+    private function found(Column $column): mixed
     {
         try {
-            return $this->value($column, $record);
+            return $this->value($column);
         } catch (TooCostly $costly) {
             return $costly->isOfText ? new Unfit($costly->getMessage()) : throw FlattenFailure::because($costly);
         }
     }
 
-    private function value(Column $column, mixed $record): mixed
+    private function value(Column $column): mixed
     {
-        $depth = count($this->chain) - 1;
-
         return match ($column->source) {
-            ColumnSource::Position => $this->positions[max(0, $depth - $column->up)],
+            ColumnSource::Position => $this->work->position($column->up),
             ColumnSource::Input => $this->inputs[$column->input] ?? null,
             ColumnSource::Row => $this->inputs[self::ROW.$column->input] ?? null,
-            ColumnSource::Member => $this->member($column),
-            ColumnSource::Envelope => $this->reduced($column, $column->path?->values($this->page->envelope) ?? []),
-            ColumnSource::Parent => $this->reduced($column, $column->path?->values($this->chain[max(0, $depth - 1 - $column->up)]) ?? []),
-            default => $this->reduced($column, $column->path?->filters() === true ? $this->filtered($column, $record) : $column->path?->values($record) ?? []),
+            ColumnSource::Member => $this->work->member($column->up),
+            default => $this->reduced($column, $this->work->values($column)),
         };
-    }
-
-    /**
-     * What a path with a filter finds; among the digits, where numbers that it may compare are texts after
-     * decoding.
-     *
-     * @return list<mixed>
-     */
-    private function filtered(Column $column, mixed $record): array
-    {
-        $mayMislead = Digits::mayHoldLong((string) json_encode($record, JSON_PARTIAL_OUTPUT_ON_ERROR));
-        $exact = $mayMislead ? $this->page->exact($this->index) : null;
-        if ($exact === null) {
-            return $column->path?->values($record) ?? [];
-        }
-        [$node, $digits] = $exact;
-        for ($level = 1; $level < count($this->chain); $level++) {
-            $node = $digits->at($node, $this->steps($level));
-        }
-
-        return array_map(static fn (JsonNode $one): mixed => $digits->at($record, $one->location->steps()), $column->path?->nodes($digits->written($node)) ?? []);
     }
 
     /**
@@ -303,37 +245,11 @@ final class Flattener
     }
 
     /**
-     * The name under which the record, or the element at work, stands in its object.
-     */
-    private function member(Column $column): ?string
-    {
-        $depth = count($this->chain) - 1 - $column->up;
-        if ($depth <= 0) {
-            return $this->page->members[$this->index] ?? null;
-        }
-        $steps = $this->steps($depth);
-
-        return $steps === [] ? null : (string) $steps[count($steps) - 1];
-    }
-
-    /**
-     * Where the element at a depth stands in the one above it.
-     *
-     * @return list<string|int>
-     */
-    private function steps(int $depth): array
-    {
-        $nodes = $this->nodes[$depth] ??= $this->levels[$depth]->from?->nodes($this->chain[$depth - 1]) ?? [];
-
-        return ($nodes[$this->positions[$depth] - 1] ?? null)?->location->steps() ?? [];
-    }
-
-    /**
      * The value of a column as its digits were written; null where they are not known.
      */
     private function digits(Column $column): ?string
     {
-        $exact = $this->exact($column);
+        $exact = $this->work->exact($column);
         if ($exact === null) {
             return null;
         }
@@ -344,28 +260,6 @@ final class Flattener
         $value = $this->reduced($column, array_map($digits->plain(...), $found));
 
         return is_string($value) ? ($column->type instanceof IntegerType ? (string) preg_replace('/\.0+$/', '', $value) : $value) : null;
-    }
-
-    /**
-     * What a column finds in the record, in which numbers are the text of their digits.
-     *
-     * @return array{list<mixed>, Digits}|null null where they are not known
-     */
-    private function exact(Column $column): ?array
-    {
-        $depth = count($this->chain) - 1 - ($column->source === ColumnSource::Parent ? 1 + $column->up : 0);
-        $isOfRecord = $column->source === ColumnSource::From || $column->source === ColumnSource::Parent;
-        $exact = $isOfRecord ? $this->page->exact($this->index) : null;
-        if ($exact === null || $column->path === null) {
-            return null;
-        }
-        [$node, $digits] = $exact;
-        $depth = max(0, $depth);
-        for ($level = 1; $level <= $depth; $level++) {
-            $node = $digits->at($node, $this->steps($level));
-        }
-
-        return [array_map(static fn (JsonNode $one): mixed => $digits->at($node, $one->location->steps()), $column->path->nodes($this->chain[$depth])), $digits];
     }
 
     /**
@@ -396,7 +290,7 @@ final class Flattener
             }
             $this->filtered++;
         } catch (CannotEvaluate $cannot) {
-            $this->note(new Reject($table->name, '', $this->index, 'where', '', $cannot->getMessage().', so the condition cannot be looked at', true));
+            $this->note(new Reject($table->name, '', $this->work->index(), 'where', '', $cannot->getMessage().', so the condition cannot be looked at', true));
         }
 
         return false;
@@ -405,7 +299,7 @@ final class Flattener
     private function reject(TablePlan $table, Column $column, mixed $value, string $reason, bool $whole): void
     {
         $shown = ! $column->isPlain() && $value !== null ? 'masked' : mb_strimwidth($this->written($column, $value), 0, 500, '…', 'UTF-8');
-        $reject = new Reject($table->name, $column->name, $this->index, $this->place($column), $shown, $reason, $whole, count($this->rejects) < self::REJECTS_HELD ? $this->key($table) : '');
+        $reject = new Reject($table->name, $column->name, $this->work->index(), $this->work->place($column), $shown, $reason, $whole, count($this->rejects) < self::REJECTS_HELD ? $this->key($table) : '');
         if ($column->onBad === OnBad::Fail) {
             throw FlattenFailure::of($reject);
         }
@@ -421,8 +315,8 @@ final class Flattener
             return '';
         }
         $json = (string) json_encode($value, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_PARTIAL_OUTPUT_ON_ERROR);
-        $mayDiffer = json_last_error() !== JSON_ERROR_NONE || $this->page->hasUnusualNumbers || preg_match('/\d(?:\.\d|[eE]|\d{18})/', $json) === 1;
-        $found = $mayDiffer ? $this->exact($column) : null;
+        $mayDiffer = json_last_error() !== JSON_ERROR_NONE || $this->work->page->hasUnusualNumbers || preg_match('/\d(?:\.\d|[eE]|\d{18})/', $json) === 1;
+        $found = $mayDiffer ? $this->work->exact($column) : null;
         if ($found === null || $found[0] === []) {
             return $json;
         }
@@ -444,29 +338,13 @@ final class Flattener
     }
 
     /**
-     * The normalized path of a value, as far down as the record at work goes.
-     */
-    private function place(Column $column): string
-    {
-        if ($column->source !== ColumnSource::From) {
-            return $column->origin();
-        }
-        $path = '$';
-        for ($depth = 1; $depth < count($this->chain); $depth++) {
-            $path .= implode('', array_map(Location::short(...), $this->steps($depth)));
-        }
-
-        return $path.substr((string) $column->path, 1);
-    }
-
-    /**
      * The key of the row at work, as far as it has one.
      */
     private function key(TablePlan $table): string
     {
         $parts = [];
         foreach ($table->columns as $column) {
-            $value = $column->inKey && $column->source !== ColumnSource::Compute ? $this->value($column, $this->chain[count($this->chain) - 1]) : null;
+            $value = $column->inKey && $column->source !== ColumnSource::Compute ? $this->value($column) : null;
             if (is_scalar($value)) {
                 $text = $column->isPlain() ? $column->type->convert($value) : $this->masked($column, $value);
                 $parts[] = "{$column->name}=".(is_string($text) ? $text : '?');

@@ -13,19 +13,30 @@ use DeepSpring\Flatten\Type\IntegerType;
 use DeepSpring\Flatten\Type\TextType;
 
 /**
- * A table plan → PHP code that makes one row, with what is common written out: walking down names
+ * A table plan → PHP code that makes rows, with what is common written out: walking down names
  * (those that several columns share only once), short texts, whole numbers, short decimals, days
  * seen before, true and false. Everything else goes to the column's own classes through `$fit`.
  * The only parts of a plan that reach the code are names of members, as literals written by
  * `var_export`, and whole numbers.
  *
- * @phpstan-type Fit \Closure(int, mixed): (string|false|null)
- * @phpstan-type Value \Closure(int, mixed): mixed
- * @phpstan-type Compute \Closure(int, list<string|null>): (string|false|null)
+ * It is called with the records, what they stand in, whether their numbers are short, and those that must
+ * not become rows with why. It calls `$fit` with a column, its value, the place of the record and the record;
+ * `$value` with a column, the record and its place; `$compute` with a column (-1 is the condition), the row so
+ * far, the place and the record; `$below` and `$beside` with the place and the record.
+ *
+ * @phpstan-type Fit \Closure(int, mixed, int, mixed): (string|false|null)
+ * @phpstan-type Value \Closure(int, mixed, int): mixed
+ * @phpstan-type Compute \Closure(int, list<string|null>, int, mixed): (string|false|null)
+ * @phpstan-type Inside \Closure(int, mixed): void
+ * @phpstan-type Refuse \Closure(int, string): void
+ * @phpstan-type Rows \Closure(list<mixed>, mixed, bool, array<int, string>): list<list<string|null>>
  */
 final class RowCompiler
 {
     private string $code = '';
+
+    /** @var array<string, string> variables that hold something for all records → what */
+    private array $kept = [];
 
     /** @var array<string, string> steps → the variable that holds what is there */
     private array $held = [];
@@ -33,7 +44,7 @@ final class RowCompiler
     /** @var array<string, int> steps → how many columns go through there */
     private array $shared = [];
 
-    private function __construct(private readonly TablePlan $table)
+    private function __construct(private readonly TablePlan $table, private readonly bool $isMain)
     {
         foreach ($table->columns as $column) {
             $names = $this->walks($column) ? $column->names ?? [] : [];
@@ -45,11 +56,12 @@ final class RowCompiler
     }
 
     /**
-     * @return \Closure(mixed, mixed, int, bool, list<ColumnType>, Fit, Value, Compute): (list<string|null>|null) record, parent, position, whether numbers are short, types → row; null when the record is left out
+     * @param  bool  $isMain  whether its rows are the records themselves
+     * @return \Closure(list<ColumnType>, Fit, Value, Compute, Inside|null, Inside|null, Refuse): Rows given what is inside of a record that became a row, and of any record
      */
-    public static function compile(TablePlan $table): \Closure
+    public static function compile(TablePlan $table, bool $isMain): \Closure
     {
-        return (new self($table))->closure();
+        return (new self($table, $isMain))->closure();
     }
 
     private function closure(): \Closure
@@ -59,11 +71,17 @@ final class RowCompiler
         }
         $row = $this->row(count($this->table->columns));
         if ($this->table->where !== null) {
-            $this->code .= "\$row = $row;\nif (\$compute(-1, \$row) === false) { return null; }\nreturn \$row;\n";
-        } else {
-            $this->code .= "return $row;\n";
+            $this->code .= "if (\$compute(-1, $row, \$place, \$record) === false) { break; }\n";
         }
-        $closure = eval("return static function (mixed \$record, mixed \$parent, int \$position, bool \$short, array \$types, \\Closure \$fit, \\Closure \$value, \\Closure \$compute): ?array {\n{$this->code}};");
+        $isBeside = fn (TablePlan $branch): bool => $this->isMain && $branch->isSplit();
+        $beside = array_filter($this->table->branches, $isBeside) === [] ? '' : "\$beside(\$place, \$record);\n";
+        $below = count($this->table->branches) === count(array_filter($this->table->branches, $isBeside)) ? '' : "\$below(\$place, \$record);\n";
+        $this->code .= "\$rows[] = $row;\n$below";
+        $kept = implode('', array_map(static fn (string $variable, string $what): string => "$variable = $what;\n", array_keys($this->kept), $this->kept));
+        $uses = implode(', ', ['$fit', '$value', '$compute', '$below', '$beside', '$refuse', ...array_keys($this->kept)]);
+        $refused = $this->isMain ? "if (isset(\$refused[\$place])) { \$refuse(\$place, \$refused[\$place]); continue; }\n" : '';
+        // What is left out goes on behind the inner loop, which is no loop.
+        $closure = eval("return static function (array \$types, \\Closure \$fit, \\Closure \$value, \\Closure \$compute, ?\\Closure \$below, ?\\Closure \$beside, \\Closure \$refuse): \\Closure {\n{$kept}return static function (array \$records, mixed \$parent, bool \$short, array \$refused) use ($uses): array {\n\$rows = [];\nforeach (\$records as \$place => \$record) {\n{$refused}do {\n{$this->code}} while (false);\n$beside}\nreturn \$rows;\n};\n};");
 
         return $closure instanceof \Closure ? $closure : throw new \LogicException('The code of a plan gives no closure.');
     }
@@ -72,41 +90,72 @@ final class RowCompiler
     {
         $into = "\$c$number";
         if ($column->source === ColumnSource::Compute) {
-            $this->code .= "$into = \$compute($number, {$this->row($number)}); if ($into === false) { return null; }\n";
+            $this->code .= "$into = \$compute($number, {$this->row($number)}, \$place, \$record); if ($into === false) { break; }\n";
 
             return;
         }
-        $this->code .= '$v = '.$this->read($column, $number).";\n";
-        $slow = "$into = \$fit($number, \$v); if ($into === false) { return null; }";
-        $empty = $column->inKey ? '' : "if (\$v === null) { $into = null; } else";
-        $this->code .= "$empty{$this->quick($column, $number, $into)} { $slow }\n";
+        $this->code .= "$into = ".$this->read($column, $number).";\n";
+        $slow = "$into = \$fit($number, $into, \$place, \$record); if ($into === false) { break; }";
+        $quick = $column->isPlain() ? $this->quick($column->type, $number, $into) : '';
+        $this->code .= match (true) {
+            $quick === '' && $column->inKey => "$slow\n",
+            $quick === '' => "if ($into !== null) { $slow }\n",
+            // A text is kept as it is.
+            $column->type instanceof TextType => "if ($quick : ".($column->inKey ? 'true' : "$into !== null").") { $slow }\n",
+            $column->inKey => "$quick else { $slow }\n",
+            default => "if ($into === null) { } else$quick else { $slow }\n",
+        };
     }
 
     /**
-     * A chain of ifs that ends with an else, or nothing.
+     * A chain of ifs that is to end with an else; for a text the beginning of the condition under which it is not quick; or nothing.
      */
-    private function quick(Column $column, int $number, string $into): string
+    private function quick(ColumnType $type, int $number, string $into): string
     {
-        if (! $column->isPlain()) {
-            return '';
+        if ($type instanceof DateType) {
+            $this->kept["\$t$number"] = "\$types[$number]";
+        } elseif ($type instanceof DateTimeType) {
+            $this->kept["\$t$number"] = "\$types[$number]->day";
         }
-        $type = $column->type;
 
         return match (true) {
-            $type instanceof TextType => 'if (\is_string($v) && ! isset($v['.TextType::SHORT."])) { $into = \$v; } else",
-            $type instanceof IntegerType => "if (\\is_int(\$v)) { $into = (string) \$v; } else",
-            $type instanceof BooleanType => "if (\$v === true) { $into = '1'; } elseif (\$v === false) { $into = '0'; } else",
-            $type instanceof DecimalType && $type->takesLong() => "if (\\is_int(\$v)) { $into = (string) \$v; } elseif (\$short && \\is_float(\$v) && \\is_finite(\$v) && ! isset((\$d = (string) \\json_encode(\$v))[16]) && \\strpos(\$d, 'e') === false && ((\$p = \\strpos(\$d, '.')) === false || \\strlen(\$d) - \$p <= ".($type->scale + 1).")) { $into = \$d; } else",
-            $type instanceof DateType => "if (\\is_string(\$v) && isset(\$types[$number]->known[\$v])) { $into = \$types[$number]->known[\$v]; } else",
-            $type instanceof DateTimeType && $type->readAs === 'iso' => 'if (\\is_string($v) && isset($v[19]) && \\preg_match('.var_export(DateTimeType::USUAL, true).", \$v) === 1 && isset(\$types[$number]->day->known[\$d = \\substr(\$v, 0, 10)])) { $into = \$d.' '.\\substr(\$v, 11, -1); } else",
+            $type instanceof TextType => "\\is_string($into) ? isset({$into}[".TextType::SHORT.'])',
+            $type instanceof IntegerType => "if (\\is_int($into)) { $into = (string) $into; }",
+            $type instanceof BooleanType => "if ($into === true) { $into = '1'; } elseif ($into === false) { $into = '0'; }",
+            $type instanceof DecimalType && $type->takesLong() => $this->decimal($type, $number, $into),
+            $type instanceof DateType && $type->readAs === 'iso' => "if (\\is_string($into) && \\preg_match('/^[1-9]\\d{3}-(?:0[1-9]|1[0-2])-(?:0[1-9]|1\\d|2[0-8])\$/D', $into) === 1) { } elseif (\\is_string($into) && (\$d = \$t{$number}->known[$into] ?? null) !== null) { $into = \$d; }",
+            $type instanceof DateType => "if (\\is_string($into) && (\$d = \$t{$number}->known[$into] ?? null) !== null) { $into = \$d; }",
+            // A day of this form is kept as it is written.
+            $type instanceof DateTimeType && $type->readAs === 'iso' => "if (\\is_string($into) && (\\preg_match(".var_export(DateTimeType::SURE, true).", $into) === 1 || \\preg_match(".var_export(DateTimeType::USUAL, true).", $into) === 1 && isset(\$t{$number}->known[\\substr($into, 0, 10)]))) { $into = \\substr($into, 0, -1); {$into}[10] = ' '; }",
             default => '',
         };
     }
 
+    /**
+     * Of the 15 digits that a float surely keeps (IEEE 754), those of a quotient are the shortest that give it
+     * again, so they need not be looked for.
+     */
+    private function decimal(DecimalType $type, int $number, string $into): string
+    {
+        $parts = ["if (\\is_int($into)) { $into = (string) $into; }"];
+        if ($type->fractions() !== null) {
+            $power = 10 ** $type->scale;
+            $this->kept["\$t$number"] = "\$types[$number]->fractions()";
+            $parts[] = "if (\$short && \\is_float($into) && $into > 0.0 && $into < 1e12 && (\$i = (int) ($into * $power + 0.5)) / $power == $into) { $into = (int) $into.\$t{$number}[\$i % $power]; }";
+        }
+        // A float of this size is written without an exponent.
+        $parts[] = "if (\$short && \\is_float($into) && ($into >= 0.0001 && $into < 1e15 || $into <= -0.0001 && $into > -1e15 || $into === 0.0) && ! isset((\$d = (string) \\json_encode($into))[16]) && ((\$p = \\strpos(\$d, '.')) === false || \\strlen(\$d) - \$p <= ".($type->scale + 1).")) { $into = \$d; }";
+
+        return implode(' else', $parts);
+    }
+
     private function read(Column $column, int $number): string
     {
+        if ($column->source === ColumnSource::Position && $column->up === 0 && ! $this->isMain) {
+            return '$place + 1';
+        }
         if (! $this->walks($column)) {
-            return "\$value($number, \$record)";
+            return "\$value($number, \$record, \$place)";
         }
         $names = $column->names ?? [];
         $from = $column->source === ColumnSource::Parent ? '$parent' : '$record';

@@ -19,6 +19,9 @@ final class DateTimeType implements ColumnType, TellsLoss
     /** The form that most APIs send; its day is still checked. */
     public const USUAL = '/^\d{4}-\d\d-\d\dT(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d(?:\.\d{1,6})?Z$/D';
 
+    /** The same, with a day that every month has. */
+    public const SURE = '/^[1-9]\d{3}-(?:0[1-9]|1[0-2])-(?:0[1-9]|1\d|2[0-8])T(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d(?:\.\d{1,6})?Z$/D';
+
     private readonly \DateTimeZone $zone;
 
     /** @var array<string, int> */

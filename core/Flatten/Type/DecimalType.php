@@ -89,6 +89,22 @@ final readonly class DecimalType implements ColumnType
     }
 
     /**
+     * What stands behind the whole part of a number, by its decimals as a whole number: nothing, `.01`, …
+     * `.1`, … `.99`.
+     *
+     * @return list<string>|null null where they are too many to be listed
+     */
+    public function fractions(): ?array
+    {
+        if ($this->scale < 1 || $this->scale > 3) {
+            return null;
+        }
+        $fraction = fn (int $number): string => rtrim('.'.str_pad((string) $number, $this->scale, '0', STR_PAD_LEFT), '.0');
+
+        return array_map($fraction, range(0, 10 ** $this->scale - 1));
+    }
+
+    /**
      * Whether every whole number of 64 bits fits.
      */
     public function takesLong(): bool

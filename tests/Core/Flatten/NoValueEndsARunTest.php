@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Tests\Core\Flatten;
 
 use DeepSpring\Answer\AnswerDefinition;
+use DeepSpring\Answer\RecordPage;
+use DeepSpring\Answer\Stream\JsonRecords;
 use DeepSpring\Expression\CannotEvaluate;
 use DeepSpring\Expression\Expression;
 use DeepSpring\Expression\Functions\Definition;
@@ -160,6 +162,33 @@ final class NoValueEndsARunTest extends TestCase
             self::assertSame(implode(' ', $wanted), $column->rows[0][0][0], $filter);
         }
         self::assertSame('0.10000000000000000001', (new Flattener(Plan::of(['table' => 'loans', 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'text']]])))->flatten(AnswerDefinition::of(['records' => '$.data[?@.n == 5]'])->page(json_decode($body, false, 512, JSON_BIGINT_AS_STRING), $body))->rows[0][0][0]);
+    }
+
+    public function test_filters_compare_all_digits_around_a_record_above_an_element_and_on_the_way_to_a_branch(): void
+    {
+        $lists = '[{"id":12345678901234567890,"n":1},{"id":4,"n":2},{"id":12345678901234567891,"n":3}]';
+        $body = "{\"seen\":$lists,\"data\":[{\"id\":1},{\"id\":2,\"of\":$lists,\"lines\":[{\"l\":7,\"parts\":$lists}]}]}";
+        $filter = '[?@.id > 12345678901234567890]';
+        $joined = ['type' => 'text', 'many' => 'join', 'with' => ' '];
+        $plan = Plan::of(['table' => 'loans', 'columns' => [['name' => 'seen', 'envelope' => "\$.seen{$filter}.n"] + $joined], 'branches' => [
+            ['table' => 'found', 'from' => "\$.of$filter", 'columns' => [['name' => 'n', 'from' => '$.n', 'type' => 'integer'], ['name' => 'id', 'from' => '$.id', 'type' => 'text'], ['name' => 'place', 'position' => 1]]],
+            ['table' => 'lines', 'from' => '$.lines[*]', 'columns' => [['name' => 'above', 'parent' => "\$.of{$filter}.n"] + $joined, ['name' => 'here', 'from' => "\$.parts{$filter}.n"] + $joined], 'branches' => [
+                ['table' => 'parts', 'from' => "\$.parts$filter", 'columns' => [['name' => 'id', 'from' => '$.id', 'type' => 'text'], ['name' => 'above', 'parent' => "\$.parts{$filter}.n"] + $joined]],
+            ]],
+        ]]);
+        $answer = AnswerDefinition::of(['records' => '$.data[*]']);
+        $left = $body;
+        $stream = JsonRecords::of(static function (int $most) use (&$left): string {
+            [$part, $left] = [$left, ''];
+
+            return $part;
+        }, $answer->records) ?? self::fail('It cannot be read in parts.');
+        $pages = iterator_to_array($stream->batches(), false);
+        foreach (['whole' => $answer->pageOf($answer->read($body, 'application/json')), 'in parts' => RecordPage::together($pages, 10)->within($stream->envelope(), $stream->around())] as $way => $page) {
+            $batch = (new Flattener($plan))->flatten($page);
+            self::assertSame([[['3'], ['3']], [['3', '12345678901234567891', '1']], [['3', '3']], [['12345678901234567891', '3']]], $batch->rows, $way);
+            self::assertSame(0, $batch->rejected);
+        }
     }
 
     public function test_what_of_a_moment_the_database_has_no_place_for_is_counted_and_said(): void
