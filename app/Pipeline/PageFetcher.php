@@ -147,7 +147,7 @@ final class PageFetcher
                 }
                 $flight->at = $at;
                 $flight->isReserved = $for !== Pacer::BREAKER;
-                if ($at > $now + 0.002) {
+                if ($seconds > 0.002) {
                     break;
                 }
             }

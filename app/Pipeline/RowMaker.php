@@ -39,12 +39,9 @@ final class RowMaker
     /** Rows up to which a page is kept to be compared with the next one. */
     private const COMPARED = 5000;
 
-    /** Bytes of the hash of a row. */
-    private const HASH = 16;
-
     /**
-     * Hashes of the rows of the page before, one behind the other. Were their texts kept, what is decoded next
-     * would lie scattered between them, and be half as quick to make and to read.
+     * The rows of the page before in one piece. Were their texts kept, what is decoded next would lie
+     * scattered between them, and be half as quick to make and to read.
      */
     private string $rowsBefore = '';
 
@@ -53,7 +50,7 @@ final class RowMaker
 
     /**
      * @param  list<array<string, string>>  $inputs  what is sent in each reading, by name
-     * @param  (\Closure(): ?Walk)|null  $walk  the list that is being read, which is told of keys that come again
+     * @param  (\Closure(): ?Walk)|null  $walk  the list that is being read, which is told of keys that come again; null where nobody asks for them
      */
     public function __construct(private readonly Plan $plan, private readonly array $inputs = [], private readonly ?Masks $masks = null, private readonly ?\Closure $walk = null)
     {
@@ -124,28 +121,30 @@ final class RowMaker
 
     private function compareKeys(RowBatch $batch, int $page): void
     {
-        if ($this->key === []) {
+        if ($this->key === [] || $this->walk === null) {
             return;
         }
         $keys = count($this->key) === 1
             ? array_flip(array_column($batch->rows[0], $this->key[0]))
             : array_flip(array_map(fn (array $row): string => implode("\0", array_map(static fn (int $place): string => (string) $row[$place], $this->key)), $batch->rows[0]));
         $again = array_intersect_key($keys, $this->before);
-        if ($again !== [] && $this->walk !== null) {
-            $other = array_filter(array_keys($again), fn (string|int $key): bool => ! in_array(substr($this->rowsBefore, self::HASH * $this->before[$key], self::HASH), ['', $this->hash($batch->rows[0][$keys[$key]])], true));
+        if ($again !== []) {
+            $rows = $this->rowsBefore === '' ? [] : (array) unserialize($this->rowsBefore, ['allowed_classes' => false]);
+            $other = $rows === [] ? [] : array_filter(array_keys($again), fn (string|int $key): bool => $this->own($rows[$this->before[$key]]) !== $this->own($batch->rows[0][$keys[$key]]));
             ($this->walk)()?->overlap($page, count($again), count($other));
         }
         $this->before = $keys;
-        $this->rowsBefore = count($keys) <= self::COMPARED ? implode('', array_map($this->hash(...), $batch->rows[0])) : '';
+        $this->rowsBefore = count($keys) <= self::COMPARED ? serialize($batch->rows[0]) : '';
     }
 
     /**
-     * Of what stands in the record itself.
+     * What stands in the record itself.
      *
      * @param  list<string|null>  $row
+     * @return array<int, string|null>
      */
-    private function hash(array $row): string
+    private function own(array $row): array
     {
-        return hash('xxh128', serialize(count($row) === count($this->own) ? $row : array_intersect_key($row, $this->own)), true);
+        return array_intersect_key($row, $this->own);
     }
 }

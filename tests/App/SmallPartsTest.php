@@ -188,10 +188,11 @@ final class SmallPartsTest extends AppTestCase
     public function test_rows_are_written_as_load_data_reads_them(): void
     {
         $file = new RowFile(sys_get_temp_dir().'/spring-rows-'.getmypid(), [1]);
-        $file->add([['1', "a\tb\\c\nd\re\0"], ['2', null], [null, ''], ['4', '\\N']]);
+        $file->add([['1', "a\tb\nd\re\0"], ['2', null], [null, '']]);
+        $file->add([['4', '\\N'], ['5', "f\x1Fg\x1Eh\\"], ['6', 'plain']]);
         $file->close();
-        self::assertSame("1\ta\\tb\\\\c\\nd\\re\\0\n2\t\\N\n\\N\t\n4\t\\\\N\n", (string) file_get_contents($file->path));
-        self::assertSame(4, $file->rows);
+        self::assertSame("1\x1Fa\tb\nd\re\0\x1E2\x1F\\N\x1E\\N\x1F\x1E4\x1F\\\\N\x1E5\x1Ff\\\x1Fg\\\x1Eh\\\\\x1E6\x1Fplain\x1E", (string) file_get_contents($file->path));
+        self::assertSame(6, $file->rows);
         $file->clear();
         self::assertFileDoesNotExist($file->path);
     }

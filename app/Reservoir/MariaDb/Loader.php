@@ -22,12 +22,33 @@ final class Loader
     /** @var array<int, resource> */
     private array $pipes = [];
 
+    /** One that has nothing to do, so that the next run need not start another. */
+    private static ?self $spare = null;
+
+    /**
+     * One that is there, or a new one.
+     *
+     * @param  array<string, mixed>  $connection  of `config/database.php`
+     *
+     * @throws KeepFailed
+     */
+    public static function with(array $connection): self
+    {
+        [$spare, self::$spare] = [self::$spare, null];
+        if ($spare?->isReady($connection) === true) {
+            return $spare;
+        }
+        $spare?->end();
+
+        return new self($connection);
+    }
+
     /**
      * @param  array<string, mixed>  $connection  of `config/database.php`
      *
      * @throws KeepFailed
      */
-    public function __construct(array $connection)
+    private function __construct(private readonly array $connection)
     {
         // In a process of the web server PHP_BINARY is that server.
         $php = PHP_SAPI === 'cli' ? PHP_BINARY : (new PhpExecutableFinder)->find(false);
@@ -52,6 +73,16 @@ final class Loader
     public function begin(array $loads, ?array $mark, ?array $pages = null): void
     {
         $this->write(['loads' => $loads === [] ? new \stdClass : $loads, 'mark' => $mark, 'pages' => $pages]);
+    }
+
+    /**
+     * Whether the transaction under way has ended, so that its result need not be waited for.
+     */
+    public function hasAnswered(): bool
+    {
+        [$read, $write, $except] = [[$this->pipes[1]], null, null];
+
+        return (int) stream_select($read, $write, $except, 0) > 0;
     }
 
     /**
@@ -82,13 +113,52 @@ final class Loader
         return array_map(intval(...), $answer['rows']);
     }
 
-    public function close(): void
+    /**
+     * Nothing more is to be loaded.
+     *
+     * @param  bool  $isIdle  whether nothing is under way that has to be over before anything else is done
+     */
+    public function close(bool $isIdle): void
+    {
+        // A worker loads again before long. A process of the web server has nothing left when its request is over.
+        if ($isIdle && self::$spare === null && PHP_SAPI === 'cli') {
+            self::$spare = $this;
+
+            return;
+        }
+        $this->end();
+    }
+
+    /**
+     * It ends with its input.
+     */
+    private function end(): void
     {
         foreach ($this->pipes as $pipe) {
             fclose($pipe);
         }
         $this->pipes = [];
         proc_close($this->process);
+    }
+
+    /**
+     * Whether it can be used again with a connection.
+     *
+     * @param  array<string, mixed>  $connection
+     */
+    private function isReady(array $connection): bool
+    {
+        if ($this->connection !== $connection) {
+            return false;
+        }
+        try {
+            $this->begin([], null);
+            $this->result();
+
+            return true;
+        } catch (ConnectionLost|KeepFailed) {
+            return false;
+        }
     }
 
     private function write(mixed $line): void

@@ -45,7 +45,7 @@ final class RowLoading
     {
         $this->widths = $widths + array_fill_keys(array_keys($shapes), null);
         $this->committed = hrtime(true) / 1e9;
-        $this->loader = new Loader((array) $keeper->getConfig());
+        $this->loader = Loader::with((array) $keeper->getConfig());
         foreach (array_keys($shapes) as $number) {
             $this->files[$number] = $this->newFile($number);
         }
@@ -60,15 +60,14 @@ final class RowLoading
         }
     }
 
-    public function isDue(): bool
+    /**
+     * @param  bool  $isWorth  whether what is there is worth loading, where nothing has to be waited for
+     */
+    public function isDue(bool $isWorth = false): bool
     {
-        foreach ($this->files as $file) {
-            if ($file->bytes >= RowFile::FULL) {
-                return true;
-            }
-        }
+        $most = max(0, ...array_map(static fn (RowFile $file): int => $file->bytes, $this->files));
 
-        return hrtime(true) / 1e9 - $this->committed > self::SECONDS;
+        return $most >= RowFile::FULL || ($isWorth || $most >= RowFile::WORTH) && ! $this->isBusy() || hrtime(true) / 1e9 - $this->committed > self::SECONDS;
     }
 
     /**
@@ -88,7 +87,7 @@ final class RowLoading
             }
             $this->widen($number, $file);
             $columns = implode(', ', array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[$number]->columns));
-            $loads[$number] = 'LOAD DATA LOCAL INFILE '.$this->keeper->getPdo()->quote($file->path).' INTO TABLE '.$this->names->table($number)." CHARACTER SET utf8mb4 ($columns)";
+            $loads[$number] = 'LOAD DATA LOCAL INFILE '.$this->keeper->getPdo()->quote($file->path).' INTO TABLE '.$this->names->table($number).' CHARACTER SET utf8mb4 '.RowFile::FORM." ($columns)";
             $this->loading[$number] = $file;
             $this->counts->givenTo[$number] += $file->rows;
             $this->files[$number] = $this->newFile($number);
@@ -129,9 +128,17 @@ final class RowLoading
         return true;
     }
 
+    /**
+     * Whether what is being loaded would have to be waited for.
+     */
+    private function isBusy(): bool
+    {
+        return $this->isLoading && ! $this->loader->hasAnswered();
+    }
+
     public function close(): void
     {
-        $this->loader->close();
+        $this->loader->close(! $this->isLoading);
         foreach ([...$this->loading, ...$this->files] as $file) {
             $file->clear();
         }

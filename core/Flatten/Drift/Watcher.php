@@ -142,25 +142,28 @@ final class Watcher
     }
 
     /**
-     * @param  list<string|null>  $values  without those that are null
+     * @param  list<string|null>  $values
      */
     private function measure(int $number, int $place, array $values): void
     {
         $measure = &$this->measures[$number][$place];
-        if ($this->tables[$number]->columns[$place]->kept->name() !== 'text') {
+        if (in_array(null, $values, true)) {
             $measure['empty'] += count(array_keys($values, null, true));
-
+            $values = array_filter($values, is_string(...));
+        }
+        if ($values === [] || $this->tables[$number]->columns[$place]->kept->name() !== 'text') {
             return;
         }
-        $filled = array_filter($values, is_string(...));
-        $measure['empty'] += count($values) - count($filled);
-        if ($filled === []) {
-            return;
+        $longest = $measure['longest'];
+        foreach ($values as $value) {
+            if (isset($value[$longest])) {
+                $longest = strlen($value);
+            }
         }
-        $measure['longest'] = max($measure['longest'], ...array_map('strlen', $filled));
+        $measure['longest'] = $longest;
         if ($measure['values'] !== null) {
-            $measure['values'] += array_fill_keys($filled, true);
-            if (count($measure['values']) > self::LISTED || $measure['longest'] > self::SHORT) {
+            $measure['values'] += array_fill_keys($values, true);
+            if (count($measure['values']) > self::LISTED || $longest > self::SHORT) {
                 $measure['values'] = null;
             }
         }
