@@ -9,6 +9,7 @@ declare(strict_types=1);
 
 use App\Local\Child;
 use App\Local\Ports;
+use App\Local\Roles;
 use App\Models\AllowedHost;
 use App\Models\Endpoint;
 use App\Models\Environment;
@@ -67,7 +68,7 @@ $workers = [];
 $run = static function (string $slug, string ...$how) use ($root, &$workers): array {
     // A worker takes one run after the other; the first finds nothing loaded, as after a start.
     $workers[$slug] ??= (static function () use ($root, $slug): array {
-        $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', "$root/bench/fresh-run.php", $slug], [['pipe', 'r'], ['pipe', 'w']], $pipes, $root);
+        $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', "$root/bench/fresh-run.php", $slug], [['pipe', 'r'], ['pipe', 'w']], $pipes, $root, Roles::WORKER + getenv());
 
         return [$process, $pipes];
     })();

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Local\Child;
 use App\Local\Ports;
+use App\Local\Roles;
 use Bench\LoanPages;
 
 require __DIR__.'/../vendor/autoload.php';
@@ -17,7 +18,7 @@ $server = Child::start('pages', [PHP_BINARY, '-S', "127.0.0.1:$port", "$root/ben
 usleep(300_000);
 
 $measure = static function (string $script, int $pages, string ...$arguments) use ($root, $folder, $port): array {
-    $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', "$root/bench/$script.php", ...$arguments], [1 => ['pipe', 'w']], $pipes, $root, ['BENCH_PAGES' => $folder, 'BENCH_COUNT' => (string) $pages, 'BENCH_BASE' => "http://127.0.0.1:$port"] + getenv());
+    $process = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', '-d', 'opcache.enable_cli=1', "$root/bench/$script.php", ...$arguments], [1 => ['pipe', 'w']], $pipes, $root, ['BENCH_PAGES' => $folder, 'BENCH_COUNT' => (string) $pages, 'BENCH_BASE' => "http://127.0.0.1:$port"] + ($script === 'ours' ? Roles::WORKER : []) + getenv());
     $result = json_decode((string) stream_get_contents($pipes[1]), true);
     proc_close($process);
 
@@ -39,7 +40,7 @@ try {
         }
     }
     sort($ratios);
-    printf("\nratio ours / floor: %.2f (the middle of three: %s); at most 1.6 is asked\n", $ratios[1], implode(', ', array_map(static fn (float $ratio): string => sprintf('%.2f', $ratio), $ratios)));
+    printf("\nratio ours / floor: %.2f (the middle of three: %s); at most 1.35 is asked\n", $ratios[1], implode(', ', array_map(static fn (float $ratio): string => sprintf('%.2f', $ratio), $ratios)));
     printf("both tables hold the same %s rows, by a checksum over all columns\n", number_format($floor['rows']));
 
     $few = $measure('ours', 20);
@@ -50,7 +51,7 @@ try {
     foreach ($stages as $stage => $seconds) {
         printf("%-16s %5.2f s  %4.1f %%\n", $stage, $seconds, 100 * $seconds / $all);
     }
-    $code = $ratios[1] <= 1.6 && $ours['memory'] < 128 * 1048576 ? 0 : 1;
+    $code = $ratios[1] <= 1.35 && $ours['memory'] < 128 * 1048576 ? 0 : 1;
 } finally {
     $server->stop(1);
 }

@@ -39,19 +39,21 @@ if ($since === null) {
     $ids = $offset < $total ? range($offset + 1, min($total, $offset + $limit)) : [];
     $count = $total;
 } else {
-    // Those of a generation changed within the hour before it.
-    $first = max(1, (int) ceil(($since - $begin + 1) / 3600));
-    $isIn = static fn (int $id, int $generation): bool => $generationOf($id) === $generation && $begin + 3600 * $generation - 1 - $id % 3600 >= $since;
+    // Those of a generation changed within the hour before it: one after the other, as an index would have them.
     $all = [];
-    for ($generation = $first; $generation <= $generations; $generation++) {
-        for ($number = 0; $number < CHANGED; $number++) {
-            $all[] = $number * (int) (READINGS / CHANGED) + $generation;
+    for ($generation = max(1, (int) ceil(($since - $begin + 1) / 3600)); $generation <= $generations; $generation++) {
+        $least = $begin + 3600 * $generation - 1 - $since;
+        for ($id = $generation; $id <= READINGS; $id += (int) (READINGS / CHANGED)) {
+            if ($id % 3600 <= $least) {
+                $all[] = $id;
+            }
         }
-        for ($number = 1; $number <= ADDED; $number++) {
-            $all[] = READINGS + ADDED * ($generation - 1) + $number;
+        for ($id = READINGS + ADDED * ($generation - 1) + 1; $id <= READINGS + ADDED * $generation; $id++) {
+            if ($id % 3600 <= $least) {
+                $all[] = $id;
+            }
         }
     }
-    $all = array_values(array_filter($all, static fn (int $id): bool => $isIn($id, $generationOf($id))));
     $count = count($all);
     $ids = array_slice($all, $offset, $limit);
 }

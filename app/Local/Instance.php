@@ -181,7 +181,7 @@ final class Instance
 
     private function worker(string $name): void
     {
-        $this->add(Child::start($name, Roles::worker($this->root), $this->env, "$this->folder/log/worker.log", $this->root, $this->account));
+        $this->add(Child::start($name, Roles::worker($this->root), Roles::WORKER + $this->env, "$this->folder/log/worker.log", $this->root, $this->account));
     }
 
     private function scheduler(): void

@@ -25,8 +25,14 @@ final class Upsert implements Sink
     /** Records that are compared with each other. */
     private const MOST = 500_000;
 
-    /** Records that are loaded at once, at least, while others are read. */
-    private const WORTH = 8_000;
+    /** Bytes of a hash. */
+    private const HASH = 16;
+
+    /** Records that are loaded at once, at least, where nothing has to be waited for. */
+    private const WORTH = 2_000;
+
+    /** Records that are loaded at once even so. */
+    private const FULL = 16_000;
 
     public ?MergeCounts $counts = null;
 
@@ -38,7 +44,7 @@ final class Upsert implements Sink
 
     public ?Environment $environment = null;
 
-    /** @var array<string, string> hash of the key of each record that came → what says how new it is */
+    /** @var array<array-key, string> hash of the key of each record that came → what says how new it is */
     private array $newest = [];
 
     public function __construct(StagedTables $staged, private readonly MergeRule $rule, int $run = 0, int $attempt = 1)
@@ -69,11 +75,48 @@ final class Upsert implements Sink
      */
     private function sifted(RowBatch $batch, int $page): array
     {
+        $hashes = $this->hashes($batch->rows[0]);
+        $states = $this->rule->newer === null ? array_fill(0, count($hashes), '') : array_map(strval(...), array_column($batch->rows[0], $this->rule->newer));
+        $all = array_combine($hashes, $states);
+        if (count($all) === count($hashes) && array_intersect_key($all, $this->newest) === []) {
+            // All of them for the first time, as nearly always.
+            $this->newest += $all;
+            $this->refuseTooMany();
+
+            return [$batch->rows[0], [], []];
+        }
+
+        return $this->compared($batch, $hashes, $page);
+    }
+
+    /**
+     * What each row is known by.
+     *
+     * @param  list<list<string|null>>  $rows
+     * @return list<string>
+     */
+    private function hashes(array $rows): array
+    {
+        if (count($this->rule->key[0]) > 1) {
+            return array_map(fn (array $row): string => hash('xxh128', implode("\0", $this->keyOf($row, 0)), true), $rows);
+        }
+
+        // Shorter than a hash, a key stands for itself.
+        return array_map(static fn (?string $key): string => isset($key[self::HASH - 1]) ? hash('xxh128', $key, true) : (string) $key, array_column($rows, $this->rule->key[0][0]));
+    }
+
+    /**
+     * @param  list<string>  $hashes
+     * @return array{list<list<string|null>>, array<string, true>, list<list<string>>}
+     *
+     * @throws TooManyChanges
+     */
+    private function compared(RowBatch $batch, array $hashes, int $page): array
+    {
         $rows = $leftOut = $replaced = $here = [];
-        $single = count($this->rule->key[0]) === 1 ? $this->rule->key[0][0] : null;
-        foreach ($batch->rows[0] as $row) {
-            $key = $single === null ? $this->keyOf($row, 0) : [(string) $row[$single]];
-            $hash = hash('xxh128', implode("\0", $key), true);
+        foreach ($batch->rows[0] as $number => $row) {
+            $key = $this->keyOf($row, 0);
+            $hash = $hashes[$number];
             $state = $this->rule->newer === null ? '' : (string) $row[$this->rule->newer];
             if (isset($here[$hash])) {
                 throw TooManyChanges::because("page $page has two states of the record ".implode(', ', $key));
@@ -91,11 +134,19 @@ final class Upsert implements Sink
             $this->newest[$hash] = $state;
             $rows[] = $row;
         }
+        $this->refuseTooMany();
+
+        return [$rows, $leftOut, $replaced];
+    }
+
+    /**
+     * @throws TooManyChanges
+     */
+    private function refuseTooMany(): void
+    {
         if (count($this->newest) > self::MOST) {
             throw TooManyChanges::because('more than '.self::MOST.' records changed');
         }
-
-        return [$rows, $leftOut, $replaced];
     }
 
     /**
@@ -129,7 +180,7 @@ final class Upsert implements Sink
      */
     public function isDue(): bool
     {
-        return $this->waiting >= self::WORTH || $this->staged->isDue();
+        return $this->waiting >= self::FULL || $this->staged->isDue($this->waiting >= self::WORTH);
     }
 
     public function finish(array $state): void

@@ -31,6 +31,12 @@ interface StagedTables
      */
     public function keepPages(int $most): void;
 
+    /**
+     * Says that probably only changes of what is kept will come, so that its columns are as wide as those from the
+     * beginning; to be called before it begins, and over with its end.
+     */
+    public function expectChanges(): void;
+
     public function addPage(int $number, string $type, string $body): void;
 
     /**
@@ -42,8 +48,10 @@ interface StagedTables
 
     /**
      * Whether enough rows, or enough seconds, have come together for a commit.
+     *
+     * @param  bool  $isWorth  whether what is there is worth a commit, where nothing has to be waited for
      */
-    public function isDue(): bool;
+    public function isDue(bool $isWorth = false): bool;
 
     /**
      * Begins to load all rows so far, together with how far the reading got: both are there after

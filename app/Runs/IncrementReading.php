@@ -67,7 +67,7 @@ final readonly class IncrementReading
         $sink = new Upsert($work->staged, $work->increment->rule->withRows($this->rows($work)), $work->run->id, $work->run->attempt);
         $watch = new ChangeWatch($work->increment->way, $work->plan->table);
         $pages = new InputPages($connection, $work->increment->asking($sent), $work->increment->sets($sent), $this->limits($work), $work->recorder, fn (): Pacer => new Pacer($this->rates, $work->run->endpoint->source_id, $work->run->environment_id, $work->source->pace));
-        $pipeline = new Pipeline(new RowMaker($work->plan, $work->sentInputs(), $work->masks, $pages->walk(...)), new Watched($sink, $watch), new RunObserver($work->run, $work->recorder, $rejects, progress: $work->progress, stopsAfterPage: false));
+        $pipeline = new Pipeline(new RowMaker($work->plan, $work->sentInputs(), $work->masks), new Watched($sink, $watch), new RunObserver($work->run, $work->recorder, $rejects, progress: $work->progress, stopsAfterPage: false));
         try {
             $generator = $pages->read();
             $pipeline->run($generator);

@@ -46,9 +46,15 @@ final readonly class WholeReading
 
     public function sink(RunWork $work): Sink
     {
-        return $work->run->isTry()
-            ? new Count($work->staged, $work->run->id, $work->run->attempt)
-            : new Replace($work->staged, $work->run->id, $work->run->attempt, $this->readsChanges($work) ? 0 : (int) config('spring.limits.kept_pages_bytes'), $work->recorder->conceal);
+        if ($work->run->isTry()) {
+            return new Count($work->staged, $work->run->id, $work->run->attempt);
+        }
+        $readsChanges = $this->readsChanges($work);
+        if ($readsChanges) {
+            $work->staged->expectChanges();
+        }
+
+        return new Replace($work->staged, $work->run->id, $work->run->attempt, $readsChanges ? 0 : (int) config('spring.limits.kept_pages_bytes'), $work->recorder->conceal);
     }
 
     /**

@@ -6,12 +6,14 @@ namespace Tests\App;
 
 use App\Reservoir\MariaDb\ColumnWidths;
 use App\Reservoir\MariaDb\GrowingColumn;
+use App\Reservoir\MariaDb\Loader;
 use App\Reservoir\MariaDb\TableDefinition;
 use App\Reservoir\StagedTables;
 use App\Reservoir\TableShape;
 use App\Reservoir\TableStore;
 use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\RowBatch;
+use Illuminate\Support\Facades\DB;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 /**
@@ -145,6 +147,65 @@ final class WidthsTest extends AppTestCase
             self::assertSame(str_repeat('☂', 300), $this->values('house')[0]);
         }
         self::assertSame(['-123456789012345678901.25', '2.00'], $this->values('amount'));
+    }
+
+    public function test_what_is_expected_to_be_changes_begins_as_wide_as_what_is_kept(): void
+    {
+        $this->placed($this->loaded([['whole' => '12345678901', 'house' => str_repeat('☂', 300)]]));
+        $staged = fn (): array => array_map(static fn (object $row): string => (string) $row->type, $this->rows("select column_type as type from information_schema.columns where table_schema = 'deep_spring_test_data_trial' and table_name like 'stage%_0' and column_name in ('whole', 'house') order by ordinal_position"));
+        $changes = app(TableStore::class)->stage($this->trial(), 'widths', $this->plan());
+        $changes->expectChanges();
+        $changes->begin(6, 1);
+        self::assertSame(['bigint(20)', 'varchar(1000)'], $staged());
+        $this->loaded([1 => ['house' => 'hq']], $changes);
+        self::assertSame(['bigint(20)', 'varchar(1000)'], $staged());
+        $this->loaded([2 => ['house' => str_repeat('ø', 1500)]], $changes);
+        self::assertSame(['bigint(20)', 'varchar(4000)'], $staged());
+        self::assertSame([['hq', str_repeat('ø', 1500)]], [array_map(static fn (object $row): string => (string) $row->house, $this->rows('select house from '.$this->rows("select table_name as name from information_schema.tables where table_schema = 'deep_spring_test_data_trial' and table_name like 'stage%_0'")[0]->name.' order by id'))]);
+        $changes->end();
+        // What is read as a whole afterwards is as wide as what comes.
+        $changes->begin(7, 1);
+        self::assertSame(['bigint(20)', 'mediumtext'], $staged());
+        $changes->end();
+    }
+
+    public function test_texts_with_whatever_a_file_of_rows_is_made_of_come_back_as_they_were(): void
+    {
+        $texts = ["\x1F", "\x1E", '\\', '\\N', '\\\\N', "\\\x1F", "a\x1Fb\x1Ec\\d", "\t", "\n", "\r\n", "\0", "\x1A", '', null, 'NULL', '"', "'", '\\0', "\\\x1E\\", 'plain'];
+        foreach ([$texts, ['plain', null], array_reverse($texts), ["only\x1Fone"], ['\\N']] as $round => $some) {
+            $staged = app(TableStore::class)->stage($this->trial(), 'widths', $this->plan());
+            $staged->begin(8 + $round, 1);
+            $staged->add(new RowBatch([array_map(static fn (?string $text, int $number): array => [(string) $number, null, '1.50', null, null, $text], $some, array_keys($some))], [], 0, 0));
+            $this->placed($staged);
+            self::assertSame($some, $this->values('house'));
+        }
+    }
+
+    public function test_the_process_that_loads_serves_one_stage_after_the_other_and_is_replaced_where_it_died(): void
+    {
+        $spare = static fn (): int => proc_get_status((new \ReflectionProperty(Loader::class, 'process'))->getValue((new \ReflectionProperty(Loader::class, 'spare'))->getValue()))['pid'];
+        $this->placed($this->loaded([['whole' => '1']]));
+        $first = $spare();
+        $this->placed($this->loaded([['whole' => '2']]));
+        self::assertSame([$first, ['2']], [$spare(), $this->values('whole')]);
+        posix_kill($first, SIGKILL);
+        $this->placed($this->loaded([['whole' => '3']]));
+        $second = $spare();
+        self::assertSame([true, ['3']], [$second !== $first, $this->values('whole')]);
+        // The database ends its connection while nothing is to be done.
+        foreach ($this->rows('select id from information_schema.processlist where user = substring_index(current_user(), \'@\', 1) and id <> connection_id()') as $other) {
+            DB::connection('keeper')->statement("kill connection $other->id");
+        }
+        $this->placed($this->loaded([['whole' => '4']]));
+        self::assertSame(['4'], $this->values('whole'));
+        // Two at a time are two processes.
+        $one = $this->loaded([['whole' => '5']]);
+        $other = app(TableStore::class)->stage($this->trial(), 'other', $this->plan());
+        $other->begin(6, 1);
+        $this->loaded([['whole' => '6']], $other);
+        $other->end();
+        $this->placed($one);
+        self::assertSame(['5'], $this->values('whole'));
     }
 
     public function test_random_numbers_in_random_loads_come_back_as_they_were(): void

@@ -147,7 +147,7 @@ final class Serve extends Command
         }
         $starts = [];
         for ($number = 1; $number <= (int) $input->getOption('count'); $number++) {
-            $starts["worker $number"] = fn (): Child => Child::start("worker $number", Roles::worker($this->root), $env, $log('worker'), $this->root, $account);
+            $starts["worker $number"] = fn (): Child => Child::start("worker $number", Roles::worker($this->root), Roles::WORKER + $env, $log('worker'), $this->root, $account);
         }
 
         return $starts;

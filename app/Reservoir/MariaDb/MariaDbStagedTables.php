@@ -47,6 +47,9 @@ final class MariaDbStagedTables implements StagedTables
     /** @var array<string, string> tables that stay under another name */
     private array $leftOld = [];
 
+    /** Whether columns are as wide as those that are kept, from the beginning. */
+    private bool $expectsChanges = false;
+
     private bool $isOpen = false;
 
     private bool $isInPlace = false;
@@ -80,20 +83,28 @@ final class MariaDbStagedTables implements StagedTables
             @unlink((string) $file);
         }
         $left = $run === 0 ? null : $this->adopt($run);
+        $widths = [];
         if ($left === null) {
-            $this->create($run);
+            $widths = $this->create($run);
+        } elseif (! $this->isInPlace) {
+            $widths = array_map(fn (TableShape $shape, int $number): ColumnWidths => $this->tables->widths($shape, $this->names->bare($number)), $this->shapes, array_keys($this->shapes));
         }
-        $this->loading = new RowLoading($this->keeper, $this->names, $this->shapes, $this->counts, $this->newPath(...), $left === null || $this->isInPlace ? [] : array_map(fn (TableShape $shape, int $number): ColumnWidths => $this->tables->widths($shape, $this->names->bare($number)), $this->shapes, array_keys($this->shapes)));
+        $this->loading = new RowLoading($this->keeper, $this->names, $this->shapes, $this->counts, $this->newPath(...), $widths);
 
         return $left;
     }
 
-    private function create(int $run): void
+    /**
+     * @return array<int, ColumnWidths> of the columns of tables of which something is known, by their number
+     */
+    private function create(int $run): array
     {
         $this->tables->drop(StageNames::of($this->owner).'%');
         [$this->counts->rows, $this->counts->duplicates, $this->counts->duplicatesOf] = [0, 0, []];
+        $widths = [];
         foreach ($this->shapes as $number => $shape) {
-            $this->keeper->statement(TableDefinition::create($shape, $this->names->table($number)));
+            $widths[$number] = $this->expectsChanges ? $this->tables->widths($shape, $shape->name) : null;
+            $this->keeper->statement(TableDefinition::create($shape, $this->names->table($number), $widths[$number]));
             $this->counts->rowsOf[$number] = 0;
             $this->counts->givenTo[$number] = 0;
         }
@@ -102,6 +113,8 @@ final class MariaDbStagedTables implements StagedTables
         }
         $this->keeper->statement("CREATE TABLE {$this->names->progress()} (run BIGINT NOT NULL, attempt INT NOT NULL, finished TINYINT NOT NULL, position LONGTEXT NOT NULL)");
         $this->keeper->insert("INSERT INTO {$this->names->progress()} VALUES (?, ?, 0, '')", [$run, $this->attempt]);
+
+        return array_filter($widths);
     }
 
     /**
@@ -158,6 +171,11 @@ final class MariaDbStagedTables implements StagedTables
         $this->pages = $most > 0 ? new PageFile($most, fn (): string => $this->newPath('pages')) : null;
     }
 
+    public function expectChanges(): void
+    {
+        $this->expectsChanges = true;
+    }
+
     public function addPage(int $number, string $type, string $body): void
     {
         if ($this->pages?->add($number, $type, $body) === false) {
@@ -181,9 +199,9 @@ final class MariaDbStagedTables implements StagedTables
         $this->loading?->add($batch);
     }
 
-    public function isDue(): bool
+    public function isDue(bool $isWorth = false): bool
     {
-        return $this->loading?->isDue() === true;
+        return $this->loading?->isDue($isWorth) === true;
     }
 
     public function commit(?array $position): void
@@ -329,7 +347,7 @@ final class MariaDbStagedTables implements StagedTables
         if (! $this->isOpen) {
             return;
         }
-        $this->isOpen = false;
+        $this->isOpen = $this->expectsChanges = false;
         $this->loading?->close();
         $this->loading = null;
         $this->pages?->clear();

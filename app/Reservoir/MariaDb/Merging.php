@@ -210,10 +210,11 @@ final readonly class Merging implements StagedMerge
     {
         $names = array_map(static fn (KeptColumn $column): string => Sql::name($column->name), $this->shapes[0]->columns);
         $isOlder = $this->rule->newer === null ? '0' : "COALESCE({$this->kept(0)}.{$this->column(0, $this->rule->newer)} > VALUES({$this->column(0, $this->rule->newer)}), 0)";
-        $updates = array_map(fn (string $name): string => "$name = IF(@merge_is_older, {$this->kept(0)}.$name, VALUES($name))", $names);
-        // The first one counts; it is a column of the key, which is the same in either row.
-        $key = $this->column(0, $this->rule->key[0][0]);
-        array_unshift($updates, "$key = IF((@merge_pairs := @merge_pairs + 1) AND (@merge_older := @merge_older + (@merge_is_older := $isOlder)) < 0, {$this->kept(0)}.$key, {$this->kept(0)}.$key)");
+        // The key is the same in either row. The first assignment counts.
+        $key = array_map(fn (int $place): string => $this->column(0, $place), $this->rule->key[0]);
+        $assigned = array_values(array_diff($names, $key)) ?: [$key[0]];
+        $updates = array_map(fn (string $name): string => "$name = IF(@merge_is_older, {$this->kept(0)}.$name, VALUES($name))", $assigned);
+        $updates[0] = "{$assigned[0]} = IF((@merge_pairs := @merge_pairs + 1) AND (@merge_older := @merge_older + (@merge_is_older := $isOlder)) >= 0 AND @merge_is_older, {$this->kept(0)}.{$assigned[0]}, VALUES({$assigned[0]}))";
         $columns = implode(', ', $names);
         $this->keeper->statement('SET @merge_pairs = 0, @merge_older = 0, @merge_is_older = 0');
         $affected = $this->keeper->affectingStatement("INSERT INTO {$this->kept(0)} ($columns) SELECT $columns FROM {$this->names->table(0)} ON DUPLICATE KEY UPDATE ".implode(', ', $updates));
@@ -223,8 +224,8 @@ final readonly class Merging implements StagedMerge
             // What came too late is no part of what was staged for whoever looks at it next.
             $this->leaveOutOlder();
         }
-        $staged = $this->count("SELECT COUNT(*) AS n FROM {$this->names->table(0)}");
-        $new = $staged + $older - $pairs;
+        $staged = $this->counts->rowsOf[0] - $older;
+        $new = $this->counts->rowsOf[0] - $pairs;
         // A row that is changed counts twice, one that is as it was not at all.
         $changed = intdiv($affected - $new, 2);
 

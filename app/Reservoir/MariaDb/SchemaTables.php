@@ -57,8 +57,7 @@ final readonly class SchemaTables
 
     public function drop(string $pattern): void
     {
-        foreach ($this->like($pattern) as $table) {
-            $this->keeper->statement('DROP TABLE IF EXISTS '.Sql::table($this->schema, $table));
-        }
+        $tables = array_map(fn (string $table): string => Sql::table($this->schema, $table), $this->like($pattern));
+        $tables === [] || $this->keeper->statement('DROP TABLE IF EXISTS '.implode(', ', $tables));
     }
 }

@@ -27,12 +27,13 @@ final class TableDefinition
      *
      * @throws KeepFailed
      */
-    public static function create(TableShape $shape, string $table): string
+    public static function create(TableShape $shape, string $table, ?ColumnWidths $widths = null): string
     {
         $lines = [];
         $bytes = 0;
+        $types = $widths?->changesOf(ColumnWidths::unbounded(self::growing($shape))) ?? [];
         foreach ($shape->plan->columns as $index => $column) {
-            $lines[] = self::column($shape, $index);
+            $lines[] = self::column($shape, $index, $types[$index] ?? null);
             $bytes += $column->inKey ? self::keyBytes($column) : 0;
             if ($column->inKey && $column->type->storage() === Storage::Json) {
                 throw KeepFailed::because("{$shape->plan->name}.{$column->name} holds JSON, which cannot be part of a key.");
