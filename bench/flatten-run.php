@@ -10,6 +10,9 @@ use App\Reservoir\MariaDb\MariaDbStagedTables;
 use Bench\LoanPages;
 use Bench\WideLoans;
 use DeepSpring\Answer\AnswerDefinition;
+use DeepSpring\Answer\DecodingLoss;
+use DeepSpring\Answer\Digits;
+use DeepSpring\Answer\JsonDecoder;
 use DeepSpring\Answer\JsonPath\JsonPath;
 use DeepSpring\Answer\Stream\JsonRecords;
 use DeepSpring\Flatten\Flattener;
@@ -71,6 +74,45 @@ echo json_encode(match ($argv[1] ?? '') {
         return [$rows];
     }, $narrow),
     'wide' => $compare(WideLoans::page(300), WideLoans::byHand(), WideLoans::flatten()),
+    'look' => (static function (): array {
+        // Several pages that are alike; with a member that few records have; with one record whose members stand in
+        // another order.
+        $pages = ['alike' => [], 'with a rare member' => [], 'with one record otherwise' => []];
+        for ($page = 0; $page < 8; $page++) {
+            $records = array_map(LoanPages::record(...), range(1000 * $page + 1, 1000 * $page + 1000));
+            $pages['alike'][] = (string) json_encode(['data' => $records], JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES);
+            $pages['with a rare member'][] = (string) json_encode(['data' => array_map(static fn (array $record): array => $record['id'] % 200 === 17 ? array_slice($record, 0, 5) + ['seal' => 'broken'] + $record : $record, $records)], JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES);
+            $records[500] = array_reverse($records[500], true);
+            $pages['with one record otherwise'][] = (string) json_encode(['data' => $records], JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES);
+        }
+
+        return array_map(static function (array $bodies): array {
+            $rounds = [];
+            for ($round = 0; $round < 15; $round++) {
+                $spent = ['decode' => 0, 'numbers' => 0, 'all' => 0];
+                for ($time = 0; $time < 5; $time++) {
+                    foreach ($bodies as $body) {
+                        $from = hrtime(true);
+                        $document = JsonDecoder::decode($body);
+                        $decoded = hrtime(true);
+                        Digits::mayBeUnusual($body);
+                        $numbers = hrtime(true);
+                        $loss = DecodingLoss::of($body, $document);
+                        $spent['all'] += hrtime(true) - $numbers;
+                        $spent['numbers'] += $numbers - $decoded;
+                        $spent['decode'] += $decoded - $from;
+                        if ($loss->members || $loss->numbers) {
+                            throw new RuntimeException('Something was found where nothing is.');
+                        }
+                    }
+                }
+                $rounds[] = [100 * $spent['all'] / $spent['decode'], 100 * $spent['numbers'] / $spent['decode']];
+            }
+            sort($rounds);
+
+            return ['all' => $rounds[7][0], 'least' => $rounds[0][0], 'most' => $rounds[14][0], 'numbers' => $rounds[7][1]];
+        }, $pages);
+    })(),
     'proposal' => (static function (): array {
         $records = [];
         for ($id = 1; $id <= 5000; $id++) {

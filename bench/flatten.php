@@ -8,10 +8,10 @@ require __DIR__.'/../vendor/autoload.php';
 
 /*
  * What flattening costs beside code written by hand, beside jq and pandas, on one huge answer, and
- * what a proposal costs. Parts are chosen with BENCH_PARTS=hand,proposal,huge,others.
+ * what a proposal costs. Parts are chosen with BENCH_PARTS=hand,look,proposal,huge,others.
  */
 $root = dirname(__DIR__);
-$parts = array_filter(explode(',', (string) getenv('BENCH_PARTS'))) ?: ['hand', 'proposal', 'huge', 'others'];
+$parts = array_filter(explode(',', (string) getenv('BENCH_PARTS'))) ?: ['hand', 'look', 'proposal', 'huge', 'others'];
 $child = static function (string $part, string ...$arguments) use ($root): array {
     $process = proc_open([PHP_BINARY, '-d', 'memory_limit=2G', '-d', 'opcache.enable_cli=1', "$root/bench/flatten-run.php", $part, ...$arguments], [1 => ['pipe', 'w']], $pipes, $root, getenv());
     $result = json_decode((string) stream_get_contents($pipes[1]), true);
@@ -27,6 +27,13 @@ if (in_array('hand', $parts, true)) {
         printf("%s: %.2f times the code written by hand (the middle of %d; from %.2f to %.2f), at most %.1f is asked\n  by hand %.1f MB/s, ours %.1f MB/s, the same %s cells\n", $title, $result['middle'], $result['rounds'], $result['least'], $result['most'], $asked, $result['hand'], $result['ours'], number_format($result['cells'], 0, '.', ' '));
         $isMissed = $isMissed || $result['middle'] > $asked;
     }
+}
+if (in_array('look', $parts, true)) {
+    foreach ($child('look') as $kind => $one) {
+        printf("whether decoding lost anything (pages %s): %.1f %% of the time of decoding (%.1f to %.1f), of which the numbers alone are %.1f\n", $kind, $one['all'], $one['least'], $one['most'], $one['numbers']);
+        $isMissed = $isMissed || $kind === 'alike' && $one['all'] - $one['numbers'] > 8.0;
+    }
+    echo "  members that stand twice take the difference: at most 8 % are asked\n";
 }
 if (in_array('proposal', $parts, true)) {
     $result = $child('proposal');

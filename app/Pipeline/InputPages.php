@@ -29,8 +29,9 @@ final class InputPages
 
     /**
      * @param  \Closure(): Pacer  $pacer
+     * @param  bool  $pagesDiffer  whether the same list was read before
      */
-    public function __construct(private readonly SourceConnection $connection, private readonly EndpointDefinition $endpoint, private readonly InputSets $sets, private readonly Limits $limits, private readonly FetchObserver $observer, private readonly \Closure $pacer)
+    public function __construct(private readonly SourceConnection $connection, private readonly EndpointDefinition $endpoint, private readonly InputSets $sets, private readonly Limits $limits, private readonly FetchObserver $observer, private readonly \Closure $pacer, private readonly bool $pagesDiffer = false)
     {
     }
 
@@ -49,6 +50,7 @@ final class InputPages
         $before = $from->pagesBefore ?? 0;
         for ($set = $from->set ?? 0; ; $set++) {
             $this->reader = $this->connection->pages();
+            $this->reader->pagesDiffer = $this->pagesDiffer;
             $number = $from === null ? 0 : $from->page - $from->pagesBefore - 1;
             $pages = $this->reader->read($this->endpoint, $this->sets->sets[$set], $this->limits, $before === 0 ? $this->observer : new ShiftedObserver($this->observer, $before), ($this->pacer)(), $most, $from?->alone(), $last === 0 ? $validators : []);
             foreach ($pages as $page) {

@@ -33,6 +33,9 @@ final class PageReader
     /** The list that is being read. */
     public ?Walk $walk = null;
 
+    /** Whether the same list was read before, so that its second page need not come first to show that there is one. */
+    public bool $pagesDiffer = false;
+
     /** @var list<Diagnosis> what is worth saying of the first answer */
     public array $notes = [];
 
@@ -87,7 +90,7 @@ final class PageReader
                 $total = $answer->seen->recordsSoFar;
                 [$step, $failure] = $this->next($walk, $answer->seen);
                 if ($step instanceof PageRequest && ($most === null || $number < $most)) {
-                    $window = $answer->isInParts ? $window : self::widened($walk, $number, $window);
+                    $window = $answer->isInParts ? $window : $this->widened($walk, $number, $window);
                     $this->askOn($fetcher, $walk, $step, $number, $answer->isInParts ? 1 : min($window, ($most ?? PHP_INT_MAX) - $number));
                 }
                 $read = $answer->page($number, $step instanceof PageRequest ? new Position($number + 1, $step, $total, $walk->memory(...), $from->now ?? $this->begun) : null);
@@ -107,13 +110,13 @@ final class PageReader
     }
 
     /**
-     * The second page shows whether pages differ at all; after it, all that may go together go where the
-     * end is known, and otherwise more and more.
+     * The second page shows whether pages differ at all, unless that is known; after it, all that may go
+     * together go where the end is known, and otherwise more and more.
      */
-    private static function widened(Walk $walk, int $number, int $window): int
+    private function widened(Walk $walk, int $number, int $window): int
     {
         return match (true) {
-            $number === 1 => 1,
+            $number === 1 && ! $this->pagesDiffer => 1,
             $walk->ahead($number + self::FAR) === null => self::TOGETHER,
             default => min(self::TOGETHER, $window * 2),
         };

@@ -66,7 +66,7 @@ final readonly class IncrementReading
         $work->staged->dropPages();
         $sink = new Upsert($work->staged, $work->increment->rule->withRows($this->rows($work)), $work->run->id, $work->run->attempt);
         $watch = new ChangeWatch($work->increment->way, $work->plan->table);
-        $pages = new InputPages($connection, $work->increment->asking($sent), $work->increment->sets($sent), $this->limits($work), $work->recorder, fn (): Pacer => new Pacer($this->rates, $work->run->endpoint->source_id, $work->run->environment_id, $work->source->pace));
+        $pages = new InputPages($connection, $work->increment->asking($sent), $work->increment->sets($sent), $this->limits($work), $work->recorder, fn (): Pacer => new Pacer($this->rates, $work->run->endpoint->source_id, $work->run->environment_id, $work->source->pace), $this->pagesDiffered($work));
         $pipeline = new Pipeline(new RowMaker($work->plan, $work->sentInputs(), $work->masks), new Watched($sink, $watch), new RunObserver($work->run, $work->recorder, $rejects, progress: $work->progress, stopsAfterPage: false));
         try {
             $generator = $pages->read();
@@ -130,6 +130,14 @@ final readonly class IncrementReading
         $rows = array_map(static fn (TableShape $shape): ?int => isset($kept[$shape->name]) ? (int) $kept[$shape->name] : null, $work->staged->shapes());
 
         return $work->run->attempt > 1 || $before?->state !== RunState::Done || in_array(null, $rows, true) ? null : $rows;
+    }
+
+    /**
+     * Whether a run went through several pages of this list.
+     */
+    private function pagesDiffered(RunWork $work): bool
+    {
+        return Run::query()->where(['endpoint_id' => $work->run->endpoint_id, 'environment_id' => $work->run->environment_id, 'version' => $work->run->version, 'state' => RunState::Done])->where('pages', '>', 2)->exists();
     }
 
     /**

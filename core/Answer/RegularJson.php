@@ -15,6 +15,9 @@ final class RegularJson
     /** Records of a list that the expression is made of, spread over it. */
     private const LEARNED_FROM = 8;
 
+    /** And where those were too few to show all members that some have. */
+    private const LEARNED_FROM_MORE = 512;
+
     /** Members in all that an expression is made for. */
     private const MOST_MEMBERS = 200;
 
@@ -31,6 +34,11 @@ final class RegularJson
     /** Hashes of expressions that are remembered. */
     private const REMEMBERED = 16;
 
+    /** Texts that were not regular, one after the other, after which only each so many-th is tried. */
+    private const PATIENCE = 8;
+
+    private static int $misses = 0;
+
     /** The expression that was used last. */
     private static string $last = '';
 
@@ -39,7 +47,7 @@ final class RegularJson
 
     private int $members = 0;
 
-    private function __construct(private readonly string $space)
+    private function __construct(private readonly string $space, private readonly int $learnedFrom)
     {
     }
 
@@ -52,13 +60,24 @@ final class RegularJson
         if (strlen($json) < self::WORTH) {
             return false;
         }
+        // Where several in a row were not, hardly any of the next ones is.
+        $isTried = self::$misses < self::PATIENCE || self::$misses % self::PATIENCE === 0;
+        $is = $isTried && self::matches($json, $document);
+        self::$misses = $is ? 0 : self::$misses + 1;
+
+        return $is;
+    }
+
+    private static function matches(string $json, mixed $document): bool
+    {
         if (self::$last !== '' && preg_match(self::$last, $json) === 1) {
             return true;
         }
         $isSpaced = preg_match('/^\s*[{\[]\s|[{\[,:"]\s+["{\[\d]/', substr($json, 0, 400)) === 1;
-        $value = (new self($isSpaced ? self::SPACE : ''))->value([$document]);
+        $isAgain = self::$misses >= self::PATIENCE / 2;
+        $value = (new self($isSpaced ? self::SPACE : '', $isAgain ? self::LEARNED_FROM_MORE : self::LEARNED_FROM))->value([$document]);
         $pattern = $value === null ? self::$last : '/\A\s*+'.$value.'\s*+\z/s';
-        if ($pattern === self::$last || ! self::wasMet($pattern)) {
+        if ($pattern === self::$last || ! $isAgain && ! self::wasMet($pattern)) {
             return false;
         }
         // One that is too large for the regex engine says nothing.
@@ -100,7 +119,7 @@ final class RegularJson
             $kinds .= "|$object";
         }
         if ($lists !== []) {
-            $element = $this->value(array_merge(...array_map(self::some(...), $lists)));
+            $element = $this->value(array_merge(...array_map($this->some(...), $lists)));
             if ($element === null) {
                 return null;
             }
@@ -135,7 +154,7 @@ final class RegularJson
         }
         $pattern = '';
         foreach ($names as $name) {
-            $value = $this->value(self::some($values[$name]));
+            $value = $this->value($this->some($values[$name]));
             if ($value === null) {
                 return null;
             }
@@ -150,16 +169,16 @@ final class RegularJson
      * @param  array<mixed>  $values
      * @return list<mixed>
      */
-    private static function some(array $values): array
+    private function some(array $values): array
     {
         $values = array_values($values);
         $count = count($values);
-        if ($count <= self::LEARNED_FROM) {
+        if ($count <= $this->learnedFrom) {
             return $values;
         }
         $some = [];
-        for ($number = 0; $number < self::LEARNED_FROM; $number++) {
-            $some[] = $values[intdiv($number * ($count - 1), self::LEARNED_FROM - 1)];
+        for ($number = 0; $number < $this->learnedFrom; $number++) {
+            $some[] = $values[intdiv($number * ($count - 1), $this->learnedFrom - 1)];
         }
 
         return $some;

@@ -190,22 +190,30 @@ final class RecordAtWork
     private function found(JsonPath $path, int $depth): array
     {
         $value = $this->chain[$depth] ?? null;
+        $written = $this->written($path, $depth);
 
-        return $path->filters() ? array_map(static fn (JsonNode $one): mixed => Digits::step($value, $one->location->steps()), $this->nodesOf($path, $depth)) : $path->values($value);
+        return $written === null ? $path->values($value) : array_map(static fn (JsonNode $one): mixed => Digits::step($value, $one->location->steps()), $path->nodes($written));
     }
 
     /**
-     * What a path finds there, and where; among the digits, where a filter may compare numbers that are texts after
-     * decoding.
+     * What a path finds there, and where.
      *
      * @return list<JsonNode>
      */
     private function nodesOf(JsonPath $path, int $depth): array
     {
-        $value = $this->chain[$depth] ?? null;
-        $exact = $path->filters() && self::mayMislead($value) ? $this->exactAt($depth) : null;
+        return $path->nodes($this->written($path, $depth) ?? $this->chain[$depth] ?? null);
+    }
 
-        return $path->nodes($exact === null ? $value : $exact[1]->written($exact[0]));
+    /**
+     * The record or element at a depth with its digits, where a filter may compare numbers that are texts after
+     * decoding; null where nothing speaks for that, or they are not known.
+     */
+    private function written(JsonPath $path, int $depth): mixed
+    {
+        $exact = $path->filters() && self::mayMislead($this->chain[$depth] ?? null) ? $this->exactAt($depth) : null;
+
+        return $exact === null ? null : $exact[1]->written($exact[0]);
     }
 
     /**

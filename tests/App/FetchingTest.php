@@ -12,6 +12,7 @@ use App\Pace\Pacer;
 use App\Pace\RateLimitStore;
 use App\Pipeline\ReadingFailed;
 use App\Pipeline\ReadingStopped;
+use App\Pipeline\ReadPage;
 use App\Pipeline\SourceConnections;
 use App\Sources\SourceStore;
 use App\Transport\Limits;
@@ -54,6 +55,22 @@ final class FetchingTest extends AppTestCase
         self::assertCount(40, $asked, 'no page past the total is asked for');
         self::assertSame(0, $this->together(array_slice($asked, 0, 20), 0.150));
         self::assertGreaterThan(8, $this->together(array_slice($asked, 20), 0.150));
+    }
+
+    public function test_the_second_page_comes_with_the_others_where_the_list_was_read_before(): void
+    {
+        $this->serve(['ms' => 200, 'all' => 45]);
+        foreach ([false, true] as $known) {
+            $source = $this->source2(self::PAGE);
+            $reader = app(SourceConnections::class)->open($source, $source->current()->source(), $this->trial())->pages();
+            $reader->pagesDiffer = $known;
+            $pages = $reader->read($source->current()->endpoint('list') ?? self::fail(), [], new Limits(10, 3, 1 << 20), new Onlooker, new Pacer(app(RateLimitStore::class), $source->id, $this->trial()->id, new Settings(atOnce: 8)));
+            self::assertSame(range(1, 45), array_merge(...array_map(static fn (ReadPage $page): array => array_column($page->records, 'id'), iterator_to_array($pages, false))));
+        }
+        $asked = $this->asked();
+        self::assertCount(10, $asked);
+        // Pages 2 to 5: three of them behind the second, and four at once.
+        self::assertSame([2, 3], [$this->together(array_slice($asked, 1, 4), 0.200), $this->together(array_slice($asked, 6), 0.200)]);
     }
 
     public function test_without_a_total_few_pages_past_the_end_are_asked_for_and_none_is_kept(): void

@@ -46,14 +46,26 @@ final class RegularJsonTest extends TestCase
         $plain = '{"data":['.implode(',', $records).'],"next":"page 2"}';
         $records[500] = $record;
         $json = '{"data":['.implode(',', $records).'],"next":"page 2"}';
-        foreach ([$plain, $plain] as $page) {
-            RegularJson::is($page, json_decode($page));
+        // Others that were not regular may have come before.
+        for ($time = 0; $time < 20 && ! RegularJson::is($plain, json_decode($plain)); $time++) {
         }
         self::assertTrue(RegularJson::is($plain, json_decode($plain)));
         self::assertSame($isRegular, RegularJson::is($json, json_decode($json)));
         $spaced = (string) json_encode(json_decode($plain), JSON_PRETTY_PRINT);
         RegularJson::is($spaced, json_decode($spaced));
         self::assertTrue(RegularJson::is($spaced, json_decode($spaced)));
+    }
+
+    public function test_a_member_that_few_records_have_is_learned_from_the_pages_that_have_it(): void
+    {
+        $page = static fn (int $page): string => '['.implode(',', array_map(static fn (int $number): string => "{\"id\":$number,".($number % 137 === 3 ? '"seal":"broken",' : '').'"note":"Light below 50 lux"}', range(1000 * $page, 1000 * $page + 999))).']';
+        $first = null;
+        for ($number = 1; $number <= 40; $number++) {
+            $json = $page($number);
+            $first = RegularJson::is($json, json_decode($json)) ? $first ?? $number : null;
+        }
+        self::assertNotNull($first);
+        self::assertLessThan(20, $first);
     }
 
     public function test_what_is_called_regular_has_no_member_twice_and_no_unusual_number(): void
@@ -71,7 +83,7 @@ final class RegularJsonTest extends TestCase
             $document = json_decode($json, false, 512, JSON_BIGINT_AS_STRING);
             self::assertIsArray($document, "seed $seed, round $round");
             [$twice, $unusual] = [Duplicates::find($json) !== [], Digits::mayBeUnusual($json)];
-            for ($time = 0; $time < 3; $time++) {
+            for ($time = 0, $is = false; $time < 12 && ! $is; $time++) {
                 $is = RegularJson::is($json, $document);
                 self::assertFalse($is && ($twice || $unusual), "seed $seed, round $round");
                 $loss = DecodingLoss::of($json, $document);
