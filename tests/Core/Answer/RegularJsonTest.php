@@ -72,12 +72,12 @@ final class RegularJsonTest extends TestCase
     {
         mt_srand($seed = (int) (getenv('SPRING_SEED') ?: random_int(1, 1_000_000)));
         $regular = $odd = 0;
-        for ($round = 0; $round < 300; $round++) {
+        for ($round = 0; $round < 150; $round++) {
             $record = self::shape(3);
-            $records = array_map(static fn (): string => $record(0), range(1, 600));
+            $records = array_map(static fn (): string => $record(0), range(1, 400));
             $hasOdd = mt_rand(0, 1) === 1;
             if ($hasOdd) {
-                $records[mt_rand(0, 599)] = $record(40);
+                $records[mt_rand(0, 399)] = $record(40);
             }
             $json = '['.implode(',', $records).']';
             $document = json_decode($json, false, 512, JSON_BIGINT_AS_STRING);
@@ -86,14 +86,14 @@ final class RegularJsonTest extends TestCase
             for ($time = 0, $is = false; $time < 12 && ! $is; $time++) {
                 $is = RegularJson::is($json, $document);
                 self::assertFalse($is && ($twice || $unusual), "seed $seed, round $round");
-                $loss = DecodingLoss::of($json, $document);
-                self::assertSame([$twice, $unusual], [$loss->members, $loss->numbers], "seed $seed, round $round");
             }
+            $loss = DecodingLoss::of($json, $document);
+            self::assertSame([$twice, $unusual], [$loss->members, $loss->numbers], "seed $seed, round $round");
             $regular += $is ? 1 : 0;
             $odd += $twice || $unusual ? 1 : 0;
         }
-        self::assertGreaterThan(60, $regular);
-        self::assertGreaterThan(30, $odd);
+        self::assertGreaterThan(20, $regular);
+        self::assertGreaterThan(15, $odd);
     }
 
     /**
