@@ -10,6 +10,7 @@ use App\Models\FeedCall;
 use App\Models\KeptTable;
 use App\Models\Principal;
 use App\Models\User;
+use Illuminate\Support\Facades\Cache;
 
 /**
  * Writes the files of feeds: for whoever asks, and ahead of them once rows have changed, for files that somebody asks
@@ -19,6 +20,9 @@ final readonly class FilesAhead
 {
     /** The last answers among which somebody is looked for who reads a file. */
     private const READERS = 20;
+
+    /** Seconds after which a file that could not be written is tried again, while its rows are the same. */
+    private const AGAIN = 600;
 
     public function __construct(private FeedRows $rows)
     {
@@ -72,6 +76,7 @@ final readonly class FilesAhead
                 $made++;
             } catch (FeedProblem) {
                 // Whoever asks is told why.
+                Cache::put(self::failed($feed, $state, $form), true, self::AGAIN);
             }
         }
 
@@ -90,12 +95,17 @@ final readonly class FilesAhead
                 continue;
             }
             [$shape, $state] = [FeedShape::of($feed, $table), FeedState::of($feed, $table)];
-            $isDue = $shape->missing === [] && $state->mark !== null && ! WholeFiles::has($feed, $state, $form);
+            $isDue = $shape->missing === [] && $state->mark !== null && ! WholeFiles::has($feed, $state, $form) && ! Cache::has(self::failed($feed, $state, $form));
             $reader = $isDue ? self::reader($feed, $form) : null;
             if ($reader !== null) {
                 yield [$feed, $shape, $state, $form, $asked, $reader];
             }
         }
+    }
+
+    private static function failed(Feed $feed, FeedState $state, FeedForm $form): string
+    {
+        return "file.failed.$feed->id.{$form->value}.$state->mark";
     }
 
     /**

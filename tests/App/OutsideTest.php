@@ -364,6 +364,17 @@ final class OutsideTest extends AppTestCase
         self::assertFalse(FilesAhead::isAnythingDue());
         $this->consumer->feeds()->attach($feed->id);
         self::assertTrue(FilesAhead::isAnythingDue());
+        // What cannot be written is not tried again and again, but after a while, or once rows change.
+        $this->owner->update(['off_at' => now()]);
+        Artisan::call('spring:files');
+        self::assertFalse(FilesAhead::isAnythingDue());
+        $this->owner->update(['off_at' => null]);
+        self::assertFalse(FilesAhead::isAnythingDue());
+        $this->travel(11)->minutes();
+        self::assertTrue(FilesAhead::isAnythingDue());
+        $this->travelBack();
+        $this->refresh(Source::query()->where('slug', 'loans-desk')->sole(), 'loans');
+        self::assertTrue(FilesAhead::isAnythingDue());
         array_map(unlink(...), $files('csv'));
         self::assertFalse(FilesAhead::isAnythingDue());
     }
