@@ -90,7 +90,11 @@ final class IndexAdvice
         foreach ($use->joined as $joined) {
             $columns = self::unique([...$joined, ...$equal]);
             if ($facts->can($columns) && $facts->share($joined) <= self::SHARE && ! self::begins($facts->key, $joined)) {
-                $found[] = [$columns, 'they match rows with another table by '.self::listed($joined)];
+                $why = 'they match rows with another table by '.self::listed($joined);
+                // Where all rows are matched, each would be read for what else is asked of it.
+                $all = self::unique([...$columns, ...$use->grouped, ...$use->read]);
+                $isAll = $equal === [] && $use->range === [] && $all !== $columns && count($all) <= self::COLUMNS && $facts->can($all) && $facts->isWhole($all);
+                $found[] = $isAll ? [$all, "$why, and all that they ask stands in the index"] : [$columns, $why];
             }
         }
         if ($found === [] && $use->grouped !== []) {

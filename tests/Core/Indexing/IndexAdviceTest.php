@@ -58,6 +58,10 @@ final class IndexAdviceTest extends TestCase
         yield 'groups by a long text' => [$use(grouped: ['note'], read: ['note']), []];
         yield 'a long text is found by its beginning' => [$use(equal: ['note']), ['note']];
         yield 'matched with another table' => [$use(joined: [['borrower']], read: ['borrower']), ['borrower']];
+        yield 'all rows matched, and all that is asked fits' => [$use(joined: [['borrower']], grouped: ['status'], read: ['fee', 'borrower', 'status']), ['borrower,status,fee']];
+        yield 'all rows matched, of which a long text is asked' => [$use(joined: [['borrower']], read: ['borrower', 'note']), ['borrower']];
+        yield 'all rows matched, of which much is asked' => [$use(joined: [['borrower']], read: ['borrower', 'fee', 'due', 'status', 'house']), ['borrower']];
+        yield 'some rows matched, whatever is asked' => [$use(range: ['due'], joined: [['borrower']], read: ['borrower', 'due', 'fee']), ['due', 'borrower']];
         yield 'matched with two tables, each by its own' => [$use(joined: [['borrower'], ['due']]), ['borrower', 'due']];
         yield 'matched by two columns together' => [$use(joined: [['house', 'due']]), ['house,due']];
         yield 'matched, and compared' => [$use(equal: ['house'], joined: [['borrower']]), ['house', 'borrower,house']];
