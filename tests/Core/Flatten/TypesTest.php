@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Core\Flatten;
 
+use DeepSpring\Flatten\Flattener;
+use DeepSpring\Flatten\Plan;
 use DeepSpring\Flatten\Type\BooleanType;
 use DeepSpring\Flatten\Type\ColumnType;
 use DeepSpring\Flatten\Type\DateTimeType;
@@ -113,5 +115,26 @@ final class TypesTest extends TestCase
         $this->expectException(UnusablePattern::class);
         $this->expectExceptionMessage($why);
         new DateType($pattern);
+    }
+
+    public function test_what_is_written_out_for_speed_gives_what_the_type_gives(): void
+    {
+        mt_srand($seed = (int) (getenv('SPRING_SEED') ?: random_int(1, 1_000_000)));
+        $numbers = ['0.0', '-0.0', '0.1', '0.29', '1.005', '0.0001', '0.00001', '999999999999.99', '1000000000000.5', '-12.5', '12.0', '1e11', '123456789012345.6'];
+        for ($number = 0; $number < 3000; $number++) {
+            $numbers[] = (mt_rand(0, 4) === 0 ? '-' : '').mt_rand(0, 10 ** mt_rand(0, 12)).'.'.mt_rand(0, 10 ** mt_rand(1, 5));
+        }
+        $moments = ['2031-02-28T00:00:00Z', '2031-02-29T00:00:00Z', '2032-02-29T23:59:59.5Z', '2031-04-31T00:00:00Z', '2031-01-31T00:00:00Z', '0999-01-01T00:00:00Z', '2031-13-01T00:00:00Z', '2031-00-10T00:00:00Z', '2031-01-00T00:00:00Z', '2031-01-01T24:00:00Z', '2031-01-01T00:00:60Z', '2031-01-01T00:00:00', '2031-01-01T00:00:00Z ', '2031-01-01 00:00:00Z', '2031-01-01T00:00:00.1234567Z', '2031-01-01', '2031-02-29', '2031-01-32', '0000-01-01', ' 2031-01-01', "2031-01-01\n"];
+        $cases = [[DateTimeType::class, new DateTimeType, ['type' => 'datetime'], $moments], [DateType::class, new DateType, ['type' => 'date'], [...$moments, ...$moments]]];
+        foreach ([0, 1, 2, 3, 4] as $scale) {
+            $cases[] = ["decimal $scale", new DecimalType($scale), ['type' => 'decimal', 'scale' => $scale], array_map(static fn (string $number): mixed => json_decode($number), $numbers)];
+        }
+        foreach ($cases as [$name, $type, $column, $values]) {
+            $rows = (new Flattener(Plan::of(['table' => 'loans', 'columns' => [['name' => 'v', 'from' => '$.v'] + $column]])))->flatten(array_map(static fn (mixed $value): \stdClass => (object) ['v' => $value], $values))->rows[0];
+            foreach ($values as $number => $value) {
+                $fit = $type->convert($value);
+                self::assertSame(is_string($fit) ? $fit : null, $rows[$number][0], "$name, seed $seed: ".json_encode($value));
+            }
+        }
     }
 }
